@@ -1,0 +1,77 @@
+/** The layering of the project, checked by `npm test`; `tests/contract/layering.test.ts` shows that each rule bites. */
+const corePackages = ['fft.js', 'pitchy', 'zod', '@audio/decode-aiff', '@wasm-audio-decoders/flac', '@wasm-audio-decoders/ogg-vorbis', 'mpg123-decoder', 'ogg-opus-decoder'];
+const packagePattern = `node_modules/(${corePackages.map((name) => name.replace('.', '\\.')).join('|')})/`;
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'core-reaches-no-app',
+      comment: 'Computation knows nothing of browser, server or command line.',
+      severity: 'error',
+      from: { path: '^src/core' },
+      to: { path: '^(src/(web|server|cli)|demo)' },
+    },
+    {
+      name: 'core-is-platform-free',
+      severity: 'error',
+      from: { path: '^src/core', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-approved-packages',
+      severity: 'error',
+      from: { path: '^src/core', pathNot: '\\.test\\.ts$' },
+      to: { path: 'node_modules', pathNot: packagePattern },
+    },
+    {
+      name: 'units-and-dsp-at-the-bottom',
+      severity: 'error',
+      from: { path: '^src/core/(units|dsp)' },
+      to: { path: '^src/core/(analysis|stretch|project|patterns|engine|formats)' },
+    },
+    {
+      name: 'analysis-knows-no-document',
+      severity: 'error',
+      from: { path: '^src/core/(analysis|stretch|formats)' },
+      to: { path: '^src/core/(project|patterns|engine)' },
+    },
+    {
+      name: 'renderer-sees-only-the-plan',
+      comment: 'Only compile-plan.ts knows both the document and the plan.',
+      severity: 'error',
+      from: { path: '^src/core/engine', pathNot: '(compile-plan|\\.test)\\.ts$|compile-part\\.ts$' },
+      to: { path: '^src/core/(project|patterns|analysis)' },
+    },
+    {
+      name: 'worklets-import-core-only',
+      severity: 'error',
+      from: { path: '^src/web/worklets' },
+      to: { path: '.', pathNot: '^src/(core|web/worklets)|node_modules/(fft\\.js)/' },
+    },
+    {
+      name: 'web-stands-alone',
+      severity: 'error',
+      from: { path: '^src/web' },
+      to: { path: '^src/(server|cli)|^demo' },
+    },
+    {
+      name: 'server-stands-alone',
+      severity: 'error',
+      from: { path: '^src/server' },
+      to: { path: '^src/(web|cli)|^demo' },
+    },
+    {
+      name: 'cli-stands-alone',
+      severity: 'error',
+      from: { path: '^src/cli' },
+      to: { path: '^src/(web|server)|^demo' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
+  },
+};

@@ -1,0 +1,19 @@
+/** Reads command-line options with node's own parser and turns mistakes into usage errors. */
+
+/** A mistake in the call itself: exit code 2. */
+export class UsageError extends Error {}
+
+/** A number in a range, or the default; anything else is a usage error that names the option. */
+export function numberOption(
+  values: Record<string, unknown>,
+  name: string,
+  range: { min: number; max: number; fallback?: number; whole?: boolean },
+): number | undefined {
+  const text = values[name];
+  if (text === undefined) return range.fallback;
+  const value = typeof text === 'string' && text.trim() !== '' ? Number(text) : NaN;
+  if (!(value >= range.min && value <= range.max) || (range.whole && !Number.isInteger(value))) {
+    throw new UsageError(`--${name} takes ${range.whole ? 'a whole number' : 'a number'} from ${range.min} to ${range.max}, not "${String(text)}"`);
+  }
+  return value;
+}

@@ -1,0 +1,33 @@
+/** The command line: JSON on stdout, messages on stderr, exit 0, 1 (bad input, named) or 2 (usage). */
+import { UsageError } from './args.ts';
+
+const USAGE = `usage: yappa COMMAND …
+
+  slice FILE… [--method onsets|grid|count|pitch] [--sensitivity 0..1] [--division 16] [--count 16]
+              [--tempo BPM] [--bars N] [--out DIR]      cut sound files; --out writes each slice as WAV
+`;
+
+const commands: Record<string, () => Promise<(args: string[]) => Promise<number>>> = {
+  slice: async () => (await import('./slice.ts')).runSlice,
+};
+
+/** Runs one command and gives the exit code. */
+export async function main(args: string[]): Promise<number> {
+  const [name, ...rest] = args;
+  const load = name === undefined ? undefined : commands[name];
+  try {
+    if (!load) throw new UsageError(name === undefined ? 'name a command' : `there is no command "${name}"`);
+    const run = await load();
+    return await run(rest);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? '';
+    if (error instanceof UsageError || code.startsWith('ERR_PARSE_ARGS')) {
+      process.stderr.write(`${(error as Error).message}\n\n${USAGE}`);
+      return 2;
+    }
+    process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+    return 1;
+  }
+}
+
+process.exitCode = await main(process.argv.slice(2));

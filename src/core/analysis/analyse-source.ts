@@ -1,0 +1,93 @@
+/** Everything that is read from a source once, and what slices of it are described by. */
+import { mixToMono, type AudioData } from '../dsp/audio.ts';
+import { BAND_COUNT, BAND_EDGES_HZ, measureBandEnergies, type BandEnergies } from './band-energies.ts';
+import { analyseEnergies, DEFAULT_SELECTION, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
+import { measurePitch } from './pitch.ts';
+import { guessRole, roleFeatures, type Role } from './roles.ts';
+import { readLoopTempo, type TempoReading } from './tempo.ts';
+
+export interface SourceAnalysis extends OnsetAnalysis {
+  sampleRate: number;
+  /** Mean of the channels. */
+  mono: Float32Array;
+  energies: BandEnergies;
+  /** Readings of the whole file as a trimmed loop, the likeliest first. */
+  tempoReadings: TempoReading[];
+}
+
+/** A half-open range of frames of a source. */
+export interface FrameRange {
+  startFrame: number;
+  endFrame: number;
+}
+
+/** What a slice sounds like. */
+export interface SliceFacts {
+  role: Role;
+  /** 0..1 */
+  roleConfidence: number;
+  /** Spectral centroid over nine bands, in Hz. */
+  brightnessHz: number;
+  /** Nearest note and distance from it in cents; null without a steady pitch. */
+  midi: number | null;
+  cents: number | null;
+}
+
+/** Reads hits and tempo. Pure; cost about 0.7% of real time. */
+export function analyseSource(audio: AudioData): SourceAnalysis {
+  const mono = mixToMono(audio);
+  const { sampleRate } = audio;
+  const energies = measureBandEnergies(mono, sampleRate);
+  const { onsets, landscape } = analyseEnergies(mono, sampleRate, energies);
+  const selected = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
+  const hits = selected.map((onset, index) => {
+    const endFrame = selected[index + 1]?.frame ?? mono.length;
+    const guess = guessRole(roleFeatures(energies, hopOf(energies, onset.frame), hopOf(energies, endFrame)));
+    const isSnare = guess.role === 'snare' || guess.role === 'clap' || guess.role === 'rim';
+    return {
+      frame: onset.frame,
+      strength: onset.strength,
+      snare: isSnare ? guess.confidence : 0,
+      kick: guess.role === 'kick' ? guess.confidence : 0,
+    };
+  });
+  const tempoReadings = readLoopTempo(hits, mono.length, sampleRate);
+  return { sampleRate, mono, energies, onsets, landscape, tempoReadings };
+}
+
+/** Describes ranges of an analysed source, one result a range. */
+export function describeSlices(analysis: SourceAnalysis, ranges: readonly FrameRange[]): SliceFacts[] {
+  const { energies, mono, sampleRate } = analysis;
+  return ranges.map(({ startFrame, endFrame }) => {
+    const startHop = hopOf(energies, startFrame);
+    const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
+    const guess = guessRole(roleFeatures(energies, startHop, endHop));
+    const pitch = measurePitch(mono, sampleRate, startFrame, endFrame);
+    return {
+      role: guess.role,
+      roleConfidence: guess.confidence,
+      brightnessHz: brightnessOf(energies, startHop, endHop),
+      midi: pitch?.midi ?? null,
+      cents: pitch?.cents ?? null,
+    };
+  });
+}
+
+function hopOf(energies: BandEnergies, frame: number): number {
+  return Math.round(frame / energies.hopFrames);
+}
+
+/** Energy-weighted mean of the band centres over the first 200 ms, in Hz; 0 for silence. */
+function brightnessOf(energies: BandEnergies, startHop: number, endHop: number): number {
+  const to = Math.min(endHop, startHop + 200, energies.length);
+  let weighted = 0;
+  let all = 0;
+  for (let band = 0; band < BAND_COUNT; band++) {
+    const centre = Math.sqrt(BAND_EDGES_HZ[band]! * BAND_EDGES_HZ[band + 1]!);
+    let energy = 0;
+    for (let hop = startHop; hop < to; hop++) energy += energies.bands[band]![hop]!;
+    weighted += Math.sqrt(energy) * centre;
+    all += Math.sqrt(energy);
+  }
+  return all > 0 ? weighted / all : 0;
+}

@@ -1,0 +1,133 @@
+/**
+ * Finds hits. The energy in nine bands is followed millisecond by millisecond; where it rises in several at once a hit
+ * may begin (A. Klapuri, "Sound onset detection by applying psychoacoustic knowledge", ICASSP 1999: relative rises in
+ * bands). A logistic regression over what is measured around such a moment gives its strength, the likelihood that a
+ * listener would mark it; then the marker is placed on the start of the attack (locate-attack.ts) and moved back to a
+ * zero crossing.
+ */
+import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
+import { locateAttack } from './locate-attack.ts';
+import { candidateFeatures, findCandidates, measureRises } from './onset-features.ts';
+import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
+import { zeroCrossingBefore } from './snap.ts';
+
+/** A moment at which a hit may begin. */
+export interface Onset {
+  /** Marker position: just before the attack, on a zero crossing. */
+  frame: number;
+  /** 0..1; hits with a strength of `1 - sensitivity` and more become slices. */
+  strength: number;
+}
+
+/** How likely a hit is, over time: the landscape under the water line. */
+export interface StrengthLandscape {
+  hopFrames: number;
+  values: Float32Array;
+}
+
+export interface OnsetAnalysis {
+  /** All candidates in order, also the weak ones. */
+  onsets: Onset[];
+  landscape: StrengthLandscape;
+}
+
+export interface OnsetSelection {
+  /** 0..1; 0.5 finds what most people would mark. */
+  sensitivity: number;
+  /** Of hits nearer than this the stronger one stays, in milliseconds. */
+  minGapMs: number;
+}
+
+export const DEFAULT_SELECTION: OnsetSelection = { sensitivity: 0.5, minGapMs: 18 };
+
+const ATTACK_WINDOW = { beforeMs: 12, afterMs: 5 };
+/** A sound that begins within this of the file's start begins at the file's start, in milliseconds. */
+const FILE_START_MS = 12;
+const ZERO_CROSSING_REACH_MS = 0.7;
+const CANDIDATES_LISTED_FROM = 0.02;
+
+/**
+ * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
+ * @param signal the mean of the channels
+ * @returns no onsets for silence; cost about 0.5% of real time
+ */
+export function analyseOnsets(signal: Float32Array, sampleRate: number): OnsetAnalysis {
+  return analyseEnergies(signal, sampleRate, measureBandEnergies(signal, sampleRate));
+}
+
+/** The same where the band energies are known already. */
+export function analyseEnergies(signal: Float32Array, sampleRate: number, energies: BandEnergies): OnsetAnalysis {
+  const rises = measureRises(energies);
+  const candidates = findCandidates(rises.total);
+  const rows = candidateFeatures(energies, rises, candidates);
+  const strengths = rows.map(strengthOf);
+  const onsets: Onset[] = [];
+  candidates.forEach((hop, index) => {
+    const strength = strengths[index]!;
+    if (strength < CANDIDATES_LISTED_FROM) return;
+    const frame = placeMarker(signal, sampleRate, hop * energies.hopFrames);
+    const previous = onsets.at(-1);
+    if (previous && frame <= previous.frame) {
+      previous.strength = Math.max(previous.strength, strength);
+    } else {
+      onsets.push({ frame, strength });
+    }
+  });
+  return {
+    onsets,
+    landscape: { hopFrames: energies.hopFrames, values: landscapeOf(rises.total, candidates, strengths) },
+  };
+}
+
+/** The onsets that stand out of the water at a sensitivity, thinned to the least gap. */
+export function selectOnsets(onsets: readonly Onset[], sampleRate: number, selection: OnsetSelection): Onset[] {
+  const threshold = 1 - selection.sensitivity;
+  const gap = (selection.minGapMs / 1000) * sampleRate;
+  const kept: Onset[] = [];
+  for (const onset of onsets) {
+    if (onset.strength < threshold) continue;
+    const previous = kept.at(-1);
+    if (!previous || onset.frame - previous.frame >= gap) kept.push(onset);
+    else if (onset.strength > previous.strength) kept[kept.length - 1] = onset;
+  }
+  return kept;
+}
+
+function strengthOf(row: Float64Array): number {
+  let sum = ONSET_BIAS;
+  for (let i = 0; i < row.length; i++) sum += row[i]! * ONSET_WEIGHTS[i]!;
+  return 1 / (1 + Math.exp(-sum));
+}
+
+function placeMarker(signal: Float32Array, sampleRate: number, coarseFrame: number): number {
+  const startZone = Math.round((FILE_START_MS / 1000) * sampleRate);
+  if (coarseFrame < startZone && soundsFromTheStart(signal, startZone)) return 0;
+  const attack = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
+  return zeroCrossingBefore(signal, attack, Math.round((ZERO_CROSSING_REACH_MS / 1000) * sampleRate));
+}
+
+/** Does the file begin with the sound itself rather than with silence? */
+function soundsFromTheStart(signal: Float32Array, zone: number): boolean {
+  let peak = 0;
+  for (let i = 0; i < Math.min(zone * 2, signal.length); i++) peak = Math.max(peak, Math.abs(signal[i]!));
+  const first = Math.max(4, Math.round(zone / 12));
+  for (let i = 0; i < Math.min(first, signal.length); i++) if (Math.abs(signal[i]!) > peak * 0.003) return true;
+  return false;
+}
+
+/** Each candidate stands as high as it is strong, with the shape of its rise; what is no candidate stays low. */
+function landscapeOf(total: Float32Array, candidates: readonly number[], strengths: readonly number[]): Float32Array {
+  const values = new Float32Array(total.length);
+  for (let i = 0; i < values.length; i++) values[i] = Math.min(0.12, total[i]! / 400);
+  candidates.forEach((hop, index) => {
+    const peak = total[hop]!;
+    for (let at = Math.max(0, hop - 14); at <= Math.min(values.length - 1, hop + 14); at++) {
+      values[at] = Math.max(values[at]!, strengths[index]! * (total[at]! / peak) ** 2);
+    }
+  });
+  for (let i = 0; i < values.length; i++) values[i] = Math.min(1, values[i]!);
+  candidates.forEach((hop, index) => {
+    values[hop] = strengths[index]!;
+  });
+  return values;
+}

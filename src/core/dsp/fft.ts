@@ -1,0 +1,46 @@
+/** Spectra of real signals, on top of the package fft.js. */
+import FFT from 'fft.js';
+
+/** Power spectra of frames of one size; owns its buffers, so one instance serves one caller at a time. */
+export class PowerSpectrum {
+  readonly size: number;
+  readonly binCount: number;
+  private readonly fft: FFT;
+  private readonly input: Float64Array;
+  private readonly spectrum: number[];
+  private readonly window: Float64Array;
+
+  /** @param size frame length in samples, a power of two from 4 up; @throws RangeError otherwise */
+  constructor(size: number) {
+    if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size ${size} is no power of two from 4 up`);
+    this.size = size;
+    this.binCount = size / 2 + 1;
+    this.fft = new FFT(size);
+    this.input = new Float64Array(size);
+    this.spectrum = this.fft.createComplexArray();
+    this.window = hannWindow(size);
+  }
+
+  /**
+   * Hann-windowed power `|X|^2` of the frame that begins at `start`; samples outside the signal count as 0.
+   * @param out receives {@link binCount} values
+   */
+  measure(signal: Float32Array, start: number, out: Float32Array): void {
+    const { size, input, window, spectrum } = this;
+    for (let i = 0; i < size; i++) {
+      const at = start + i;
+      input[i] = at >= 0 && at < signal.length ? signal[at]! * window[i]! : 0;
+    }
+    this.fft.realTransform(spectrum, input as unknown as number[]);
+    for (let bin = 0; bin < this.binCount; bin++) {
+      const re = spectrum[2 * bin]!;
+      const im = spectrum[2 * bin + 1]!;
+      out[bin] = re * re + im * im;
+    }
+  }
+}
+
+/** Periodic Hann window: `0.5 - 0.5 cos(2 pi n / size)`. */
+export function hannWindow(size: number): Float64Array {
+  return Float64Array.from({ length: size }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / size));
+}

@@ -1,0 +1,90 @@
+/**
+ * All that the renderer needs to play a project: immutable, free of ids where an index does, plain data that can be
+ * posted to another thread. Compiled from the document by compile-plan.ts.
+ */
+
+/** Samples of a source, shared and never changed. */
+export interface PlanSource {
+  id: string;
+  sampleRate: number;
+  channels: Float32Array[];
+}
+
+/** A level envelope in frames of the output. */
+export interface PlanEnvelope {
+  attackFrames: number;
+  decayFrames: number;
+  /** Level after the decay, 0..1. */
+  sustain: number;
+  releaseFrames: number;
+}
+
+/** A slice ready to be played. */
+export interface PlanSlice {
+  /** Range in the source, half-open. */
+  startFrame: number;
+  endFrame: number;
+  gainLeft: number;
+  gainRight: number;
+  /** Source frames an output frame. */
+  increment: number;
+  reverse: boolean;
+  /** Stops when its key is let go. */
+  held: boolean;
+  envelope: PlanEnvelope;
+  /** Fade at the slice's own end, in output frames. */
+  endFadeFrames: number;
+  /** Fade at the start, in output frames: 0 where the slice begins on a zero crossing or with the file. */
+  startFadeFrames: number;
+}
+
+/** One start of a slice in a pattern; repeats are already spread out. */
+export interface PlanEvent {
+  positionTicks: number;
+  lengthTicks: number;
+  sliceIndex: number;
+  gain: number;
+  reverse: boolean;
+  /** The next event goes on exactly where this one ends, in source and in time: no fade between them. */
+  joinsNext: boolean;
+  /** The event before ends exactly where this one starts. */
+  joinsPrevious: boolean;
+}
+
+export interface PlanPattern {
+  id: string;
+  lengthTicks: number;
+  /** By position. */
+  events: PlanEvent[];
+}
+
+export interface PlanPart {
+  id: string;
+  /** Index into the plan's sources, -1 while the audio is not there. */
+  sourceIndex: number;
+  gainLeft: number;
+  gainRight: number;
+  oneAtATime: boolean;
+  /** Fade of a slice that is cut off, in output frames. */
+  stopFadeFrames: number;
+  slices: PlanSlice[];
+  /** Slice index for each MIDI note, -1 for none: 128 entries. */
+  keys: number[];
+  patterns: PlanPattern[];
+  activePatternId: string;
+}
+
+export interface RenderPlan {
+  sampleRate: number;
+  tempoBpm: number;
+  beatsPerBar: number;
+  clickEnabled: boolean;
+  clickGain: number;
+  sources: PlanSource[];
+  parts: PlanPart[];
+}
+
+/** A plan that plays nothing. */
+export function emptyPlan(sampleRate: number): RenderPlan {
+  return { sampleRate, tempoBpm: 120, beatsPerBar: 4, clickEnabled: false, clickGain: 0, sources: [], parts: [] };
+}

@@ -1,0 +1,286 @@
+/**
+ * Plays a RenderPlan. The same code runs live in the AudioWorklet, in the worker that bounces, on the command line and
+ * in tests; the same plan gives the same samples whatever the size of the blocks. `process` does not allocate, wait or
+ * throw; everything else is called between blocks.
+ */
+import { prepareSincTables } from '../dsp/sinc.ts';
+import { velocityToGain } from '../units/level.ts';
+import { TICKS_PER_BEAT } from '../units/time.ts';
+import { Click } from './click.ts';
+import { MAX_SEGMENT_FRAMES, PartBus } from './part-bus.ts';
+import { PatternPlayer } from './pattern-player.ts';
+import { emptyPlan, type PlanEvent, type PlanPart, type PlanSource, type RenderPlan } from './render-plan.ts';
+import { SongClock } from './song-clock.ts';
+import { Voice, type VoiceStart } from './voice.ts';
+
+/** Voices that can sound at once; a further one takes the place of the oldest. */
+export const MAX_VOICES = 64;
+/** Fade of voices when the transport stops or a voice is taken, in seconds. */
+const TRANSPORT_FADE_SECONDS = 0.004;
+
+interface PartState {
+  player: PatternPlayer;
+  bus: PartBus;
+}
+
+export class Renderer {
+  readonly sampleRate: number;
+  /** Frames rendered since the renderer was made. */
+  frame = 0;
+  playing = false;
+  /** Loudest sample of each side since last read and cleared. */
+  readonly peaks = new Float32Array(2);
+  private plan: RenderPlan;
+  private readonly clock: SongClock;
+  private readonly voices = Array.from({ length: MAX_VOICES }, () => new Voice());
+  private readonly previewVoice = new Voice();
+  private readonly click: Click;
+  private states: PartState[] = [];
+  private partIndexById = new Map<string, number>();
+  private serial = 0;
+  private nextBeat = 0;
+  private readonly how: VoiceStart = {
+    gain: 1,
+    reverse: false,
+    joinsPrevious: false,
+    joinsNext: false,
+    key: -1,
+    limitFrames: Infinity,
+    stopFadeFrames: 1,
+  };
+
+  constructor(sampleRate: number) {
+    prepareSincTables();
+    this.sampleRate = sampleRate;
+    this.plan = emptyPlan(sampleRate);
+    this.clock = new SongClock(sampleRate, this.plan.tempoBpm);
+    this.click = new Click(sampleRate);
+  }
+
+  /** Takes a new plan from the next frame on; what sounds goes on. @throws RangeError for a plan of another rate */
+  setPlan(plan: RenderPlan): void {
+    if (plan.sampleRate !== this.sampleRate) {
+      throw new RangeError(`the plan is for ${plan.sampleRate} Hz, the renderer runs at ${this.sampleRate} Hz`);
+    }
+    const before = this.plan;
+    const known = new Map(before.parts.map((part, index) => [part.id, this.states[index]!]));
+    const newIndex = new Map(plan.parts.map((part, index) => [part.id, index]));
+    for (const voice of this.voices) {
+      if (!voice.active) continue;
+      voice.partIndex = newIndex.get(before.parts[voice.partIndex]?.id ?? '') ?? -1;
+      if (voice.partIndex < 0) voice.active = false;
+      if (plan.tempoBpm !== before.tempoBpm) voice.dropJoin();
+    }
+    this.clock.setTempo(plan.tempoBpm, this.frame);
+    const songTicks = this.clock.ticksAt(this.frame);
+    const barTicks = plan.beatsPerBar * TICKS_PER_BEAT;
+    const atBar = this.playing ? Math.ceil(songTicks / barTicks - 1e-9) * barTicks : null;
+    this.states = plan.parts.map((part) => {
+      const state = known.get(part.id) ?? { player: new PatternPlayer(), bus: new PartBus(part) };
+      state.bus.setLevel(part);
+      state.player.setPart(part, known.has(part.id) ? atBar : null);
+      return state;
+    });
+    this.plan = plan;
+    this.partIndexById = newIndex;
+    if (this.playing) this.seekAll();
+  }
+
+  /** Starts the song at a position in ticks. */
+  play(fromTicks = 0): void {
+    this.playing = true;
+    this.clock.locate(this.frame, fromTicks);
+    for (const [index, state] of this.states.entries()) state.player.setPart(this.plan.parts[index]!, null);
+    this.seekAll();
+  }
+
+  /** Stops the song; patterns fade out, held keys go on. */
+  stop(): void {
+    this.playing = false;
+    this.click.stop();
+    for (const voice of this.voices) if (voice.active && voice.key < 0) voice.stop(this.transportFade());
+  }
+
+  /** Song position in ticks. */
+  get positionTicks(): number {
+    return this.playing ? this.clock.ticksAt(this.frame) : 0;
+  }
+
+  /** Plays the slice on a key of a part, velocity 0..1. Unknown parts and empty keys are silent. */
+  noteOn(partId: string, key: number, velocity: number): void {
+    const partIndex = this.partIndexById.get(partId) ?? -1;
+    const sliceIndex = this.plan.parts[partIndex]?.keys[key] ?? -1;
+    if (sliceIndex >= 0) this.playSlice(partId, sliceIndex, velocity, key);
+  }
+
+  /** Lets a key go. */
+  noteOff(partId: string, key: number): void {
+    const partIndex = this.partIndexById.get(partId) ?? -1;
+    for (const voice of this.voices) {
+      if (voice.active && voice.partIndex === partIndex && voice.key === key) voice.letGo();
+    }
+  }
+
+  /** Plays a slice by its place in the cut; `key` is the note that holds it, or -1. */
+  playSlice(partId: string, sliceIndex: number, velocity: number, key = -1): void {
+    const partIndex = this.partIndexById.get(partId) ?? -1;
+    const part = this.plan.parts[partIndex];
+    if (!part?.slices[sliceIndex]) return;
+    const { how } = this;
+    how.gain = velocityToGain(velocity);
+    how.reverse = part.slices[sliceIndex].reverse;
+    how.joinsPrevious = how.joinsNext = false;
+    how.key = key;
+    how.limitFrames = Infinity;
+    how.stopFadeFrames = part.stopFadeFrames;
+    this.startVoice(partIndex, part, sliceIndex);
+  }
+
+  /** Plays a source as it is, beside the song; a preview that runs is replaced. */
+  preview(source: PlanSource, startFrame = 0): void {
+    const frames = source.channels[0]?.length ?? 0;
+    if (startFrame >= frames) return;
+    const how: VoiceStart = { ...this.how, gain: 1, reverse: false, joinsPrevious: false, joinsNext: false, key: -1 };
+    how.limitFrames = Infinity;
+    const slice = {
+      startFrame,
+      endFrame: frames,
+      gainLeft: 1,
+      gainRight: 1,
+      increment: source.sampleRate / this.sampleRate,
+      reverse: false,
+      held: false,
+      envelope: { attackFrames: 0, decayFrames: 0, sustain: 1, releaseFrames: 1 },
+      endFadeFrames: 64,
+      startFadeFrames: startFrame > 0 ? 64 : 0,
+    };
+    this.previewVoice.start(source, slice, -1, -1, how, 0);
+  }
+
+  stopPreview(): void {
+    if (this.previewVoice.active) this.previewVoice.stop(this.transportFade());
+  }
+
+  get previewing(): boolean {
+    return this.previewVoice.active && !this.previewVoice.stopping;
+  }
+
+  /** Calls back for every slice that sounds: the part's and the slice's place. */
+  eachSounding(visit: (partIndex: number, sliceIndex: number) => void): void {
+    for (const voice of this.voices) if (voice.active && !voice.stopping) visit(voice.partIndex, voice.sliceIndex);
+  }
+
+  /** Plays and waiting pattern ids of each part, for display. */
+  patternIds(): { playing: string | null; waiting: string | null }[] {
+    return this.states.map(({ player }) => ({ playing: player.pattern?.id ?? null, waiting: player.waitingId }));
+  }
+
+  /** Loudest sample of each part's bus since the last call. */
+  takePartPeaks(): number[] {
+    return this.states.map(({ bus }) => {
+      const { peak } = bus;
+      bus.peak = 0;
+      return peak;
+    });
+  }
+
+  /** Renders the next `frameCount` frames, replacing what the outputs hold. */
+  process(left: Float32Array, right: Float32Array, frameCount: number): void {
+    left.fill(0, 0, frameCount);
+    right.fill(0, 0, frameCount);
+    let done = 0;
+    while (done < frameCount) {
+      let count = Math.min(frameCount - done, MAX_SEGMENT_FRAMES);
+      if (this.playing) {
+        this.runDue();
+        count = Math.min(count, this.framesToNext());
+      }
+      this.renderSegment(left, right, done, count);
+      this.frame += count;
+      done += count;
+    }
+    for (let i = 0; i < frameCount; i++) {
+      const l = Math.abs(left[i]!);
+      const r = Math.abs(right[i]!);
+      if (l > this.peaks[0]!) this.peaks[0] = l;
+      if (r > this.peaks[1]!) this.peaks[1] = r;
+    }
+  }
+
+  private seekAll(): void {
+    const fromTicks = this.clock.ticksRoundingTo(this.frame);
+    for (const { player } of this.states) player.seek(fromTicks);
+    this.nextBeat = Math.max(0, Math.ceil(fromTicks / TICKS_PER_BEAT));
+  }
+
+  private runDue(): void {
+    while (this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT) <= this.frame) {
+      if (this.plan.clickEnabled) this.click.start(this.nextBeat % this.plan.beatsPerBar === 0);
+      this.nextBeat++;
+    }
+    for (let index = 0; index < this.states.length; index++) {
+      const { player } = this.states[index]!;
+      player.changeAt(this.frame, this.clock);
+      for (let event = player.take(this.frame, this.clock); event; event = player.take(this.frame, this.clock)) {
+        this.startEvent(index, event);
+      }
+    }
+  }
+
+  private framesToNext(): number {
+    let next = this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT);
+    for (let index = 0; index < this.states.length; index++) {
+      next = Math.min(next, this.states[index]!.player.nextFrame(this.clock));
+    }
+    return Math.max(1, next - this.frame);
+  }
+
+  private startEvent(partIndex: number, event: PlanEvent): void {
+    const part = this.plan.parts[partIndex]!;
+    const { how } = this;
+    const now = this.clock.ticksAt(this.frame);
+    how.gain = event.gain;
+    how.reverse = event.reverse;
+    how.joinsPrevious = event.joinsPrevious;
+    how.joinsNext = event.joinsNext;
+    how.key = -1;
+    how.limitFrames = event.joinsNext ? Infinity : Math.max(1, this.clock.frameAt(now + event.lengthTicks) - this.frame);
+    how.stopFadeFrames = part.stopFadeFrames;
+    this.startVoice(partIndex, part, event.sliceIndex);
+  }
+
+  private startVoice(partIndex: number, part: PlanPart, sliceIndex: number): void {
+    const source = this.plan.sources[part.sourceIndex];
+    const slice = part.slices[sliceIndex];
+    if (!source || !slice || slice.endFrame <= slice.startFrame) return;
+    if (part.oneAtATime) {
+      for (const voice of this.voices) {
+        if (voice.active && voice.partIndex === partIndex) voice.stop(part.stopFadeFrames);
+      }
+    }
+    let chosen = this.voices[0]!;
+    for (const voice of this.voices) {
+      if (!voice.active) {
+        chosen = voice;
+        break;
+      }
+      if (voice.serial < chosen.serial) chosen = voice;
+    }
+    chosen.start(source, slice, partIndex, sliceIndex, this.how, ++this.serial);
+  }
+
+  private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active) continue;
+      const { bus } = this.states[voice.partIndex]!;
+      voice.render(bus.left, bus.right, 0, count);
+    }
+    for (let index = 0; index < this.states.length; index++) this.states[index]!.bus.mixInto(left, right, offset, count);
+    this.click.render(left, right, offset, count, this.plan.clickGain);
+    if (this.previewVoice.active) this.previewVoice.render(left, right, offset, count);
+  }
+
+  private transportFade(): number {
+    return Math.round(TRANSPORT_FADE_SECONDS * this.sampleRate);
+  }
+}

@@ -1,0 +1,201 @@
+/** One sounding slice. Voices are made once and used again; nothing here allocates while sound runs. */
+import { sincRead, sincTable } from '../dsp/sinc.ts';
+import type { PlanSlice, PlanSource } from './render-plan.ts';
+
+/** How a voice is to start. */
+export interface VoiceStart {
+  gain: number;
+  reverse: boolean;
+  /** No fade at the slice's start or end, because the neighbour goes on there. */
+  joinsPrevious: boolean;
+  joinsNext: boolean;
+  /** MIDI note that holds the voice, or -1. */
+  key: number;
+  /** Output frames after which the voice is stopped, Infinity for none, and the fade it is stopped with. */
+  limitFrames: number;
+  stopFadeFrames: number;
+}
+
+export class Voice {
+  active = false;
+  partIndex = -1;
+  sliceIndex = -1;
+  /** MIDI note that started the voice, -1 for a pattern's. */
+  key = -1;
+  /** Stops when its key is let go. */
+  held = false;
+  /** Order of starting, to find the oldest. */
+  serial = 0;
+  /** Already fading out after a stop. */
+  stopping = false;
+
+  private left: Float32Array = EMPTY;
+  private right: Float32Array = EMPTY;
+  private table: Float32Array = EMPTY;
+  private position = 0;
+  private step = 1;
+  private exact = false;
+  /** Output frames played and to play. */
+  private age = 0;
+  private length = 0;
+  private gainLeft = 0;
+  private gainRight = 0;
+  private startFade = 0;
+  private endFade = 0;
+  private attack = 0;
+  private decay = 0;
+  private sustain = 1;
+  private release = 1;
+  /** Frames of the stop's fade that remain, and its whole length. */
+  private stopLeft = 0;
+  private stopLength = 0;
+  private limit = Infinity;
+  private limitFade = 1;
+
+  /** Begins a slice; `serial` grows with every start. */
+  start(source: PlanSource, slice: PlanSlice, partIndex: number, sliceIndex: number, how: VoiceStart, serial: number): void {
+    this.active = true;
+    this.partIndex = partIndex;
+    this.sliceIndex = sliceIndex;
+    this.key = how.key;
+    this.held = slice.held && how.key >= 0;
+    this.serial = serial;
+    this.left = source.channels[0]!;
+    this.right = source.channels[1] ?? this.left;
+    this.table = sincTable(slice.increment);
+    this.step = how.reverse ? -slice.increment : slice.increment;
+    this.position = how.reverse ? slice.endFrame - 1 : slice.startFrame;
+    this.exact = slice.increment === 1;
+    this.age = 0;
+    this.length = Math.max(1, Math.floor((slice.endFrame - slice.startFrame) / slice.increment));
+    this.gainLeft = how.gain * slice.gainLeft;
+    this.gainRight = how.gain * slice.gainRight;
+    this.startFade = how.joinsPrevious ? 0 : how.reverse ? Math.max(slice.startFadeFrames, 32) : slice.startFadeFrames;
+    this.endFade = how.joinsNext ? 0 : slice.endFadeFrames;
+    this.attack = slice.envelope.attackFrames;
+    this.decay = slice.envelope.decayFrames;
+    this.sustain = slice.envelope.sustain;
+    this.release = slice.envelope.releaseFrames;
+    this.stopping = false;
+    this.stopLeft = 0;
+    this.stopLength = 0;
+    this.limit = how.limitFrames;
+    this.limitFade = how.stopFadeFrames;
+  }
+
+  /** Fades out within `fadeFrames` from now on; a faster fade that runs already goes on. */
+  stop(fadeFrames: number): void {
+    const fade = Math.max(1, fadeFrames);
+    if (this.stopping && this.stopLeft <= fade) return;
+    const level = this.stopping ? this.stopLeft / this.stopLength : 1;
+    this.stopping = true;
+    this.stopLength = Math.max(1, Math.round(fade / level));
+    this.stopLeft = fade;
+  }
+
+  /** What was to join this slice will not: it fades at its end after all. */
+  dropJoin(): void {
+    if (this.endFade === 0) this.endFade = Math.min(this.limitFade, Math.max(1, this.length - this.age));
+  }
+
+  /** The key was let go. */
+  letGo(): void {
+    this.key = -1;
+    if (this.held) this.stop(this.release);
+  }
+
+  /** Adds `count` frames to the outputs from `offset` on. */
+  render(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number): void {
+    const end = offset + Math.min(count, this.length - this.age);
+    let at = offset;
+    while (at < end && this.active) {
+      if (this.age === this.limit) this.stop(this.limitFade);
+      let run = Math.min(end - at, MAX_RUN);
+      if (this.limit > this.age) run = Math.min(run, this.limit - this.age);
+      const steady = Math.min(run, this.steadyFrames());
+      if (steady > 0 && this.exact) {
+        this.copyRun(outLeft, outRight, at, steady, this.decay > 0 ? this.sustain : 1);
+        at += steady;
+        continue;
+      }
+      run = this.fillLevels(run);
+      this.renderRun(outLeft, outRight, at, run);
+      at += run;
+    }
+    if (this.age >= this.length) this.active = false;
+  }
+
+  /** Frames from now on through which the level stands still; 0 while a fade or the envelope moves it. */
+  private steadyFrames(): number {
+    if (this.stopping || this.age < this.startFade || this.age < this.attack + this.decay) return 0;
+    return this.length - this.endFade - this.age;
+  }
+
+  /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
+  private copyRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number, level: number): void {
+    const { left, right, step } = this;
+    const { gainLeft, gainRight } = this;
+    let { position } = this;
+    for (let i = from; i < from + count; i++) {
+      outLeft[i]! += left[position]! * level * gainLeft;
+      outRight[i]! += right[position]! * level * gainRight;
+      position += step;
+    }
+    this.position = position;
+    this.age += count;
+  }
+
+  /** Works out the level of the next frames, envelope, fades and stop together; gives how many are left to sound. */
+  private fillLevels(count: number): number {
+    const { age, attack, decay, sustain, startFade } = this;
+    const settled = age >= startFade && age >= attack + decay;
+    if (settled) levels.fill(decay > 0 ? sustain : 1, 0, count);
+    else {
+      for (let i = 0; i < count; i++) {
+        const at = age + i;
+        let level = 1;
+        if (at < attack) level = (at + 1) / (attack + 1);
+        else if (decay > 0) level = at - attack >= decay ? sustain : 1 - ((1 - sustain) * (at - attack)) / decay;
+        levels[i] = at < startFade ? (level * (at + 1)) / (startFade + 1) : level;
+      }
+    }
+    const fadeFrom = this.length - this.endFade - age;
+    for (let i = Math.max(0, fadeFrom); i < count; i++) levels[i]! *= (this.length - age - i - 1) / this.endFade;
+    if (!this.stopping) return count;
+    const sounding = Math.min(count, this.stopLeft);
+    for (let i = 0; i < sounding; i++) levels[i]! *= (this.stopLeft - i) / this.stopLength;
+    this.stopLeft -= sounding;
+    if (this.stopLeft === 0) this.active = false;
+    return sounding;
+  }
+
+  /** Adds frames at the levels worked out and moves on. */
+  private renderRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
+    const { left, right, step, gainLeft, gainRight, table } = this;
+    let { position } = this;
+    if (this.exact) {
+      for (let i = 0; i < count; i++) {
+        const level = levels[i]!;
+        outLeft[from + i]! += left[position]! * level * gainLeft;
+        outRight[from + i]! += right[position]! * level * gainRight;
+        position += step;
+      }
+    } else {
+      const stereo = right !== left;
+      for (let i = 0; i < count; i++) {
+        const level = levels[i]!;
+        const sample = sincRead(table, left, position);
+        outLeft[from + i]! += sample * level * gainLeft;
+        outRight[from + i]! += (stereo ? sincRead(table, right, position) : sample) * level * gainRight;
+        position += step;
+      }
+    }
+    this.position = position;
+    this.age += count;
+  }
+}
+
+const EMPTY = new Float32Array(0);
+/** Frames rendered at one go, and the levels of those frames: shared, for voices are rendered one after another. */
+const MAX_RUN = 512;
+const levels = new Float64Array(MAX_RUN);

@@ -1,0 +1,129 @@
+/** Writes RIFF/WAVE (see wav-read.ts for the specification): 16 and 24-bit integer, 32-bit float, cue points, a loop. */
+import { frameCount, type AudioData } from '../dsp/audio.ts';
+import type { CuePoint, SamplerLoop } from './wav-read.ts';
+
+export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
+
+export interface WavWriteOptions {
+  encoding: WavEncoding;
+  cues?: readonly CuePoint[];
+  loop?: SamplerLoop;
+}
+
+/** Encodes audio as a WAVE file. Integers are rounded to the nearest step and held at full scale. */
+export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array<ArrayBuffer> {
+  const bytesPerSample = options.encoding === 'pcm16' ? 2 : options.encoding === 'pcm24' ? 3 : 4;
+  const channelCount = audio.channels.length;
+  const frames = frameCount(audio);
+  const dataSize = frames * channelCount * bytesPerSample;
+  const extra = [...cueChunks(options.cues ?? []), ...samplerChunk(options.loop, audio.sampleRate)];
+  const extraSize = extra.reduce((sum, chunk) => sum + chunk.length, 0);
+  const total = 44 + dataSize + (dataSize & 1) + extraSize;
+  const bytes = new Uint8Array(total);
+  const view = new DataView(bytes.buffer);
+
+  putText(bytes, 0, 'RIFF');
+  view.setUint32(4, total - 8, true);
+  putText(bytes, 8, 'WAVEfmt ');
+  view.setUint32(16, 16, true);
+  view.setUint16(20, options.encoding === 'float32' ? 3 : 1, true);
+  view.setUint16(22, channelCount, true);
+  view.setUint32(24, audio.sampleRate, true);
+  view.setUint32(28, audio.sampleRate * channelCount * bytesPerSample, true);
+  view.setUint16(32, channelCount * bytesPerSample, true);
+  view.setUint16(34, bytesPerSample * 8, true);
+  putText(bytes, 36, 'data');
+  view.setUint32(40, dataSize, true);
+  writeSamples(view, 44, audio, options.encoding, bytesPerSample);
+  let at = 44 + dataSize + (dataSize & 1);
+  for (const chunk of extra) {
+    bytes.set(chunk, at);
+    at += chunk.length;
+  }
+  return bytes;
+}
+
+/**
+ * The smallest encoding that keeps every sample exactly: 16-bit, else 24-bit, else float. Encoding the same samples
+ * always gives the same bytes, so that their hash can name the samples.
+ */
+export function losslessEncoding(audio: AudioData): WavEncoding {
+  let encoding: WavEncoding = 'pcm16';
+  for (const channel of audio.channels) {
+    for (let i = 0; i < channel.length; i++) {
+      const sample = channel[i]!;
+      if (sample < -1 || sample >= 1) return 'float32';
+      if (encoding === 'pcm16' && !Number.isInteger(sample * 32768)) encoding = 'pcm24';
+      if (encoding === 'pcm24' && !Number.isInteger(sample * 8388608)) return 'float32';
+    }
+  }
+  return encoding;
+}
+
+function writeSamples(view: DataView, start: number, audio: AudioData, encoding: WavEncoding, step: number): void {
+  const stride = step * audio.channels.length;
+  audio.channels.forEach((channel, index) => {
+    let at = start + index * step;
+    for (let i = 0; i < channel.length; i++, at += stride) {
+      const sample = channel[i]!;
+      if (encoding === 'float32') {
+        view.setFloat32(at, sample, true);
+      } else if (encoding === 'pcm16') {
+        view.setInt16(at, Math.max(-32768, Math.min(32767, Math.round(sample * 32768))), true);
+      } else {
+        const value = Math.max(-8388608, Math.min(8388607, Math.round(sample * 8388608)));
+        view.setUint16(at, value & 0xffff, true);
+        view.setInt8(at + 2, value >> 16);
+      }
+    }
+  });
+}
+
+function cueChunks(cues: readonly CuePoint[]): Uint8Array[] {
+  if (cues.length === 0) return [];
+  const cue = new Uint8Array(12 + cues.length * 24);
+  const view = new DataView(cue.buffer);
+  putText(cue, 0, 'cue ');
+  view.setUint32(4, cue.length - 8, true);
+  view.setUint32(8, cues.length, true);
+  const labels: Uint8Array[] = [];
+  cues.forEach((point, index) => {
+    const at = 12 + index * 24;
+    view.setUint32(at, index + 1, true);
+    view.setUint32(at + 4, point.frame, true);
+    putText(cue, at + 8, 'data');
+    view.setUint32(at + 20, point.frame, true);
+    const size = 4 + point.label.length + 1;
+    const label = new Uint8Array(8 + size + (size & 1));
+    putText(label, 0, 'labl');
+    const labelView = new DataView(label.buffer);
+    labelView.setUint32(4, size, true);
+    labelView.setUint32(8, index + 1, true);
+    putText(label, 12, point.label);
+    labels.push(label);
+  });
+  const size = 4 + labels.reduce((sum, label) => sum + label.length, 0);
+  const list = new Uint8Array(12);
+  putText(list, 0, 'LIST');
+  new DataView(list.buffer).setUint32(4, size, true);
+  putText(list, 8, 'adtl');
+  return [cue, list, ...labels];
+}
+
+function samplerChunk(loop: SamplerLoop | undefined, sampleRate: number): Uint8Array[] {
+  if (!loop) return [];
+  const bytes = new Uint8Array(8 + 60);
+  const view = new DataView(bytes.buffer);
+  putText(bytes, 0, 'smpl');
+  view.setUint32(4, 60, true);
+  view.setUint32(16, Math.round(1e9 / sampleRate), true);
+  view.setUint32(20, 60, true);
+  view.setUint32(36, 1, true);
+  view.setUint32(52, loop.startFrame, true);
+  view.setUint32(56, loop.endFrame - 1, true);
+  return [bytes];
+}
+
+function putText(bytes: Uint8Array, at: number, text: string): void {
+  for (let i = 0; i < text.length; i++) bytes[at + i] = Math.min(255, text.charCodeAt(i));
+}

@@ -1,0 +1,29 @@
+/** The grid that events are placed on. */
+import { TICKS_PER_BEAT } from '../units/time.ts';
+
+/** One choice of grid; `stepTicks` null means free. */
+export interface GridChoice {
+  label: string;
+  stepTicks: number | null;
+}
+
+const WHOLE_TICKS = 4 * TICKS_PER_BEAT;
+
+/** From quarters to thirty-seconds, straight and in triplets, and free. */
+export const GRID_CHOICES: readonly GridChoice[] = [
+  ...[4, 8, 16, 32].flatMap((division) => [
+    { label: `1/${division}`, stepTicks: WHOLE_TICKS / division },
+    { label: `1/${division} triplet`, stepTicks: (WHOLE_TICKS / division) * (2 / 3) },
+  ]),
+  { label: 'free', stepTicks: null },
+];
+
+/** The grid line nearest to a position; the position itself on a free grid. */
+export function snapToGrid(ticks: number, stepTicks: number | null): number {
+  return stepTicks === null ? ticks : Math.round(ticks / stepTicks) * stepTicks;
+}
+
+/** The grid line at or before a position; the position itself on a free grid. */
+export function gridLineBefore(ticks: number, stepTicks: number | null): number {
+  return stepTicks === null ? ticks : Math.floor(ticks / stepTicks + 1e-9) * stepTicks;
+}

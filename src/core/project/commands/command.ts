@@ -1,0 +1,50 @@
+/**
+ * What every command is made of. A command is a pure function from a document and arguments to a new document, or to
+ * the reason why not: an expected refusal is a value, not an error, so asking "is it possible?" costs nothing.
+ */
+import type { Part, Pattern, ProjectDocument, Slice } from '../schema.ts';
+
+/** Where commands get what is not determined by their arguments. */
+export interface CommandEnv {
+  newId(): string;
+  /** A whole number from 0 to 2^31 - 1. */
+  newSeed(): number;
+}
+
+export type CommandResult = { ok: true; document: ProjectDocument } | { ok: false; reason: string };
+
+export type Command<Args> = (document: ProjectDocument, args: Args, env: CommandEnv) => CommandResult;
+
+export function done(document: ProjectDocument): CommandResult {
+  return { ok: true, document };
+}
+
+export function refused(reason: string): CommandResult {
+  return { ok: false, reason };
+}
+
+/** The document with one part changed. */
+export function withPart(document: ProjectDocument, partId: string, change: (part: Part) => Part): CommandResult {
+  const part = document.parts[partId];
+  if (!part) return refused('this part is gone');
+  return done({ ...document, parts: { ...document.parts, [partId]: change(part) } });
+}
+
+/** The document with one pattern changed. */
+export function withPattern(
+  document: ProjectDocument,
+  patternId: string,
+  change: (pattern: Pattern) => Pattern | null,
+): CommandResult {
+  const pattern = document.patterns[patternId];
+  if (!pattern) return refused('the home pattern stays as it is: copy it to change it');
+  const changed = change(pattern);
+  if (!changed) return refused('there is nothing to change here');
+  return done({ ...document, patterns: { ...document.patterns, [patternId]: changed } });
+}
+
+/** The document with the slices of a part replaced. */
+export function withSlices(document: ProjectDocument, partId: string, slices: Record<string, Slice>): ProjectDocument {
+  const cut = document.cuts[partId]!;
+  return { ...document, cuts: { ...document.cuts, [partId]: { ...cut, slices } } };
+}

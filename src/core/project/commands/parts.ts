@@ -1,0 +1,72 @@
+/** Parts: adding a source to the song, its loop, its place in the mix and on the keys. */
+import { loopTempoBpm } from '../../units/time.ts';
+import { defaultCut, defaultPart } from '../defaults.ts';
+import type { Loop, Part, SourceRef } from '../schema.ts';
+import { done, refused, withPart, type Command } from './command.ts';
+import { freshSlices, type FoundSlice } from './cut.ts';
+
+export interface AddPartArgs {
+  name: string;
+  source: SourceRef;
+  loop: Loop;
+  tempoReadings: Part['tempoReadings'];
+  slices: readonly FoundSlice[];
+  /** The song takes the loop's tempo when this is its first part. */
+  adoptTempo: boolean;
+}
+
+/** Adds a source as a part with its cut; gives the first part's tempo to the song. */
+export const addPart: Command<AddPartArgs> = (document, args, env) => {
+  const partId = env.newId();
+  const { source, loop } = args;
+  const part: Part = { ...defaultPart(partId, args.name, source.id, loop), tempoReadings: [...args.tempoReadings] };
+  const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
+  const adopts = args.adoptTempo && document.partOrder.length === 0 && tempo >= 40 && tempo <= 220;
+  return done({
+    ...document,
+    tempoBpm: adopts ? Math.round(tempo * 1000) / 1000 : document.tempoBpm,
+    beatsPerBar: adopts ? loop.beatsPerBar : document.beatsPerBar,
+    sources: { ...document.sources, [source.id]: source },
+    parts: { ...document.parts, [partId]: part },
+    partOrder: [...document.partOrder, partId],
+    cuts: { ...document.cuts, [partId]: { ...defaultCut(), slices: freshSlices(args.slices, env) } },
+  });
+};
+
+/** Removes a part with its cut and patterns, and its source when no other part plays it. */
+export const removePart: Command<{ partId: string }> = (document, { partId }) => {
+  const { [partId]: part, ...parts } = document.parts;
+  if (!part) return refused('this part is gone already');
+  const { [partId]: _cut, ...cuts } = document.cuts;
+  const patterns = Object.fromEntries(Object.entries(document.patterns).filter(([, p]) => p.partId !== partId));
+  const used = new Set(Object.values(parts).map((other) => other.sourceId));
+  const sources = Object.fromEntries(Object.entries(document.sources).filter(([sourceId]) => used.has(sourceId)));
+  const partOrder = document.partOrder.filter((other) => other !== partId);
+  return done({ ...document, parts, cuts, patterns, sources, partOrder });
+};
+
+/** Settings of a part that are simply put. */
+export type PartSettings = Partial<
+  Pick<Part, 'name' | 'gainDb' | 'pan' | 'muted' | 'soloed' | 'startKey' | 'oneAtATime' | 'stopFadeMs'>
+>;
+
+export const setPart: Command<{ partId: string; settings: PartSettings }> = (document, { partId, settings }) => {
+  const { startKey } = settings;
+  if (startKey !== undefined && !(Number.isInteger(startKey) && startKey >= 0 && startKey <= 127)) {
+    return refused('a key is a MIDI note from 0 to 127');
+  }
+  if (settings.name !== undefined && settings.name.trim() === '') return refused('a part needs a name');
+  return withPart(document, partId, (part) => ({ ...part, ...settings }));
+};
+
+/** Reads the loop anew: other bars, another metre, another start or end. Its tempo follows. */
+export const setLoop: Command<{ partId: string; loop: Partial<Loop> }> = (document, { partId, loop }) => {
+  const part = document.parts[partId];
+  if (!part) return refused('this part is gone');
+  const next = { ...part.loop, ...loop };
+  const { frames } = document.sources[part.sourceId]!;
+  if (next.startFrame < 0 || next.endFrame > frames) return refused('a loop lies inside its source');
+  if (next.endFrame <= next.startFrame) return refused('a loop ends after its start');
+  if (next.bars < 1 || next.bars > 512) return refused('a loop has 1 to 512 bars');
+  return withPart(document, partId, (current) => ({ ...current, loop: next }));
+};

@@ -1,0 +1,171 @@
+/**
+ * The document: everything of a project that is saved and can be undone. Plain JSON, never mutated; tables are records
+ * by id, order is in arrays of ids. `docs/project-file.md` describes it for other programs.
+ */
+import { z } from 'zod';
+import { ROLES } from '../analysis/roles.ts';
+import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '../units/time.ts';
+
+export const SCHEMA_VERSION = 1;
+
+/** The pattern id that stands for the home pattern, which is computed from the cut and never stored. */
+export const HOME = 'home';
+
+const id = z.string().regex(/^[\w-]{1,64}$/);
+const name = z.string().max(200);
+const frame = z.number().int().min(0);
+const unit = z.number().min(0).max(1);
+const gainDb = z.number().min(-60).max(12);
+const pan = z.number().min(-1).max(1);
+
+/** How a slice sounds when it is played. */
+export const sliceSound = z.strictObject({
+  gainDb,
+  pan,
+  tuneCents: z.number().min(-4800).max(4800),
+  /** `whole` plays to the slice's end whatever the key does; `held` stops when the key is let go. */
+  play: z.enum(['whole', 'held']),
+  reverse: z.boolean(),
+  attackMs: z.number().min(0).max(2000),
+  decayMs: z.number().min(0).max(10000),
+  sustain: unit,
+  releaseMs: z.number().min(1).max(5000),
+});
+export type SliceSound = z.infer<typeof sliceSound>;
+
+export const slice = z.strictObject({
+  id,
+  startFrame: frame,
+  /** Null: up to the next slice. */
+  endFrame: frame.nullable(),
+  /** Empty: named after its role. */
+  name,
+  role: z.enum(ROLES),
+  roleConfidence: unit,
+  roleByHand: z.boolean(),
+  /** Strength of the hit at its start, 0..1. */
+  strength: unit,
+  /** `hand` for markers that were set or moved by hand: finding again keeps them. */
+  origin: z.enum(['found', 'hand']),
+  locked: z.boolean(),
+  brightnessHz: z.number().min(0),
+  midi: z.number().int().min(0).max(127).nullable(),
+  cents: z.number().min(-50).max(50).nullable(),
+  sound: sliceSound,
+});
+export type Slice = z.infer<typeof slice>;
+
+export const cut = z.strictObject({
+  method: z.enum(['hits', 'grid', 'parts', 'pitch']),
+  sensitivity: unit,
+  minGapMs: z.number().min(0).max(2000),
+  /** Step of a grid cut. */
+  stepTicks: z.number().positive(),
+  /** Parts of an equal cut. */
+  count: z.number().int().min(1).max(512),
+  slices: z.record(id, slice),
+});
+export type Cut = z.infer<typeof cut>;
+
+/** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
+export const loop = z
+  .strictObject({
+    startFrame: frame,
+    endFrame: frame,
+    bars: z.number().int().min(1).max(512),
+    beatsPerBar: z.number().int().min(1).max(16),
+  })
+  .refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start');
+export type Loop = z.infer<typeof loop>;
+
+export const tempoReading = z.strictObject({
+  bpm: z.number().positive(),
+  bars: z.number().int().min(1),
+  beatsPerBar: z.number().int().min(1).max(16),
+  confidence: unit,
+});
+
+export const patternEvent = z.strictObject({
+  id,
+  sliceId: id,
+  /** From the pattern's start; fractions keep the feel of a loop. */
+  positionTicks: z.number().min(0),
+  lengthTicks: z.number().positive(),
+  velocity: unit,
+  reverse: z.boolean(),
+  /** How often the slice starts within the event's length. */
+  repeats: z.number().int().min(1).max(32),
+  /** A held event stays when the pattern is dealt again. */
+  held: z.boolean(),
+});
+export type PatternEvent = z.infer<typeof patternEvent>;
+
+/** One deal of a pattern: reproducible from seed and reach, kept with its events as they stood. */
+export const hand = z.strictObject({
+  id,
+  seed: z.number().int().min(0),
+  reachPercent: z.number().min(0).max(100),
+  events: z.record(id, patternEvent),
+});
+export type Hand = z.infer<typeof hand>;
+
+export const pattern = z.strictObject({
+  id,
+  partId: id,
+  name,
+  lengthTicks: z.number().positive(),
+  events: z.record(id, patternEvent),
+  hands: z.record(id, hand),
+  handOrder: z.array(id),
+  /** The hand on the table; null while the pattern was not dealt. */
+  handId: id.nullable(),
+});
+export type Pattern = z.infer<typeof pattern>;
+
+export const part = z.strictObject({
+  id,
+  name,
+  sourceId: id,
+  loop,
+  /** Other readings of the loop's tempo, the likeliest first. */
+  tempoReadings: z.array(tempoReading),
+  gainDb,
+  pan,
+  muted: z.boolean(),
+  soloed: z.boolean(),
+  /** MIDI note of the first slice; the others follow on consecutive keys. */
+  startKey: z.number().int().min(0).max(127),
+  /** A new slice of the part cuts the last one off. */
+  oneAtATime: z.boolean(),
+  /** How long a cut-off slice fades, in milliseconds. */
+  stopFadeMs: z.number().min(1).max(50),
+  patternOrder: z.array(id),
+  /** A pattern's id, or `home`. */
+  activePatternId: id,
+});
+export type Part = z.infer<typeof part>;
+
+export const sourceRef = z.strictObject({
+  id,
+  name,
+  sampleRate: z.number().int().positive(),
+  channels: z.number().int().min(1).max(2),
+  frames: z.number().int().positive(),
+});
+export type SourceRef = z.infer<typeof sourceRef>;
+
+export const projectDocument = z.strictObject({
+  schemaVersion: z.literal(SCHEMA_VERSION),
+  id,
+  name: z.string().min(1).max(200),
+  tempoBpm: z.number().min(MIN_TEMPO_BPM).max(MAX_TEMPO_BPM),
+  beatsPerBar: z.number().int().min(1).max(16),
+  click: z.strictObject({ enabled: z.boolean(), gainDb }),
+  sources: z.record(id, sourceRef),
+  parts: z.record(id, part),
+  partOrder: z.array(id),
+  /** By part id. */
+  cuts: z.record(id, cut),
+  patterns: z.record(id, pattern),
+});
+export type ProjectDocument = z.infer<typeof projectDocument>;

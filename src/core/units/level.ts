@@ -1,0 +1,31 @@
+/** Levels: decibels of amplitude, and the law from velocity to level. */
+
+/** Amplitude factor of a level in dB: `10^(dB/20)`. `-Infinity` gives 0. */
+export function dbToGain(db: number): number {
+  return 10 ** (db / 20);
+}
+
+/** Level in dB of an amplitude factor (0 or more): `20 log10(gain)`; 0 gives `-Infinity`. */
+export function gainToDb(gain: number): number {
+  return 20 * Math.log10(gain);
+}
+
+/** How strongly a velocity of 0..1 acts on the level. */
+export type VelocityLaw = 'square' | 'linear' | 'none';
+
+/** Amplitude factor 0..1 of a velocity 0..1. The square law is the default in use for samplers (common practice). */
+export function velocityToGain(velocity: number, law: VelocityLaw = 'square'): number {
+  if (law === 'none') return velocity > 0 ? 1 : 0;
+  return law === 'linear' ? velocity : velocity * velocity;
+}
+
+/**
+ * Left and right amplitude factors of a balance from -1 (left) to 1 (right). The centre is 1 on both sides, so that a
+ * part left alone sounds exactly as its source; towards one side the other is turned down along a quarter cosine.
+ */
+export function panGains(pan: number): [left: number, right: number] {
+  const clamped = Math.max(-1, Math.min(1, pan));
+  const fall = Math.cos((Math.abs(clamped) * Math.PI) / 2);
+  const away = Math.abs(clamped) === 1 ? 0 : fall;
+  return clamped <= 0 ? [1, clamped === 0 ? 1 : away] : [away, 1];
+}

@@ -1,0 +1,78 @@
+/** Conversions between ticks, frames, seconds and bars. A beat is a quarter note of 960 ticks. */
+
+/** Ticks in one beat (quarter note). */
+export const TICKS_PER_BEAT = 960;
+
+/** The slowest and fastest song tempo, in beats a minute. */
+export const MIN_TEMPO_BPM = 20;
+export const MAX_TEMPO_BPM = 400;
+
+/**
+ * Frames that one tick lasts: `60 / tempoBpm * sampleRate / 960`.
+ * Multiply an absolute position by this; never add up rounded durations.
+ */
+export function framesPerTick(tempoBpm: number, sampleRate: number): number {
+  return ((60 / tempoBpm) * sampleRate) / TICKS_PER_BEAT;
+}
+
+/** Exact (fractional) frame of an absolute position in ticks. */
+export function ticksToFrames(ticks: number, tempoBpm: number, sampleRate: number): number {
+  return ticks * framesPerTick(tempoBpm, sampleRate);
+}
+
+/** Exact (fractional) ticks of an absolute position in frames. */
+export function framesToTicks(frames: number, tempoBpm: number, sampleRate: number): number {
+  return frames / framesPerTick(tempoBpm, sampleRate);
+}
+
+/**
+ * Tempo of a loop: `bars * beatsPerBar * 60 * sampleRate / loopFrames`, in beats a minute.
+ * @throws RangeError when the loop is empty.
+ */
+export function loopTempoBpm(bars: number, beatsPerBar: number, loopFrames: number, sampleRate: number): number {
+  if (!(loopFrames > 0)) throw new RangeError(`loopFrames is ${loopFrames}; a loop is at least one frame long`);
+  return (bars * beatsPerBar * 60 * sampleRate) / loopFrames;
+}
+
+/** Frames (fractional) that a loop of `bars` bars lasts at a tempo: the inverse of {@link loopTempoBpm}. */
+export function loopLengthFrames(bars: number, beatsPerBar: number, tempoBpm: number, sampleRate: number): number {
+  return (bars * beatsPerBar * 60 * sampleRate) / tempoBpm;
+}
+
+/** Seconds to the nearest whole frame. */
+export function secondsToFrames(seconds: number, sampleRate: number): number {
+  return Math.round(seconds * sampleRate);
+}
+
+/** Milliseconds to the nearest whole frame. */
+export function msToFrames(ms: number, sampleRate: number): number {
+  return Math.round((ms / 1000) * sampleRate);
+}
+
+/** A place in the song as people count it: bar and beat from 1, then ticks from 0. */
+export interface BarsBeatsTicks {
+  bar: number;
+  beat: number;
+  ticks: number;
+}
+
+/** Splits absolute ticks (0 or more) into bar, beat and ticks, for `beatsPerBar` quarter notes a bar. */
+export function ticksToBarsBeats(ticks: number, beatsPerBar: number): BarsBeatsTicks {
+  const whole = Math.max(0, Math.floor(ticks));
+  const beats = Math.floor(whole / TICKS_PER_BEAT);
+  return { bar: Math.floor(beats / beatsPerBar) + 1, beat: (beats % beatsPerBar) + 1, ticks: whole % TICKS_PER_BEAT };
+}
+
+/** `2.1.048`: bar, beat, ticks of the beat in three digits. */
+export function formatBarsBeats(ticks: number, beatsPerBar: number): string {
+  const at = ticksToBarsBeats(ticks, beatsPerBar);
+  return `${at.bar}.${at.beat}.${String(at.ticks).padStart(3, '0')}`;
+}
+
+/** `1:04.250`: minutes, seconds and milliseconds. */
+export function formatSeconds(seconds: number): string {
+  const ms = Math.round(seconds * 1000);
+  const minutes = Math.floor(ms / 60000);
+  const rest = ((ms % 60000) / 1000).toFixed(3).padStart(6, '0');
+  return `${minutes}:${rest}`;
+}

@@ -1,0 +1,51 @@
+/** Documents for tests, made through the same commands as the application's. */
+import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
+import { frameCount, type AudioData } from '#core/dsp/audio.ts';
+import type { CommandEnv, CommandResult } from '#core/project/commands/command.ts';
+import { addPart } from '#core/project/commands/parts.ts';
+import { emptyDocument } from '#core/project/defaults.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
+
+/** Ids and seeds that count up. */
+export function countingEnv(): CommandEnv {
+  let ids = 0;
+  let seeds = 100;
+  return { newId: () => `id-${++ids}`, newSeed: () => ++seeds };
+}
+
+/** The document of a result; a refusal fails the test with its reason. */
+export function unwrap(result: CommandResult): ProjectDocument {
+  if (!result.ok) throw new Error(`refused: ${result.reason}`);
+  return result.document;
+}
+
+export interface LoopProject {
+  document: ProjectDocument;
+  assets: Map<string, AudioData>;
+  env: CommandEnv;
+  partId: string;
+}
+
+/** A project with one part: `audio` as a loop of `bars` bars, cut at the given frames. */
+export function loopProject(audio: AudioData, starts: readonly number[], bars = 1): LoopProject {
+  const env = countingEnv();
+  const frames = frameCount(audio);
+  const source = { id: 'source-a', name: 'made-up', sampleRate: audio.sampleRate, channels: audio.channels.length, frames };
+  const ranges = starts.map((startFrame, index) => ({ startFrame, endFrame: starts[index + 1] ?? frames }));
+  const facts = describeSlices(analyseSource(audio), ranges);
+  const document = unwrap(
+    addPart(
+      emptyDocument('project-a', 'made-up'),
+      {
+        name: 'loop',
+        source,
+        loop: { startFrame: 0, endFrame: frames, bars, beatsPerBar: 4 },
+        tempoReadings: [],
+        slices: ranges.map((range, index) => ({ startFrame: range.startFrame, strength: 1, ...facts[index]! })),
+        adoptTempo: true,
+      },
+      env,
+    ),
+  );
+  return { document, assets: new Map([[source.id, audio]]), env, partId: document.partOrder[0]! };
+}

@@ -1,0 +1,9 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['src/**/*.test.ts', 'tests/{contract,golden,property}/**/*.test.ts'],
+    testTimeout: 30_000,
+    pool: 'threads',
+  },
+});
