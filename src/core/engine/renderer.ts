@@ -165,9 +165,16 @@ export class Renderer {
     return this.previewVoice.active && !this.previewVoice.stopping;
   }
 
-  /** Calls back for every slice that sounds: the part's and the slice's place. */
-  eachSounding(visit: (partIndex: number, sliceIndex: number) => void): void {
-    for (const voice of this.voices) if (voice.active && !voice.stopping) visit(voice.partIndex, voice.sliceIndex);
+  /** Calls back for every slice that sounds: the part's and the slice's place, and the frame of the source. */
+  eachSounding(visit: (partIndex: number, sliceIndex: number, sourceFrame: number) => void): void {
+    for (const voice of this.voices) {
+      if (voice.active && !voice.stopping) visit(voice.partIndex, voice.sliceIndex, voice.sourceFrame);
+    }
+  }
+
+  /** Where the preview is in its source, in frames. */
+  get previewFrame(): number {
+    return this.previewVoice.sourceFrame;
   }
 
   /** Plays and waiting pattern ids of each part, for display. */

@@ -98,6 +98,11 @@ export class Voice {
     if (this.endFade === 0) this.endFade = Math.min(this.limitFade, Math.max(1, this.length - this.age));
   }
 
+  /** Where in the source the voice is, in frames. */
+  get sourceFrame(): number {
+    return Math.floor(this.position);
+  }
+
   /** The key was let go. */
   letGo(): void {
     this.key = -1;

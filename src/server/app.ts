@@ -1,0 +1,67 @@
+/** The HTTP application: guards, API, then the built interface. */
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express, type RequestHandler } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import type { Logger } from 'pino';
+import type { Db } from './db/open.ts';
+import { errorHandler } from './http/errors.ts';
+import { refuseForeign, securityHeaders } from './http/guard.ts';
+import { projectRoutes } from './routes/projects.ts';
+import { sourceRoutes } from './routes/sources.ts';
+import { ProjectService } from './services/projects.ts';
+import { SourceService } from './services/sources.ts';
+
+export interface AppOptions {
+  db: Db;
+  log: Logger;
+  /** Folder of the built interface; without it only the API answers. */
+  webRoot?: string;
+  /** Takes requests that are not for the API, in development. */
+  webMiddleware?: RequestHandler;
+}
+
+/** Requests slower than this are worth a line in the log, in milliseconds. */
+const SLOW_MS = 1000;
+
+export function createApp({ db, log, webRoot, webMiddleware }: AppOptions): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(refuseForeign);
+  if (!webMiddleware) app.use(securityHeaders);
+  app.use(logTrouble(log));
+  app.use('/api', rateLimit({ windowMs: 10_000, limit: 2000, standardHeaders: true, legacyHeaders: false }));
+  app.use('/api/projects', projectRoutes(new ProjectService(db)));
+  app.use('/api/sources', sourceRoutes(new SourceService(db)));
+  app.get('/api/health', (_request, response) => {
+    response.json({ ok: true });
+  });
+  app.use('/api', (_request, response) => {
+    response.status(404).json({ code: 'not-found', message: 'there is no such address', details: {} });
+  });
+  if (webMiddleware) app.use(webMiddleware);
+  if (webRoot && existsSync(webRoot)) {
+    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(express.static(webRoot, { index: false, maxAge: 0 }));
+    app.get('/{*path}', (_request, response) => {
+      response.sendFile(join(webRoot, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } });
+    });
+  }
+  app.use(errorHandler(log));
+  return app;
+}
+
+/** Logs what failed or was slow; the rest is noise. */
+function logTrouble(log: Logger): RequestHandler {
+  return (request, response, next) => {
+    const began = Date.now();
+    response.on('finish', () => {
+      const ms = Date.now() - began;
+      const facts = { method: request.method, url: request.originalUrl, status: response.statusCode, ms };
+      if (response.statusCode >= 500) log.error(facts, 'failed');
+      else if (ms > SLOW_MS) log.warn(facts, 'slow');
+      else log.debug(facts, 'answered');
+    });
+    next();
+  };
+}

@@ -1,0 +1,40 @@
+/** Opens the database file, sets its ways and brings its tables up to date. */
+import { existsSync, mkdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import Sqlite from 'better-sqlite3';
+import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
+import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import * as schema from './schema.ts';
+
+export type Db = BetterSQLite3Database<typeof schema>;
+
+export interface OpenDatabase {
+  db: Db;
+  close(): void;
+}
+
+/** The committed migrations lie beside this file in the source tree, and are found from the built server too. */
+function migrationsFolder(): string {
+  const here = dirname(fileURLToPath(import.meta.url));
+  const places = [join(here, 'migrations'), join(here, '../../src/server/db/migrations')];
+  const found = places.find((place) => existsSync(join(place, 'meta', '_journal.json')));
+  if (!found) throw new Error('the database migrations are missing from this installation');
+  return found;
+}
+
+/**
+ * @param file path of the database, or `:memory:`
+ * A save is acknowledged only when it is on disk (`synchronous = FULL`), so killing the server loses none.
+ */
+export function openDatabase(file: string): OpenDatabase {
+  if (file !== ':memory:') mkdirSync(dirname(file), { recursive: true });
+  const sqlite = new Sqlite(file);
+  sqlite.pragma('journal_mode = WAL');
+  sqlite.pragma('synchronous = FULL');
+  sqlite.pragma('foreign_keys = ON');
+  sqlite.pragma('busy_timeout = 5000');
+  const db = drizzle(sqlite, { schema });
+  migrate(db, { migrationsFolder: migrationsFolder() });
+  return { db, close: () => sqlite.close() };
+}

@@ -1,0 +1,106 @@
+/** The page's side of the live engine: one AudioContext, one worklet node, messages over and status back. */
+import type { EngineStatus, FromEngine, ToEngine } from '#core/engine/messages.ts';
+import { toPlanMessage } from '#core/engine/messages.ts';
+import type { PlanSource, RenderPlan } from '#core/engine/render-plan.ts';
+import workletUrl from '../worklets/engine.worklet.ts?worker&url';
+
+/** Rate the engine runs and bounces at, in frames a second. */
+export const ENGINE_SAMPLE_RATE = 44100;
+
+export const IDLE_STATUS: EngineStatus = {
+  type: 'status',
+  frame: 0,
+  playing: false,
+  positionTicks: 0,
+  sounding: [],
+  patterns: [],
+  peaks: [0, 0],
+  partPeaks: [],
+  previewing: false,
+  previewFrame: 0,
+};
+
+export class EngineHost {
+  /** The latest report of the audio thread. Not reactive: read it when drawing. */
+  status: EngineStatus = IDLE_STATUS;
+  /** When the latest report came, in seconds of the audio clock. */
+  statusTime = 0;
+  private context: AudioContext | null = null;
+  private node: AudioWorkletNode | null = null;
+  private starting: Promise<void> | null = null;
+  private readonly known = new Set<string>();
+  private readonly waiting: ToEngine[] = [];
+  private captured: ((audio: { left: Float32Array; right: Float32Array }) => void) | null = null;
+  private readonly listeners = new Set<(status: EngineStatus) => void>();
+
+  /** Builds the engine; browsers let it sound only after the first click or key. */
+  start(): Promise<void> {
+    this.starting ??= this.build();
+    return this.starting;
+  }
+
+  private async build(): Promise<void> {
+    const context = new AudioContext({ sampleRate: ENGINE_SAMPLE_RATE, latencyHint: 'interactive' });
+    await context.audioWorklet.addModule(workletUrl);
+    const node = new AudioWorkletNode(context, 'engine', { numberOfInputs: 0, outputChannelCount: [2] });
+    node.port.onmessage = (event: MessageEvent<FromEngine>) => this.receive(event.data);
+    node.connect(context.destination);
+    this.context = context;
+    this.node = node;
+    for (const message of this.waiting.splice(0)) node.port.postMessage(message);
+  }
+
+  /** Lets sound out; call it from a click or key. */
+  async resume(): Promise<void> {
+    await this.start();
+    if (this.context?.state === 'suspended') await this.context.resume();
+  }
+
+  addSource(source: PlanSource): void {
+    if (this.known.has(source.id)) return;
+    this.known.add(source.id);
+    this.send({ type: 'source', source });
+  }
+
+  setPlan(plan: RenderPlan): void {
+    for (const source of plan.sources) this.addSource(source);
+    this.send({ type: 'plan', plan: toPlanMessage(plan) });
+  }
+
+  send(message: ToEngine): void {
+    if (this.node) this.node.port.postMessage(message);
+    else this.waiting.push(message);
+  }
+
+  /** Records what the engine plays, from the song's next start when `withPlay` is set. */
+  capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }> {
+    return new Promise((resolve) => {
+      this.captured = resolve;
+      this.send({ type: 'capture', frames, withPlay });
+    });
+  }
+
+  onStatus(listener: (status: EngineStatus) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** Song position now in ticks, carried on from the last report. */
+  positionTicksNow(tempoBpm: number): number {
+    const { playing, positionTicks } = this.status;
+    if (!playing || !this.context) return positionTicks;
+    const seconds = Math.max(0, Math.min(0.2, this.context.currentTime - this.statusTime));
+    return positionTicks + (seconds * tempoBpm * 960) / 60;
+  }
+
+  private receive(message: FromEngine): void {
+    if (message.type === 'captured') {
+      this.captured?.(message);
+      this.captured = null;
+      return;
+    }
+    this.status = message;
+    this.statusTime = this.context?.currentTime ?? 0;
+    for (const listener of this.listeners) listener(message);
+  }
+}

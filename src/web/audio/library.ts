@@ -1,0 +1,113 @@
+/** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
+import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { AppError } from '#core/units/errors.ts';
+import { api, type SourceSummary } from '../api/client.ts';
+import type {
+  AnalysisRequest,
+  CutRequest,
+  CutResult,
+  ImportedSource,
+  LoadedSource,
+  SourceReading,
+} from '../workers/analysis-protocol.ts';
+import { WorkerClient } from '../workers/rpc.ts';
+
+/** Files above this are refused before they are read, in bytes. */
+const MAX_FILE_BYTES = 1_500_000_000;
+
+export interface ImportResult {
+  source: LoadedSource;
+  reading: SourceReading;
+  name: string;
+  mendedSamples: number;
+}
+
+export class SoundLibrary {
+  /** Everything loaded, by source id. */
+  readonly audio = new Map<string, AudioData>();
+  private readonly loaded = new Map<string, Promise<LoadedSource>>();
+  private readonly readings = new Map<string, Promise<SourceReading>>();
+  private worker: WorkerClient<AnalysisRequest> | null = null;
+
+  private get client(): WorkerClient<AnalysisRequest> {
+    this.worker ??= new WorkerClient(
+      new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    return this.worker;
+  }
+
+  /** Decodes a file, reads it, and puts it on the shelf; nothing stays behind when any of it fails. */
+  async importFile(file: File, onProgress?: (share: number) => void, signal?: AbortSignal): Promise<ImportResult> {
+    if (file.size > MAX_FILE_BYTES) throw new AppError('format.too-large', 'the file is too large');
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const imported = await this.client.call<ImportedSource>(
+      { kind: 'import', bytes },
+      { transfer: [bytes.buffer], onProgress, signal },
+    );
+    const { wav, skyline, mendedSamples, ...source } = imported;
+    this.remember(source);
+    const reading = await this.reading(source.sourceId);
+    const best = reading.tempoReadings[0];
+    const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
+    const name = nameOfFile(file.name);
+    await api.putSource(source.sourceId, name, { tempo, skyline }, wav);
+    return { source, reading, name, mendedSamples };
+  }
+
+  /** Loads a source from the shelf, once. */
+  load(sourceId: string): Promise<LoadedSource> {
+    let loading = this.loaded.get(sourceId);
+    if (!loading) {
+      loading = this.fetchSource(sourceId);
+      this.loaded.set(sourceId, loading);
+      loading.catch(() => this.loaded.delete(sourceId));
+    }
+    return loading;
+  }
+
+  private async fetchSource(sourceId: string): Promise<LoadedSource> {
+    const bytes = await api.sourceAudio(sourceId);
+    const source = await this.client.call<LoadedSource>({ kind: 'load', sourceId, bytes }, { transfer: [bytes.buffer] });
+    this.audio.set(sourceId, { sampleRate: source.sampleRate, channels: source.channels });
+    return source;
+  }
+
+  private remember(source: LoadedSource): void {
+    this.audio.set(source.sourceId, { sampleRate: source.sampleRate, channels: source.channels });
+    this.loaded.set(source.sourceId, Promise.resolve(source));
+  }
+
+  /** Hits, landscape and tempo of a loaded source, once. */
+  reading(sourceId: string): Promise<SourceReading> {
+    let reading = this.readings.get(sourceId);
+    if (!reading) {
+      reading = this.client.call<SourceReading>({ kind: 'analyse', sourceId });
+      this.readings.set(sourceId, reading);
+      reading.catch(() => this.readings.delete(sourceId));
+    }
+    return reading;
+  }
+
+  cut(sourceId: string, cut: CutRequest): Promise<CutResult> {
+    return this.client.call({ kind: 'cut', sourceId, cut });
+  }
+
+  describe(sourceId: string, ranges: FrameRange[]): Promise<SliceFacts[]> {
+    return this.client.call({ kind: 'describe', sourceId, ranges });
+  }
+
+  snap(sourceId: string, frame: number, reachFrames: number): Promise<number> {
+    return this.client.call({ kind: 'snap', sourceId, frame, reachFrames });
+  }
+}
+
+/** The file's name without its ending. */
+export function nameOfFile(fileName: string): string {
+  return fileName.replace(/\.[^.]+$/, '').trim().slice(0, 200) || 'sound';
+}
+
+/** Length of a shelf source in seconds. */
+export function secondsOf(source: Pick<SourceSummary, 'frames' | 'sampleRate'>): number {
+  return source.frames / source.sampleRate;
+}

@@ -1,0 +1,32 @@
+/** The colour of a slice: how bright it sounds, placed among the slices of its own source. */
+
+/** From dark to bright: plum, blue, sea, moss, sand. */
+const STOPS: readonly [red: number, green: number, blue: number][] = [
+  [0x3b, 0x2a, 0x5a],
+  [0x2f, 0x5d, 0x8c],
+  [0x1e, 0x8a, 0x83],
+  [0x8d, 0xa6, 0x3a],
+  [0xe0, 0xa5, 0x26],
+];
+
+/** Colour at a place from 0 (dark) to 1 (bright). */
+export function brightnessColour(place: number): string {
+  const at = Math.max(0, Math.min(1, place)) * (STOPS.length - 1);
+  const below = Math.min(STOPS.length - 2, Math.floor(at));
+  const share = at - below;
+  const mix = STOPS[below]!.map((value, index) => Math.round(value + (STOPS[below + 1]![index]! - value) * share));
+  return `rgb(${mix.join(', ')})`;
+}
+
+/**
+ * Colours for brightnesses in Hz: on a logarithmic scale between the 5th and the 95th percentile of the list, so that
+ * colours spread; the middle colour for all when they are alike.
+ */
+export function sliceColours(brightnessHz: readonly number[]): string[] {
+  const logs = brightnessHz.map((hz) => Math.log2(Math.max(20, hz)));
+  const sorted = [...logs].sort((a, b) => a - b);
+  const percentile = (share: number) => sorted[Math.round((sorted.length - 1) * share)] ?? 0;
+  const low = percentile(0.05);
+  const high = percentile(0.95);
+  return logs.map((value) => brightnessColour(high - low < 0.05 ? 0.5 : (value - low) / (high - low)));
+}

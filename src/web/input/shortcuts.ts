@@ -1,0 +1,134 @@
+/** Every action that has a key: its words, its key, and changing it. Plain letters play slices, so no action uses one. */
+import { reactive } from 'vue';
+
+export type ActionId =
+  | 'play'
+  | 'undo'
+  | 'redo'
+  | 'remove'
+  | 'next-slice'
+  | 'previous-slice'
+  | 'nudge-later'
+  | 'nudge-earlier'
+  | 'split'
+  | 'lock'
+  | 'reverse'
+  | 'repeat'
+  | 'hold'
+  | 'deal'
+  | 'hand-before'
+  | 'copy-pattern'
+  | 'zoom-in'
+  | 'zoom-out'
+  | 'zoom-selection'
+  | 'zoom-all'
+  | 'grow-source'
+  | 'grow-keys'
+  | 'grow-pattern'
+  | 'click'
+  | 'tap'
+  | 'bounce'
+  | 'help';
+
+interface ActionInfo {
+  words: string;
+  key: string;
+}
+
+/** Keys are written as modifiers and the key's own name: "Ctrl+z", "Shift+ArrowRight". */
+const DEFAULTS: Record<ActionId, ActionInfo> = {
+  play: { words: 'Play or stop', key: 'Space' },
+  undo: { words: 'Undo', key: 'Ctrl+z' },
+  redo: { words: 'Redo', key: 'Ctrl+Shift+Z' },
+  remove: { words: 'Remove what is selected', key: 'Delete' },
+  'next-slice': { words: 'Next slice, and hear it', key: 'ArrowRight' },
+  'previous-slice': { words: 'Slice before, and hear it', key: 'ArrowLeft' },
+  'nudge-later': { words: 'Move later', key: 'Shift+ArrowRight' },
+  'nudge-earlier': { words: 'Move earlier', key: 'Shift+ArrowLeft' },
+  split: { words: 'New marker at the playhead', key: 'Enter' },
+  lock: { words: 'Lock or unlock slices', key: 'Alt+l' },
+  reverse: { words: 'Play backwards', key: 'Alt+b' },
+  repeat: { words: 'One repeat more', key: 'Alt+r' },
+  hold: { words: 'Hold steps when dealing', key: 'Alt+h' },
+  deal: { words: 'Deal again', key: 'Alt+d' },
+  'hand-before': { words: 'Back to the hand before', key: 'Alt+Shift+D' },
+  'copy-pattern': { words: 'Copy the pattern', key: 'Alt+c' },
+  'zoom-in': { words: 'Closer', key: '+' },
+  'zoom-out': { words: 'Wider', key: '-' },
+  'zoom-selection': { words: 'Zoom to the selection', key: '.' },
+  'zoom-all': { words: 'Show the whole source', key: '*' },
+  'grow-source': { words: 'Source over the full height', key: 'F2' },
+  'grow-keys': { words: 'Keys over the full height', key: 'F3' },
+  'grow-pattern': { words: 'Pattern over the full height', key: 'F4' },
+  click: { words: 'Click on or off', key: 'Alt+k' },
+  tap: { words: 'Tap the tempo', key: 'Alt+t' },
+  bounce: { words: 'Bounce to a WAV file', key: 'Ctrl+b' },
+  help: { words: 'All shortcuts', key: '?' },
+};
+
+const STORAGE_KEY = 'yappa.shortcuts';
+
+function stored(): Partial<Record<ActionId, string>> {
+  try {
+    return JSON.parse(localStorage.getItem(STORAGE_KEY) ?? '{}') as Partial<Record<ActionId, string>>;
+  } catch {
+    return {};
+  }
+}
+
+/** Key of each action, as the user has set it. */
+export const shortcuts = reactive(
+  Object.fromEntries(Object.entries({ ...mapValues(DEFAULTS, (info) => info.key), ...stored() })) as Record<ActionId, string>,
+);
+
+function mapValues<K extends string, A, B>(record: Record<K, A>, change: (value: A) => B): Record<K, B> {
+  return Object.fromEntries(Object.entries<A>(record).map(([key, value]) => [key, change(value)])) as Record<K, B>;
+}
+
+export const ACTION_IDS = Object.keys(DEFAULTS) as ActionId[];
+
+export function actionWords(action: ActionId): string {
+  return DEFAULTS[action].words;
+}
+
+/** Gives an action another key; an action that had that key loses it. */
+export function setShortcut(action: ActionId, key: string): void {
+  for (const other of ACTION_IDS) if (other !== action && shortcuts[other] === key) shortcuts[other] = '';
+  shortcuts[action] = key;
+  localStorage.setItem(STORAGE_KEY, JSON.stringify(shortcuts));
+}
+
+export function resetShortcuts(): void {
+  Object.assign(shortcuts, mapValues(DEFAULTS, (info) => info.key));
+  localStorage.removeItem(STORAGE_KEY);
+}
+
+/** How a key event is written; null for a modifier alone. */
+export function keyOf(event: KeyboardEvent): string | null {
+  if (['Control', 'Shift', 'Alt', 'Meta'].includes(event.key)) return null;
+  const name = event.key === ' ' ? 'Space' : event.key;
+  const isSymbol = name.length === 1 && !/[a-z0-9]/i.test(name);
+  const modifiers = [
+    event.ctrlKey || event.metaKey ? 'Ctrl+' : '',
+    event.altKey ? 'Alt+' : '',
+    event.shiftKey && !isSymbol ? 'Shift+' : '',
+  ];
+  return modifiers.join('') + name;
+}
+
+/** The action of a key event. */
+export function actionOf(event: KeyboardEvent): ActionId | null {
+  const key = keyOf(event);
+  return (key && ACTION_IDS.find((action) => shortcuts[action] === key)) || null;
+}
+
+/** Words for a tooltip: what it does and its key. */
+export function tip(action: ActionId, words = DEFAULTS[action].words): string {
+  return shortcuts[action] ? `${words} (${shortcuts[action]})` : words;
+}
+
+/** Is the user typing into a field, so that keys are letters? */
+export function isTyping(event: Event): boolean {
+  const target = event.target as HTMLElement | null;
+  return target !== null && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+}

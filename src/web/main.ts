@@ -1,0 +1,17 @@
+import '@fontsource-variable/bricolage-grotesque';
+import '@fontsource/ibm-plex-mono/latin-400.css';
+import '@fontsource/ibm-plex-mono/latin-500.css';
+import './theme/theme.css';
+import { createPinia } from 'pinia';
+import { createApp } from 'vue';
+import App from './App.vue';
+import { engine } from './audio/services.ts';
+import { router } from './router.ts';
+import { applyTheme, themeName } from './theme/theme.ts';
+import { vuetify } from './vuetify.ts';
+
+applyTheme(themeName.value);
+createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app');
+
+// What the engine plays can be recorded from outside: the browser tests listen this way.
+Object.assign(window, { yappa: { engine } });

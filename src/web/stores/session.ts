@@ -1,0 +1,106 @@
+/** What belongs to this window and is neither saved nor undone: selection, zoom, the grid in use. */
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { slicesOfPart, type PlacedSlice } from '#core/project/cuts.ts';
+import { HOME, type Part, type PatternEvent } from '#core/project/schema.ts';
+import { eventsOf, patternLengthTicks } from '#core/project/commands/patterns.ts';
+import type { ViewWindow } from '../canvas/view-window.ts';
+import { useProject } from './project.ts';
+
+export type Band = 'source' | 'keys' | 'pattern';
+
+export const useSession = defineStore('session', () => {
+  const project = useProject();
+  const partId = ref<string | null>(null);
+  const sliceIds = shallowRef<readonly string[]>([]);
+  const eventIds = shallowRef<readonly string[]>([]);
+  const gridStepTicks = ref<number | null>(240);
+  const reachPercent = ref(60);
+  const grownBand = ref<Band | null>(null);
+  const sourceWindow = shallowRef<ViewWindow | null>(null);
+
+  const part = computed<Part | null>(() => project.document?.parts[partId.value ?? ''] ?? null);
+  const placed = computed<readonly PlacedSlice[]>(() =>
+    project.document && part.value ? slicesOfPart(project.document, part.value) : [],
+  );
+  const patternId = computed(() => part.value?.activePatternId ?? HOME);
+  const pattern = computed(() => project.document?.patterns[patternId.value] ?? null);
+  const events = computed<readonly PatternEvent[]>(() =>
+    project.document && part.value ? eventsOf(project.document, part.value.id, patternId.value) : [],
+  );
+  const lengthTicks = computed(() =>
+    project.document && part.value ? patternLengthTicks(project.document, part.value.id, patternId.value) : 0,
+  );
+  const selectedSlices = computed(() => placed.value.filter((at) => sliceIds.value.includes(at.slice.id)));
+  const selectedEvents = computed(() => events.value.filter((event) => eventIds.value.includes(event.id)));
+
+  /** Keeps a part chosen while there is one. */
+  watch(
+    () => project.document?.partOrder,
+    (order) => {
+      if (!order || order.includes(partId.value ?? '')) return;
+      choosePart(order[0] ?? null);
+    },
+    { immediate: true },
+  );
+  watch(patternId, () => (eventIds.value = []));
+
+  function choosePart(id: string | null): void {
+    partId.value = id;
+    sliceIds.value = [];
+    eventIds.value = [];
+    sourceWindow.value = null;
+  }
+
+  /** Selects slices; with `add` they join or leave the selection. */
+  function selectSlices(ids: readonly string[], add = false): void {
+    eventIds.value = [];
+    if (!add) sliceIds.value = ids;
+    else sliceIds.value = [...sliceIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !sliceIds.value.includes(id))];
+  }
+
+  /** Selects from the last selected slice to this one. */
+  function selectSliceRange(id: string): void {
+    const order = placed.value.map((at) => at.slice.id);
+    const from = order.indexOf(sliceIds.value.at(-1) ?? id);
+    const to = order.indexOf(id);
+    const range = order.slice(Math.min(from, to), Math.max(from, to) + 1);
+    sliceIds.value = from <= to ? range : range.reverse();
+    eventIds.value = [];
+  }
+
+  /** Selects events and, with them, the slices they play. */
+  function selectEvents(ids: readonly string[], add = false): void {
+    eventIds.value = add
+      ? [...eventIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !eventIds.value.includes(id))]
+      : ids;
+    sliceIds.value = [...new Set(selectedEvents.value.map((event) => event.sliceId))];
+  }
+
+  function toggleBand(band: Band): void {
+    grownBand.value = grownBand.value === band ? null : band;
+  }
+
+  return {
+    partId,
+    sliceIds,
+    eventIds,
+    gridStepTicks,
+    reachPercent,
+    grownBand,
+    sourceWindow,
+    part,
+    placed,
+    patternId,
+    pattern,
+    events,
+    lengthTicks,
+    selectedSlices,
+    selectedEvents,
+    choosePart,
+    selectSlices,
+    selectSliceRange,
+    selectEvents,
+    toggleBand,
+  };
+});

@@ -1,0 +1,102 @@
+/** The lists on the shelf. Deleting can be undone from the message that tells of it. */
+import { defineStore } from 'pinia';
+import { ref } from 'vue';
+import { diff } from '#core/project/diff.ts';
+import { api, type ProjectSummary, type SourceSummary } from '../api/client.ts';
+import { describeFailure } from '../api/words.ts';
+import { useNotices } from './notices.ts';
+
+export const useShelf = defineStore('shelf', () => {
+  const notices = useNotices();
+  const projects = ref<ProjectSummary[]>([]);
+  const sources = ref<SourceSummary[]>([]);
+  const loaded = ref(false);
+
+  async function refreshProjects(): Promise<void> {
+    projects.value = await api.listProjects();
+  }
+
+  async function refreshSources(): Promise<void> {
+    sources.value = await api.listSources();
+  }
+
+  async function refresh(): Promise<void> {
+    await attempt('The shelf', async () => {
+      await Promise.all([refreshProjects(), refreshSources()]);
+      loaded.value = true;
+    });
+  }
+
+  /** Does something and tells when it fails. */
+  async function attempt<T>(what: string, action: () => Promise<T>): Promise<T | null> {
+    try {
+      return await action();
+    } catch (error) {
+      notices.error(describeFailure(what, error));
+      return null;
+    }
+  }
+
+  function createProject(name: string): Promise<ProjectSummary | null> {
+    return attempt('The new project', async () => {
+      const created = await api.createProject(name);
+      await refreshProjects();
+      return created;
+    });
+  }
+
+  async function renameProject(project: ProjectSummary, name: string): Promise<void> {
+    if (!name.trim() || name.trim() === project.name) return;
+    await attempt(project.name, async () => {
+      const { document, revision } = await api.loadProject(project.id);
+      const changes = diff(document, { ...document, name: name.trim().slice(0, 200) });
+      await api.saveProject(project.id, { saveId: crypto.randomUUID(), baseRevision: revision, label: 'rename', changes });
+      await refreshProjects();
+    });
+  }
+
+  async function duplicateProject(project: ProjectSummary): Promise<void> {
+    await attempt(project.name, async () => {
+      await api.duplicateProject(project.id);
+      await refreshProjects();
+    });
+  }
+
+  async function removeProject(project: ProjectSummary): Promise<void> {
+    await attempt(project.name, async () => {
+      await api.removeProject(project.id);
+      await refreshProjects();
+      const back = () => void attempt(project.name, () => api.restoreProject(project.id).then(refreshProjects));
+      notices.info(`"${project.name}" is deleted.`, { label: 'Undo', run: back });
+    });
+  }
+
+  async function renameSource(source: SourceSummary, name: string): Promise<void> {
+    if (!name.trim() || name.trim() === source.name) return;
+    await attempt(source.name, () => api.renameSource(source.id, name.trim()).then(refreshSources));
+  }
+
+  async function removeSource(source: SourceSummary): Promise<void> {
+    await attempt(source.name, async () => {
+      await api.removeSource(source.id);
+      await refreshSources();
+      const back = () => void attempt(source.name, () => api.restoreSource(source.id).then(refreshSources));
+      notices.info(`"${source.name}" is off the shelf; projects that play it keep it.`, { label: 'Undo', run: back });
+    });
+  }
+
+  return {
+    projects,
+    sources,
+    loaded,
+    refresh,
+    refreshProjects,
+    refreshSources,
+    createProject,
+    renameProject,
+    duplicateProject,
+    removeProject,
+    renameSource,
+    removeSource,
+  };
+});

@@ -1,0 +1,125 @@
+/** Play, stop and single sounds. Only what changes rarely is reactive; the playhead is read from the engine. */
+import { defineStore } from 'pinia';
+import { ref, watch } from 'vue';
+import { compilePlan } from '#core/engine/compile-plan.ts';
+import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
+import { engine, library } from '../audio/services.ts';
+import { describeFailure } from '../api/words.ts';
+import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
+
+export const useTransport = defineStore('transport', () => {
+  const project = useProject();
+  const notices = useNotices();
+  const playing = ref(false);
+  const previewId = ref<string | null>(null);
+  /** Ids of the patterns that wait for their bar line, by the part's place. */
+  const waitingPatterns = ref<(string | null)[]>([]);
+  /** Counts up when a source has arrived, so that what draws it draws again. */
+  const loadedCount = ref(0);
+  const asked = new Set<string>();
+
+  engine.onStatus((status) => {
+    if (!status.previewing && previewId.value && previewSince + 300 < performance.now()) previewId.value = null;
+    const waiting = status.patterns.map((pattern) => pattern.waiting);
+    if (waiting.join() !== waitingPatterns.value.join()) waitingPatterns.value = waiting;
+  });
+  let previewSince = 0;
+
+  /** Sends the document to the engine as it stands. */
+  function sendPlan(): void {
+    if (project.document) engine.setPlan(compilePlan(project.document, library.audio, ENGINE_SAMPLE_RATE));
+  }
+
+  async function loadMissing(): Promise<void> {
+    for (const sourceId of Object.keys(project.document?.sources ?? {})) {
+      if (library.audio.has(sourceId) || asked.has(sourceId)) continue;
+      asked.add(sourceId);
+      try {
+        await library.load(sourceId);
+        loadedCount.value++;
+        sendPlan();
+      } catch (error) {
+        const name = project.document?.sources[sourceId]?.name ?? 'A sound';
+        notices.error(describeFailure(name, error));
+      } finally {
+        asked.delete(sourceId);
+      }
+    }
+  }
+
+  watch(
+    () => project.document,
+    () => {
+      sendPlan();
+      void loadMissing();
+    },
+  );
+
+  async function play(): Promise<void> {
+    await engine.resume();
+    sendPlan();
+    engine.send({ type: 'stop-preview' });
+    engine.send({ type: 'play', fromTicks: 0 });
+    playing.value = true;
+  }
+
+  function stop(): void {
+    engine.send({ type: 'stop' });
+    playing.value = false;
+  }
+
+  function toggle(): void {
+    if (playing.value) stop();
+    else void play();
+  }
+
+  async function playSlice(partId: string, sliceIndex: number): Promise<void> {
+    await engine.resume();
+    engine.send({ type: 'play-slice', partId, sliceIndex, velocity: 1 });
+  }
+
+  async function keyDown(partId: string, key: number, velocity = 0.9): Promise<void> {
+    await engine.resume();
+    engine.send({ type: 'note-on', partId, key, velocity });
+  }
+
+  function keyUp(partId: string, key: number): void {
+    engine.send({ type: 'note-off', partId, key });
+  }
+
+  /** Plays a source of the shelf from its start, or stops it when it plays already. */
+  async function preview(sourceId: string): Promise<void> {
+    if (previewId.value === sourceId) {
+      stopPreview();
+      return;
+    }
+    await engine.resume();
+    const { sampleRate, channels } = await library.load(sourceId);
+    engine.addSource({ id: sourceId, sampleRate, channels });
+    engine.send({ type: 'preview', sourceId, startFrame: 0 });
+    previewSince = performance.now();
+    previewId.value = sourceId;
+  }
+
+  function stopPreview(): void {
+    engine.send({ type: 'stop-preview' });
+    previewId.value = null;
+  }
+
+  return {
+    playing,
+    previewId,
+    waitingPatterns,
+    loadedCount,
+    sendPlan,
+    play,
+    stop,
+    toggle,
+    playSlice,
+    keyDown,
+    keyUp,
+    preview,
+    stopPreview,
+  };
+});

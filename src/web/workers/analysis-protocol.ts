@@ -1,0 +1,49 @@
+/** What the analysis worker can be asked. */
+import type { FrameRange, SliceFacts } from '#core/analysis/analyse-source.ts';
+import type { Marker } from '#core/analysis/cut.ts';
+import type { Onset, OnsetSelection, StrengthLandscape } from '#core/analysis/detect-onsets.ts';
+import type { TempoReading } from '#core/analysis/tempo.ts';
+import type { PeakPyramid } from '#core/dsp/peaks.ts';
+
+export type CutRequest =
+  | ({ method: 'hits' } & OnsetSelection)
+  | { method: 'grid'; stepTicks: number; tempoBpm: number; startFrame: number; endFrame: number }
+  | { method: 'parts'; count: number; startFrame: number; endFrame: number }
+  | { method: 'pitch'; minLengthMs: number };
+
+export type AnalysisRequest =
+  /** Decodes a file that was dropped, keeps it, and gives its bytes in the shelf's encoding. */
+  | { kind: 'import'; bytes: Uint8Array<ArrayBuffer> }
+  /** Decodes the shelf's own encoding and keeps it under its id. */
+  | { kind: 'load'; sourceId: string; bytes: Uint8Array<ArrayBuffer> }
+  | { kind: 'analyse'; sourceId: string }
+  | { kind: 'cut'; sourceId: string; cut: CutRequest }
+  | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
+  /** Where a marker set by hand near a frame belongs: on the attack there, or on a zero crossing. */
+  | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number };
+
+/** Samples in memory that the page, the workers and the audio thread share where the browser allows it. */
+export interface LoadedSource {
+  sourceId: string;
+  sampleRate: number;
+  channels: Float32Array[];
+  peaks: PeakPyramid;
+}
+
+export interface ImportedSource extends LoadedSource {
+  /** The WAV file to store, named by its hash. */
+  wav: Uint8Array<ArrayBuffer>;
+  skyline: number[];
+  mendedSamples: number;
+}
+
+export interface SourceReading {
+  onsets: Onset[];
+  landscape: StrengthLandscape;
+  tempoReadings: TempoReading[];
+}
+
+export interface CutResult {
+  markers: Marker[];
+  facts: SliceFacts[];
+}

@@ -1,0 +1,112 @@
+/** Decodes, analyses and cuts away from the page, so that nothing there waits. */
+import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
+import { cutAtHits, cutByPitch, cutInParts, cutOnGrid, type Marker } from '#core/analysis/cut.ts';
+import { nearestZeroCrossing } from '#core/analysis/snap.ts';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { buildPeaks, peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
+import { decodeSoundFile } from '#core/formats/decode.ts';
+import { readWav } from '#core/formats/wav-read.ts';
+import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
+import { AppError } from '#core/units/errors.ts';
+import type { AnalysisRequest, CutRequest, CutResult, ImportedSource, LoadedSource, SourceReading } from './analysis-protocol.ts';
+import { serve } from './rpc.ts';
+
+const SKYLINE_STRETCHES = 96;
+
+const audioById = new Map<string, AudioData>();
+const analysisById = new Map<string, SourceAnalysis>();
+
+serve<AnalysisRequest>(async (request, job) => {
+  switch (request.kind) {
+    case 'import': {
+      const imported = await importFile(request.bytes, job.progress);
+      return { result: imported, transfer: [imported.wav.buffer] };
+    }
+    case 'load':
+      return { result: keep(request.sourceId, readWav(request.bytes).audio) };
+    case 'analyse': {
+      const { onsets, landscape, tempoReadings } = analysisOf(request.sourceId);
+      return { result: { onsets, landscape, tempoReadings } satisfies SourceReading };
+    }
+    case 'cut': {
+      const analysis = analysisOf(request.sourceId);
+      const markers = runCut(analysis, request.cut);
+      const ranges = markers.map((marker, index) => ({
+        startFrame: marker.frame,
+        endFrame: markers[index + 1]?.frame ?? analysis.mono.length,
+      }));
+      return { result: { markers, facts: describeSlices(analysis, ranges) } satisfies CutResult };
+    }
+    case 'describe':
+      return { result: describeSlices(analysisOf(request.sourceId), request.ranges) };
+    case 'snap':
+      return { result: snap(analysisOf(request.sourceId), request.frame, request.reachFrames) };
+  }
+});
+
+async function importFile(bytes: Uint8Array<ArrayBuffer>, progress: (share: number) => Promise<boolean>): Promise<ImportedSource> {
+  const step = async (share: number) => {
+    if (!(await progress(share))) throw new AppError('cancelled', 'the import was cancelled');
+  };
+  await step(0.05);
+  const { audio, mendedSamples } = await decodeSoundFile(bytes);
+  await step(0.5);
+  const wav = writeWav(audio, { encoding: losslessEncoding(audio) });
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', wav));
+  const sourceId = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
+  await step(0.8);
+  const loaded = keep(sourceId, audio);
+  return { ...loaded, wav, skyline: skylineOf(loaded.peaks), mendedSamples };
+}
+
+function keep(sourceId: string, decoded: AudioData): LoadedSource {
+  const audio: AudioData = { sampleRate: decoded.sampleRate, channels: decoded.channels.map(shared) };
+  audioById.set(sourceId, audio);
+  return { sourceId, ...audio, peaks: buildPeaks(audio) };
+}
+
+/** A copy in shared memory where the page is isolated; the array itself elsewhere. */
+function shared(samples: Float32Array): Float32Array {
+  if (typeof SharedArrayBuffer === 'undefined') return samples;
+  const out = new Float32Array(new SharedArrayBuffer(samples.byteLength));
+  out.set(samples);
+  return out;
+}
+
+function analysisOf(sourceId: string): SourceAnalysis {
+  const known = analysisById.get(sourceId);
+  if (known) return known;
+  const audio = audioById.get(sourceId);
+  if (!audio) throw new AppError('audio.missing', 'the audio of this source is not loaded', { id: sourceId });
+  const analysis = analyseSource(audio);
+  analysisById.set(sourceId, analysis);
+  return analysis;
+}
+
+function runCut(analysis: SourceAnalysis, cut: CutRequest): Marker[] {
+  switch (cut.method) {
+    case 'hits':
+      return cutAtHits(analysis, cut);
+    case 'grid':
+      return cutOnGrid(analysis, cut);
+    case 'parts':
+      return cutInParts(analysis, cut.count, cut.startFrame, cut.endFrame);
+    case 'pitch':
+      return cutByPitch(analysis, cut);
+  }
+}
+
+function snap(analysis: SourceAnalysis, frame: number, reachFrames: number): number {
+  const near = analysis.onsets.filter((onset) => Math.abs(onset.frame - frame) <= reachFrames && onset.strength > 0.15);
+  if (near.length > 0) return near.reduce((best, onset) => (onset.strength > best.strength ? onset : best)).frame;
+  return nearestZeroCrossing(analysis.mono, frame, Math.round(analysis.sampleRate * 0.001));
+}
+
+function skylineOf(peaks: PeakPyramid): number[] {
+  const frames = peaks.frames;
+  return Array.from({ length: SKYLINE_STRETCHES }, (_, i) => {
+    const level = peakBetween(peaks, (frames * i) / SKYLINE_STRETCHES, (frames * (i + 1)) / SKYLINE_STRETCHES);
+    return Math.min(1, Math.round(level * 1000) / 1000);
+  });
+}
+

@@ -1,0 +1,111 @@
+/**
+ * Calls into a worker and back: requests with an id, progress, cancel, and errors that keep their code. (A message
+ * channel library would lose an error's class and code on the way.)
+ */
+import { AppError, type AppErrorCode } from '#core/units/errors.ts';
+
+export interface WorkerError {
+  code: AppErrorCode | null;
+  message: string;
+  details: Record<string, string | number>;
+}
+
+export type ToWorker<Request> = { id: number; request: Request } | { id: number; cancel: true };
+
+export type FromWorker =
+  | { id: number; progress: number }
+  | { id: number; result: unknown }
+  | { id: number; error: WorkerError };
+
+export interface CallOptions {
+  transfer?: Transferable[];
+  onProgress?: (share: number) => void;
+  signal?: AbortSignal;
+}
+
+interface Pending {
+  resolve: (value: unknown) => void;
+  reject: (error: Error) => void;
+  onProgress?: (share: number) => void;
+}
+
+/** The page's side of a worker. */
+export class WorkerClient<Request> {
+  private readonly worker: Worker;
+  private readonly pending = new Map<number, Pending>();
+  private lastId = 0;
+
+  constructor(worker: Worker) {
+    this.worker = worker;
+    worker.onmessage = (event: MessageEvent<FromWorker>) => this.receive(event.data);
+    worker.onerror = (event) => {
+      for (const { reject } of this.pending.values()) reject(new Error(event.message || 'a worker has failed'));
+      this.pending.clear();
+    };
+  }
+
+  /** @throws AppError as thrown in the worker; `cancelled` when the signal is aborted */
+  call<Result>(request: Request, { transfer = [], onProgress, signal }: CallOptions = {}): Promise<Result> {
+    const id = ++this.lastId;
+    return new Promise<Result>((resolve, reject) => {
+      this.pending.set(id, { resolve: resolve as (value: unknown) => void, reject, onProgress });
+      this.worker.postMessage({ id, request } satisfies ToWorker<Request>, transfer);
+      signal?.addEventListener('abort', () => this.worker.postMessage({ id, cancel: true } satisfies ToWorker<Request>));
+    });
+  }
+
+  private receive(message: FromWorker): void {
+    const waiting = this.pending.get(message.id);
+    if (!waiting) return;
+    if ('progress' in message) {
+      waiting.onProgress?.(message.progress);
+      return;
+    }
+    this.pending.delete(message.id);
+    if ('result' in message) waiting.resolve(message.result);
+    else {
+      const { code, message: text, details } = message.error;
+      waiting.reject(code ? new AppError(code, text, details) : new Error(text));
+    }
+  }
+}
+
+export interface JobContext {
+  /** Reports 0..1; gives false once the job was cancelled. */
+  progress(share: number): Promise<boolean>;
+}
+
+/** The worker's side: answers every request with `handle`; what it lists in `transfer` is moved, not copied. */
+export function serve<Request>(
+  handle: (request: Request, job: JobContext) => Promise<{ result: unknown; transfer?: Transferable[] }>,
+): void {
+  const cancelled = new Set<number>();
+  const post = (message: FromWorker, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
+  self.onmessage = async (event: MessageEvent<ToWorker<Request>>) => {
+    const message = event.data;
+    if ('cancel' in message) {
+      cancelled.add(message.id);
+      return;
+    }
+    const { id, request } = message;
+    const progress = async (share: number) => {
+      post({ id, progress: share });
+      // Lets a waiting cancel message in.
+      await new Promise((resolve) => setTimeout(resolve));
+      return !cancelled.has(id);
+    };
+    try {
+      const { result, transfer } = await handle(request, { progress });
+      post({ id, result }, transfer);
+    } catch (error) {
+      post({ id, error: describeError(error) });
+    } finally {
+      cancelled.delete(id);
+    }
+  };
+}
+
+function describeError(error: unknown): WorkerError {
+  if (error instanceof AppError) return { code: error.code, message: error.message, details: { ...error.details } };
+  return { code: null, message: error instanceof Error ? error.message : String(error), details: {} };
+}
