@@ -1,5 +1,14 @@
 /** The layering of the project, checked by `npm test`; `tests/contract/layering.test.ts` shows that each rule bites. */
-const corePackages = ['fft.js', 'pitchy', 'zod', '@audio/decode-aiff', '@wasm-audio-decoders/flac', '@wasm-audio-decoders/ogg-vorbis', 'mpg123-decoder', 'ogg-opus-decoder'];
+const corePackages = [
+  'fft.js',
+  'pitchy',
+  'zod',
+  '@audio/decode-aiff',
+  '@wasm-audio-decoders/flac',
+  '@wasm-audio-decoders/ogg-vorbis',
+  'mpg123-decoder',
+  'ogg-opus-decoder',
+];
 const packagePattern = `node_modules/(${corePackages.map((name) => name.replace('.', '\\.')).join('|')})/`;
 
 module.exports = {

@@ -13,7 +13,9 @@ export function numberOption(
   if (text === undefined) return range.fallback;
   const value = typeof text === 'string' && text.trim() !== '' ? Number(text) : NaN;
   if (!(value >= range.min && value <= range.max) || (range.whole && !Number.isInteger(value))) {
-    throw new UsageError(`--${name} takes ${range.whole ? 'a whole number' : 'a number'} from ${range.min} to ${range.max}, not "${String(text)}"`);
+    throw new UsageError(
+      `--${name} takes ${range.whole ? 'a whole number' : 'a number'} from ${range.min} to ${range.max}, not "${String(text)}"`,
+    );
   }
   return value;
 }

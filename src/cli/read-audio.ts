@@ -15,7 +15,10 @@ export async function readAudioFile(file: string): Promise<DecodedFile> {
     bytes = await readFile(file);
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
-    throw new InputError(file, code === 'ENOENT' ? 'there is no such file' : `it cannot be read (${code ?? 'unknown reason'})`);
+    throw new InputError(
+      file,
+      code === 'ENOENT' ? 'there is no such file' : `it cannot be read (${code ?? 'unknown reason'})`,
+    );
   }
   try {
     return await decodeSoundFile(bytes);

@@ -29,7 +29,9 @@ function dataFolder(): string {
 function listen(server: Server, port: number): void {
   server.once('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE') giveUp(`Port ${port} is taken: choose another one with PORT=NUMBER.`);
-    giveUp(`The server cannot listen on port ${port} (${error.code ?? error.message}): choose another one with PORT=NUMBER.`);
+    giveUp(
+      `The server cannot listen on port ${port} (${error.code ?? error.message}): choose another one with PORT=NUMBER.`,
+    );
   });
   server.listen(port, HOST, () => {
     const address = server.address();

@@ -5,7 +5,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'shelf', component: ShelfView },
-    { path: '/bench/:projectId', name: 'bench', component: () => import('./views/BenchView.vue') },
+    { path: '/bench/:projectId', name: 'bench', component: () => import('./views/BenchView.vue'), props: true },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 });

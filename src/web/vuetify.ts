@@ -8,11 +8,23 @@ export const vuetify = createVuetify({
     themes: {
       paper: {
         dark: false,
-        colors: { background: '#F3EDE2', surface: '#FBF8F2', primary: '#0F7C7A', error: '#B93A20', 'on-surface': '#1D2433' },
+        colors: {
+          background: '#F3EDE2',
+          surface: '#FBF8F2',
+          primary: '#0F7C7A',
+          error: '#B93A20',
+          'on-surface': '#1D2433',
+        },
       },
       night: {
         dark: true,
-        colors: { background: '#191D26', surface: '#222834', primary: '#3CB3AD', error: '#EE7B62', 'on-surface': '#F0EADD' },
+        colors: {
+          background: '#191D26',
+          surface: '#222834',
+          primary: '#3CB3AD',
+          error: '#EE7B62',
+          'on-surface': '#F0EADD',
+        },
       },
     },
   },

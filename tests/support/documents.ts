@@ -3,6 +3,7 @@ import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts'
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import type { CommandEnv, CommandResult } from '#core/project/commands/command.ts';
 import { addPart } from '#core/project/commands/parts.ts';
+import { foundSlices } from '#core/project/new-part.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 
@@ -30,7 +31,13 @@ export interface LoopProject {
 export function loopProject(audio: AudioData, starts: readonly number[], bars = 1): LoopProject {
   const env = countingEnv();
   const frames = frameCount(audio);
-  const source = { id: 'source-a', name: 'made-up', sampleRate: audio.sampleRate, channels: audio.channels.length, frames };
+  const source = {
+    id: 'source-a',
+    name: 'made-up',
+    sampleRate: audio.sampleRate,
+    channels: audio.channels.length,
+    frames,
+  };
   const ranges = starts.map((startFrame, index) => ({ startFrame, endFrame: starts[index + 1] ?? frames }));
   const facts = describeSlices(analyseSource(audio), ranges);
   const document = unwrap(
@@ -41,7 +48,10 @@ export function loopProject(audio: AudioData, starts: readonly number[], bars = 
         source,
         loop: { startFrame: 0, endFrame: frames, bars, beatsPerBar: 4 },
         tempoReadings: [],
-        slices: ranges.map((range, index) => ({ startFrame: range.startFrame, strength: 1, ...facts[index]! })),
+        slices: foundSlices(
+          ranges.map((range) => ({ frame: range.startFrame, strength: 1 })),
+          facts,
+        ),
         adoptTempo: true,
       },
       env,

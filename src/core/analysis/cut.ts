@@ -22,7 +22,9 @@ const SNAP_REACH_MS = 1;
 /** Markers at the hits that stand out at a sensitivity; and at 0 when sound stands before the first of them. */
 export function cutAtHits(analysis: SourceAnalysis, selection: OnsetSelection): Marker[] {
   const { onsets, sampleRate, mono } = analysis;
-  const markers = selectOnsets(onsets, sampleRate, selection).slice(0, MAX_SLICES).map(({ frame, strength }) => ({ frame, strength }));
+  const markers = selectOnsets(onsets, sampleRate, selection)
+    .slice(0, MAX_SLICES)
+    .map(({ frame, strength }) => ({ frame, strength }));
   const first = markers[0]?.frame ?? mono.length;
   if (markers.length === 0 || (first > (LEAD_IN_MS / 1000) * sampleRate && hasLeadIn(mono, first, sampleRate))) {
     markers.unshift({ frame: 0, strength: 0 });
@@ -62,7 +64,12 @@ export function cutOnGrid(analysis: SourceAnalysis, grid: GridCut): Marker[] {
 }
 
 /** Markers that divide a range into `count` equal parts, each moved to the nearest zero crossing within 1 ms. */
-export function cutInParts(analysis: SourceAnalysis, count: number, startFrame = 0, endFrame = analysis.mono.length): Marker[] {
+export function cutInParts(
+  analysis: SourceAnalysis,
+  count: number,
+  startFrame = 0,
+  endFrame = analysis.mono.length,
+): Marker[] {
   if (!Number.isInteger(count) || count < 1 || count > MAX_SLICES) {
     throw new RangeError(`count is ${count}; it must be a whole number from 1 to ${MAX_SLICES}`);
   }

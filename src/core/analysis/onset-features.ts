@@ -91,7 +91,11 @@ export const FEATURE_COUNT = 4 * BAND_COUNT + 7;
  * the 30 ms before); then the total rise, the greatest total within 30 and 70 ms before and after and within 400 ms,
  * and the mean total of the second around.
  */
-export function candidateFeatures(energies: BandEnergies, rises: RiseMaps, candidates: readonly number[]): Float64Array[] {
+export function candidateFeatures(
+  energies: BandEnergies,
+  rises: RiseMaps,
+  candidates: readonly number[],
+): Float64Array[] {
   const { total, floor } = rises;
   const sums = energies.bands.map((band) => runningSum(band));
   const totalSums = runningSum(total);
@@ -117,7 +121,10 @@ export function candidateFeatures(energies: BandEnergies, rises: RiseMaps, candi
     const reach = CANDIDATE_REACH_HOPS + 1;
     const before = (hops: number) => maxAround(total, hop - hops, hop - reach);
     const after = (hops: number) => maxAround(total, hop + reach, hop + hops);
-    row.set([total[hop]!, before(30), after(30), before(70), after(70), Math.max(before(400), after(400))], 4 * BAND_COUNT);
+    row.set(
+      [total[hop]!, before(30), after(30), before(70), after(70), Math.max(before(400), after(400))],
+      4 * BAND_COUNT,
+    );
     row[FEATURE_COUNT - 1] = mean(totalSums, hop - 500, hop + 500);
     return row;
   });

@@ -4,6 +4,8 @@ import { frameCount, type AudioData } from './audio.ts';
 /** Frames in one value of the finest level. */
 export const FINEST_PEAK_FRAMES = 64;
 const SCALE = 4;
+/** Stretches of the skyline that the shelf shows. */
+export const SHELF_SKYLINE_STRETCHES = 96;
 
 /** Largest absolute sample over all channels: `levels[k][i]` covers `64 * 4^k` frames. */
 export interface PeakPyramid {
@@ -23,7 +25,7 @@ export function buildPeaks(audio: AudioData): PeakPyramid {
     }
   }
   const levels = [finest];
-  for (let below = finest; below.length > 512; ) {
+  for (let below = finest; below.length > 512;) {
     const next = new Float32Array(Math.ceil(below.length / SCALE));
     below.forEach((value, i) => {
       const at = (i / SCALE) | 0;
@@ -47,4 +49,12 @@ export function peakBetween(peaks: PeakPyramid, startFrame: number, endFrame: nu
   let peak = 0;
   for (let i = from; i < to; i++) if (values[i]! > peak) peak = values[i]!;
   return peak;
+}
+
+/** Peaks of `stretches` equal parts of the whole, 0..1 in thousandths: a skyline small enough for a list. */
+export function skylineOf(peaks: PeakPyramid, stretches: number): number[] {
+  return Array.from({ length: stretches }, (_, i) => {
+    const level = peakBetween(peaks, (peaks.frames * i) / stretches, (peaks.frames * (i + 1)) / stretches);
+    return Math.min(1, Math.round(level * 1000) / 1000);
+  });
 }

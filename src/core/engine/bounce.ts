@@ -30,7 +30,8 @@ export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   const report = async (share: number) => {
-    if ((await (options.onProgress?.(share) ?? true)) === false) throw new AppError('cancelled', 'the bounce was cancelled');
+    if ((await (options.onProgress?.(share) ?? true)) === false)
+      throw new AppError('cancelled', 'the bounce was cancelled');
   };
   let lastReport = 0;
   for (let at = 0; at < frames; at += blockFrames) {

@@ -158,7 +158,14 @@ function markJoins(events: PlanEvent[], lengthTicks: number, slices: readonly Pl
     const goesOn = slice.endFrame === nextSlice.startFrame || isLast;
     const sameLevel =
       event.gain === next.gain && slice.gainLeft === nextSlice.gainLeft && slice.gainRight === nextSlice.gainRight;
-    if (plain(event) && plain(next) && goesOn && sameLevel && sliceEnd === nextFrame && nextSlice.envelope.attackFrames === 0) {
+    if (
+      plain(event) &&
+      plain(next) &&
+      goesOn &&
+      sameLevel &&
+      sliceEnd === nextFrame &&
+      nextSlice.envelope.attackFrames === 0
+    ) {
       event.joinsNext = true;
       next.joinsPrevious = true;
     }

@@ -9,7 +9,9 @@ export interface PlanMessage extends Omit<RenderPlan, 'sources'> {
 export type ToEngine =
   | { type: 'source'; source: PlanSource }
   | { type: 'plan'; plan: PlanMessage }
-  | { type: 'play'; fromTicks: number }
+  /** `endTicks` Infinity lets the song go round. */
+  | { type: 'play'; fromTicks: number; endTicks: number }
+  | { type: 'end-at'; endTicks: number }
   | { type: 'stop' }
   | { type: 'note-on'; partId: string; key: number; velocity: number }
   | { type: 'note-off'; partId: string; key: number }

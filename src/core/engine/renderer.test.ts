@@ -179,14 +179,17 @@ describe('slices', () => {
       expect(out[slice * step + length - 200]).toBe(0.5);
     }
     let steepest = 0;
-    for (let i = 1; i < 8 * step; i++) if (out[i]! !== 0 || i % step > 40) steepest = Math.max(steepest, Math.abs(out[i]! - out[i - 1]!));
+    for (let i = 1; i < 8 * step; i++)
+      if (out[i]! !== 0 || i % step > 40) steepest = Math.max(steepest, Math.abs(out[i]! - out[i - 1]!));
     expect(steepest).toBeLessThan(0.5 / 25);
   });
 
   it('cut each other off with a fade of the set length when one at a time', () => {
     const flat: AudioData = { sampleRate: RATE, channels: [new Float32Array(88_200).fill(0.5)] };
     const project = loopProject(flat, [0, 44_100]);
-    const document = unwrap(setPart(project.document, { partId: project.partId, settings: { stopFadeMs: 5 } }, project.env));
+    const document = unwrap(
+      setPart(project.document, { partId: project.partId, settings: { stopFadeMs: 5 } }, project.env),
+    );
     const renderer = new Renderer(RATE);
     renderer.setPlan(planOf({ ...project, document }));
     const out = new Float32Array(1000);
@@ -205,7 +208,9 @@ describe('slices', () => {
     const project = loopProject(flat, [0]);
     const sliceIds = Object.keys(project.document.cuts[project.partId]!.slices);
     const level = (play: 'whole' | 'held') => {
-      const document = unwrap(setSliceSound(project.document, { partId: project.partId, sliceIds, sound: { play } }, project.env));
+      const document = unwrap(
+        setSliceSound(project.document, { partId: project.partId, sliceIds, sound: { play } }, project.env),
+      );
       const renderer = new Renderer(RATE);
       renderer.setPlan(planOf({ ...project, document }));
       const out = new Float32Array(2000);
@@ -227,11 +232,19 @@ describe('slices', () => {
     const patternId = copied.parts[project.partId]!.activePatternId;
     const [first, second] = Object.keys(copied.patterns[patternId]!.events);
     let document = unwrap(setEvents(copied, { patternId, eventIds: [first!], settings: { repeats: 4 } }, project.env));
-    document = unwrap(setEvents(document, { patternId, eventIds: [second!], settings: { reverse: true } }, project.env));
+    document = unwrap(
+      setEvents(document, { patternId, eventIds: [second!], settings: { reverse: true } }, project.env),
+    );
     const out = await render(planOf({ ...project, document }), 1);
     const quarter = 44_100 / 4;
     const backwards = 44_100 + (88_200 - 1 - 44_200);
-    expect(entries(out.channels[0]!, 100)).toEqual([100, quarter + 100, 2 * quarter + 100, 3 * quarter + 100, backwards]);
+    expect(entries(out.channels[0]!, 100)).toEqual([
+      100,
+      quarter + 100,
+      2 * quarter + 100,
+      3 * quarter + 100,
+      backwards,
+    ]);
   });
 
   it('sound an octave up at twice the speed', async () => {

@@ -39,6 +39,7 @@ export class Renderer {
   private partIndexById = new Map<string, number>();
   private serial = 0;
   private nextBeat = 0;
+  private endTicks = Infinity;
   private readonly how: VoiceStart = {
     gain: 1,
     reverse: false,
@@ -86,12 +87,18 @@ export class Renderer {
     if (this.playing) this.seekAll();
   }
 
-  /** Starts the song at a position in ticks. */
-  play(fromTicks = 0): void {
+  /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
+  play(fromTicks = 0, endTicks = Infinity): void {
     this.playing = true;
+    this.endTicks = endTicks;
     this.clock.locate(this.frame, fromTicks);
     for (const [index, state] of this.states.entries()) state.player.setPart(this.plan.parts[index]!, null);
     this.seekAll();
+  }
+
+  /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. */
+  endAt(endTicks: number): void {
+    this.endTicks = endTicks;
   }
 
   /** Stops the song; patterns fade out, held keys go on. */
@@ -200,7 +207,7 @@ export class Renderer {
       let count = Math.min(frameCount - done, MAX_SEGMENT_FRAMES);
       if (this.playing) {
         this.runDue();
-        count = Math.min(count, this.framesToNext());
+        if (this.playing) count = Math.min(count, this.framesToNext());
       }
       this.renderSegment(left, right, done, count);
       this.frame += count;
@@ -220,7 +227,15 @@ export class Renderer {
     this.nextBeat = Math.max(0, Math.ceil(fromTicks / TICKS_PER_BEAT));
   }
 
+  /** Has the song come to its end? What sounds then rings out. */
+  private endIfDue(): boolean {
+    if (this.endTicks === Infinity || this.clock.frameAt(this.endTicks) > this.frame) return false;
+    this.playing = false;
+    return true;
+  }
+
   private runDue(): void {
+    if (this.endIfDue()) return;
     while (this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT) <= this.frame) {
       if (this.plan.clickEnabled) this.click.start(this.nextBeat % this.plan.beatsPerBar === 0);
       this.nextBeat++;
@@ -236,6 +251,7 @@ export class Renderer {
 
   private framesToNext(): number {
     let next = this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT);
+    if (this.endTicks !== Infinity) next = Math.min(next, this.clock.frameAt(this.endTicks));
     for (let index = 0; index < this.states.length; index++) {
       next = Math.min(next, this.states[index]!.player.nextFrame(this.clock));
     }
@@ -249,9 +265,10 @@ export class Renderer {
     how.gain = event.gain;
     how.reverse = event.reverse;
     how.joinsPrevious = event.joinsPrevious;
-    how.joinsNext = event.joinsNext;
+    // The last round has no next one to join.
+    how.joinsNext = event.joinsNext && now + event.lengthTicks < this.endTicks - 1e-3;
     how.key = -1;
-    how.limitFrames = event.joinsNext ? Infinity : Math.max(1, this.clock.frameAt(now + event.lengthTicks) - this.frame);
+    how.limitFrames = how.joinsNext ? Infinity : Math.max(1, this.clock.frameAt(now + event.lengthTicks) - this.frame);
     how.stopFadeFrames = part.stopFadeFrames;
     this.startVoice(partIndex, part, event.sliceIndex);
   }
@@ -282,7 +299,8 @@ export class Renderer {
       const { bus } = this.states[voice.partIndex]!;
       voice.render(bus.left, bus.right, 0, count);
     }
-    for (let index = 0; index < this.states.length; index++) this.states[index]!.bus.mixInto(left, right, offset, count);
+    for (let index = 0; index < this.states.length; index++)
+      this.states[index]!.bus.mixInto(left, right, offset, count);
     this.click.render(left, right, offset, count, this.plan.clickGain);
     if (this.previewVoice.active) this.previewVoice.render(left, right, offset, count);
   }

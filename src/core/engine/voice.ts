@@ -53,7 +53,14 @@ export class Voice {
   private limitFade = 1;
 
   /** Begins a slice; `serial` grows with every start. */
-  start(source: PlanSource, slice: PlanSlice, partIndex: number, sliceIndex: number, how: VoiceStart, serial: number): void {
+  start(
+    source: PlanSource,
+    slice: PlanSlice,
+    partIndex: number,
+    sliceIndex: number,
+    how: VoiceStart,
+    serial: number,
+  ): void {
     this.active = true;
     this.partIndex = partIndex;
     this.sliceIndex = sliceIndex;

@@ -104,51 +104,52 @@ function fromCompressed(result: CompressedResult): { audio: AudioData } {
   return { audio: { sampleRate: result.sampleRate, channels: result.channelData } };
 }
 
-const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Pick<DecodedFile, 'audio'> & Partial<DecodedFile>>> = {
-  wav: async (bytes) => readWav(bytes),
-  flac: async (bytes) => {
-    const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
-    const decoder = new FLACDecoder();
-    await decoder.ready;
-    try {
-      const layout = flacLayout(bytes);
-      const { totalFrames } = layout;
-      const result = await decoder.decodeFile(totalFrames > 0 ? withTrailer(bytes, layout) : bytes);
-      if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
-      const decoded = fromCompressed(result);
-      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
-      return decoded;
-    } finally {
-      decoder.free();
-    }
-  },
-  ogg: async (bytes) => {
-    const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
-    const decoder = new OggVorbisDecoder();
-    await decoder.ready;
-    try {
-      return fromCompressed(await decoder.decodeFile(bytes));
-    } finally {
-      decoder.free();
-    }
-  },
-  mp3: async (bytes) => {
-    const { MPEGDecoder } = await import('mpg123-decoder');
-    const decoder = new MPEGDecoder({ enableGapless: true });
-    await decoder.ready;
-    try {
-      return fromCompressed(decoder.decode(bytes));
-    } finally {
-      decoder.free();
-    }
-  },
-  aiff: async (bytes) => {
-    const { default: decodeAiff } = await import('@audio/decode-aiff');
-    const decoded = decodeAiff(bytes);
-    if (aiffBitsPerSample(bytes) === 8) decoded.channelData.forEach(unsignedToSigned);
-    return { audio: { sampleRate: decoded.sampleRate, channels: decoded.channelData } };
-  },
-};
+const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Pick<DecodedFile, 'audio'> & Partial<DecodedFile>>> =
+  {
+    wav: async (bytes) => readWav(bytes),
+    flac: async (bytes) => {
+      const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
+      const decoder = new FLACDecoder();
+      await decoder.ready;
+      try {
+        const layout = flacLayout(bytes);
+        const { totalFrames } = layout;
+        const result = await decoder.decodeFile(totalFrames > 0 ? withTrailer(bytes, layout) : bytes);
+        if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
+        const decoded = fromCompressed(result);
+        decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
+        return decoded;
+      } finally {
+        decoder.free();
+      }
+    },
+    ogg: async (bytes) => {
+      const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
+      const decoder = new OggVorbisDecoder();
+      await decoder.ready;
+      try {
+        return fromCompressed(await decoder.decodeFile(bytes));
+      } finally {
+        decoder.free();
+      }
+    },
+    mp3: async (bytes) => {
+      const { MPEGDecoder } = await import('mpg123-decoder');
+      const decoder = new MPEGDecoder({ enableGapless: true });
+      await decoder.ready;
+      try {
+        return fromCompressed(decoder.decode(bytes));
+      } finally {
+        decoder.free();
+      }
+    },
+    aiff: async (bytes) => {
+      const { default: decodeAiff } = await import('@audio/decode-aiff');
+      const decoded = decodeAiff(bytes);
+      if (aiffBitsPerSample(bytes) === 8) decoded.channelData.forEach(unsignedToSigned);
+      return { audio: { sampleRate: decoded.sampleRate, channels: decoded.channelData } };
+    },
+  };
 
 interface FlacLayout {
   /** Length in frames, 0 where the file does not say. */
@@ -168,7 +169,7 @@ function flacLayout(bytes: Uint8Array): FlacLayout {
   if (at + 38 > bytes.length) return { totalFrames: 0, soundStart: bytes.length, maxFrameBytes: 0 };
   const maxFrameBytes = view.getUint32(at + 10) & 0xffffff;
   const totalFrames = (bytes[at + 17]! & 0x0f) * 2 ** 32 + view.getUint32(at + 18);
-  for (let isLast = false; !isLast && at + 4 <= bytes.length; ) {
+  for (let isLast = false; !isLast && at + 4 <= bytes.length;) {
     isLast = (bytes[at]! & 0x80) !== 0;
     at += 4 + (view.getUint32(at) & 0xffffff);
   }
@@ -196,7 +197,7 @@ function restoreIntegerScale(channel: Float32Array, bits: number): void {
 /** Sample size in the COMM chunk (AIFF 1.3, section "The Common Chunk"), 0 when there is none. */
 function aiffBitsPerSample(bytes: Uint8Array): number {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  for (let at = 12; at + 16 <= bytes.length; ) {
+  for (let at = 12; at + 16 <= bytes.length;) {
     const size = view.getUint32(at + 4);
     if (String.fromCharCode(...bytes.subarray(at, at + 4)) === 'COMM') return view.getInt16(at + 14);
     at += 8 + size + (size & 1);

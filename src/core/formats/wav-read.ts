@@ -60,7 +60,9 @@ export function readWav(bytes: Uint8Array): WavFile {
   const bitsPerSample = view.getUint16(fmt.start + 14, true);
   if (formatTag === FORMAT_EXTENSIBLE && fmt.size >= 26) formatTag = view.getUint16(fmt.start + 24, true);
   if (formatTag !== FORMAT_PCM && formatTag !== FORMAT_FLOAT) {
-    throw new AppError('format.unknown', `the encoding ${formatTag} is not plain PCM or float`, { encoding: formatTag });
+    throw new AppError('format.unknown', `the encoding ${formatTag} is not plain PCM or float`, {
+      encoding: formatTag,
+    });
   }
   const bytesPerSample = Math.ceil(bitsPerSample / 8);
   const readSample = sampleReader(view, formatTag === FORMAT_FLOAT, bitsPerSample);

@@ -19,7 +19,9 @@ export function dealEvents(events: readonly PatternEvent[], { seed, reachPercent
   const random = seededRandom(seed);
   const free = events.map((_, index) => index).filter((index) => !events[index]!.held);
   const wanted = reachPercent <= 0 ? 0 : Math.max(2, Math.round((free.length * reachPercent) / 100));
-  const chosen = shuffled(free, random).slice(0, wanted).sort((a, b) => a - b);
+  const chosen = shuffled(free, random)
+    .slice(0, wanted)
+    .sort((a, b) => a - b);
   if (chosen.length < 2) return [...events];
   const dealt = shuffled(
     chosen.map((index) => events[index]!.sliceId),

@@ -1,5 +1,13 @@
 /** New documents and the settings that new things start with. */
-import { HOME, SCHEMA_VERSION, type Cut, type Loop, type Part, type ProjectDocument, type SliceSound } from './schema.ts';
+import {
+  HOME,
+  SCHEMA_VERSION,
+  type Cut,
+  type Loop,
+  type Part,
+  type ProjectDocument,
+  type SliceSound,
+} from './schema.ts';
 
 /** The key that the first slice stands on: C3, the lowest C of a small keyboard (note 48). */
 export const DEFAULT_START_KEY = 48;

@@ -29,7 +29,10 @@ export function record(history: History, label: string, before: ProjectDocument,
 }
 
 /** The document and history one step back; null when there is none. */
-export function undo(history: History, document: ProjectDocument): { history: History; document: ProjectDocument } | null {
+export function undo(
+  history: History,
+  document: ProjectDocument,
+): { history: History; document: ProjectDocument } | null {
   const step = history.past.at(-1);
   if (!step) return null;
   return {
@@ -39,7 +42,10 @@ export function undo(history: History, document: ProjectDocument): { history: Hi
 }
 
 /** The document and history one step forward again; null when there is none. */
-export function redo(history: History, document: ProjectDocument): { history: History; document: ProjectDocument } | null {
+export function redo(
+  history: History,
+  document: ProjectDocument,
+): { history: History; document: ProjectDocument } | null {
   const [step, ...future] = history.future;
   if (!step) return null;
   return { history: { past: [...history.past, step], future }, document: applyDiff(document, step.changes) };

@@ -42,7 +42,12 @@ export function brokenRule(document: ProjectDocument): string | null {
     if (!source) return `part ${part.id} plays the unknown source ${part.sourceId}`;
     if (part.loop.endFrame > source.frames) return `the loop of part ${part.id} ends after its source`;
     const own = Object.values(patterns).filter((pattern) => pattern.partId === part.id);
-    if (!sameMembers(part.patternOrder, own.map((pattern) => pattern.id))) {
+    if (
+      !sameMembers(
+        part.patternOrder,
+        own.map((pattern) => pattern.id),
+      )
+    ) {
       return `part ${part.id} does not list every one of its patterns once`;
     }
     if (part.activePatternId !== HOME && !part.patternOrder.includes(part.activePatternId)) {
@@ -59,7 +64,8 @@ export function brokenRule(document: ProjectDocument): string | null {
     const cut = cuts[pattern.partId];
     if (!cut) return `pattern ${pattern.id} belongs to the unknown part ${pattern.partId}`;
     for (const event of Object.values(pattern.events)) {
-      if (!cut.slices[event.sliceId]) return `an event of pattern ${pattern.id} plays the unknown slice ${event.sliceId}`;
+      if (!cut.slices[event.sliceId])
+        return `an event of pattern ${pattern.id} plays the unknown slice ${event.sliceId}`;
       if (event.positionTicks >= pattern.lengthTicks) return `an event of pattern ${pattern.id} lies behind its end`;
     }
     if (!sameMembers(pattern.handOrder, Object.keys(pattern.hands))) return `pattern ${pattern.id} has lost a hand`;

@@ -16,14 +16,21 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, _request, response, next) => {
     if (response.headersSent) return next(error);
     if (error instanceof AppError) {
-      response.status(STATUS[error.code] ?? 400).json({ code: error.code, message: error.message, details: error.details });
+      response
+        .status(STATUS[error.code] ?? 400)
+        .json({ code: error.code, message: error.message, details: error.details });
     } else if (error instanceof z.ZodError) {
       const issue = error.issues[0];
       const message = `${issue?.path.join('.') || 'request'}: ${issue?.message ?? 'is not valid'}`;
       response.status(400).json({ code: 'request.invalid', message, details: {} });
-    } else if (typeof (error as { status?: unknown }).status === 'number' && (error as { status: number }).status < 500) {
+    } else if (
+      typeof (error as { status?: unknown }).status === 'number' &&
+      (error as { status: number }).status < 500
+    ) {
       const { status, message } = error as { status: number; message: string };
-      response.status(status).json({ code: status === 413 ? 'format.too-large' : 'request.invalid', message, details: {} });
+      response
+        .status(status)
+        .json({ code: status === 413 ? 'format.too-large' : 'request.invalid', message, details: {} });
     } else {
       log.error({ err: error }, 'request failed');
       response.status(500).json({ code: 'server.failed', message: 'the server could not do this', details: {} });

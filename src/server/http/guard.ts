@@ -14,7 +14,9 @@ export const refuseForeign: RequestHandler = (request, response, next) => {
   const { origin } = request.headers;
   const foreignOrigin = origin !== undefined && origin !== `http://${host}`;
   if (!LOOPBACK.has(hostName(host)) || foreignOrigin) {
-    response.status(403).json({ code: 'request.foreign', message: 'only pages of this server may ask this', details: {} });
+    response
+      .status(403)
+      .json({ code: 'request.foreign', message: 'only pages of this server may ask this', details: {} });
     return;
   }
   next();

@@ -58,7 +58,11 @@ function parseHeader(header: string | undefined): unknown {
 
 function sendAudio(sources: SourceService, id: string, range: string | undefined, response: Response): void {
   const size = sources.byteLength(id);
-  response.set({ 'Content-Type': 'audio/wav', 'Accept-Ranges': 'bytes', 'Cache-Control': 'private, max-age=31536000, immutable' });
+  response.set({
+    'Content-Type': 'audio/wav',
+    'Accept-Ranges': 'bytes',
+    'Cache-Control': 'private, max-age=31536000, immutable',
+  });
   let first = 0;
   let last = size - 1;
   if (range !== undefined) {

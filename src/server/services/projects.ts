@@ -36,11 +36,24 @@ export class ProjectService {
   }
 
   list(): ProjectSummary[] {
-    const rows = this.db.select().from(projects).where(isNull(projects.deletedAt)).orderBy(desc(projects.updatedAt)).all();
+    const rows = this.db
+      .select()
+      .from(projects)
+      .where(isNull(projects.deletedAt))
+      .orderBy(desc(projects.updatedAt))
+      .all();
     return rows.map((row) => {
       const document = JSON.parse(row.document) as ProjectDocument;
       const { id, name, revision, createdAt, updatedAt } = row;
-      return { id, name, revision, createdAt, updatedAt, tempoBpm: document.tempoBpm, partCount: document.partOrder.length };
+      return {
+        id,
+        name,
+        revision,
+        createdAt,
+        updatedAt,
+        tempoBpm: document.tempoBpm,
+        partCount: document.partOrder.length,
+      };
     });
   }
 
@@ -53,7 +66,10 @@ export class ProjectService {
     const valid = openDocument(document);
     const time = this.now();
     const row = { id: valid.id, name: valid.name, revision: 1, createdAt: time, updatedAt: time };
-    this.db.insert(projects).values({ ...row, document: JSON.stringify(valid) }).run();
+    this.db
+      .insert(projects)
+      .values({ ...row, document: JSON.stringify(valid) })
+      .run();
     return { ...row, tempoBpm: valid.tempoBpm, partCount: valid.partOrder.length };
   }
 
@@ -92,7 +108,11 @@ export class ProjectService {
         if (known.projectId !== id) throw new AppError('document.invalid', 'this save belongs to another project');
         return { revision: known.revision };
       }
-      const row = tx.select().from(projects).where(and(eq(projects.id, id), isNull(projects.deletedAt))).get();
+      const row = tx
+        .select()
+        .from(projects)
+        .where(and(eq(projects.id, id), isNull(projects.deletedAt)))
+        .get();
       if (!row) throw new AppError('not-found', 'this project is gone', { id });
       if (row.revision !== request.baseRevision) {
         throw new AppError('save.conflict', 'the project was changed elsewhere', {
@@ -143,16 +163,25 @@ export class ProjectService {
     const later = this.db
       .select({ changes: revisions.changes })
       .from(revisions)
-      .where(and(eq(revisions.projectId, id), gt(revisions.revision, revision), lte(revisions.revision, current.revision)))
+      .where(
+        and(eq(revisions.projectId, id), gt(revisions.revision, revision), lte(revisions.revision, current.revision)),
+      )
       .orderBy(desc(revisions.revision))
       .all();
     return openDocument(
-      later.reduce((document, { changes }) => applyDiff(document, invert(JSON.parse(changes) as Diff)), current.document),
+      later.reduce(
+        (document, { changes }) => applyDiff(document, invert(JSON.parse(changes) as Diff)),
+        current.document,
+      ),
     );
   }
 
   private find(id: string) {
-    const row = this.db.select().from(projects).where(and(eq(projects.id, id), isNull(projects.deletedAt))).get();
+    const row = this.db
+      .select()
+      .from(projects)
+      .where(and(eq(projects.id, id), isNull(projects.deletedAt)))
+      .get();
     if (!row) throw new AppError('not-found', 'this project is not here', { id });
     return row;
   }

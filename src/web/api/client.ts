@@ -51,7 +51,12 @@ async function request(path: string, init: RequestInit = {}): Promise<Response> 
   }
   if (response.ok) return response;
   const body = (await response.json().catch(() => null)) as Partial<ApiError> | null;
-  throw new ApiError(response.status, body?.code ?? 'server.failed', body?.message ?? `the server answered ${response.status}`, body?.details);
+  throw new ApiError(
+    response.status,
+    body?.code ?? 'server.failed',
+    body?.message ?? `the server answered ${response.status}`,
+    body?.details,
+  );
 }
 
 function sendJson(method: string, path: string, body: unknown): Promise<Response> {

@@ -1,6 +1,7 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
+import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import { AppError } from '#core/units/errors.ts';
 import { api, type SourceSummary } from '../api/client.ts';
 import type {
@@ -26,6 +27,8 @@ export interface ImportResult {
 export class SoundLibrary {
   /** Everything loaded, by source id. */
   readonly audio = new Map<string, AudioData>();
+  /** Peak levels of everything loaded, by source id. */
+  readonly peaks = new Map<string, PeakPyramid>();
   private readonly loaded = new Map<string, Promise<LoadedSource>>();
   private readonly readings = new Map<string, Promise<SourceReading>>();
   private worker: WorkerClient<AnalysisRequest> | null = null;
@@ -68,14 +71,22 @@ export class SoundLibrary {
 
   private async fetchSource(sourceId: string): Promise<LoadedSource> {
     const bytes = await api.sourceAudio(sourceId);
-    const source = await this.client.call<LoadedSource>({ kind: 'load', sourceId, bytes }, { transfer: [bytes.buffer] });
-    this.audio.set(sourceId, { sampleRate: source.sampleRate, channels: source.channels });
+    const source = await this.client.call<LoadedSource>(
+      { kind: 'load', sourceId, bytes },
+      { transfer: [bytes.buffer] },
+    );
+    this.keep(source);
     return source;
   }
 
   private remember(source: LoadedSource): void {
-    this.audio.set(source.sourceId, { sampleRate: source.sampleRate, channels: source.channels });
+    this.keep(source);
     this.loaded.set(source.sourceId, Promise.resolve(source));
+  }
+
+  private keep({ sourceId, sampleRate, channels, peaks }: LoadedSource): void {
+    this.audio.set(sourceId, { sampleRate, channels });
+    this.peaks.set(sourceId, peaks);
   }
 
   /** Hits, landscape and tempo of a loaded source, once. */
@@ -104,7 +115,12 @@ export class SoundLibrary {
 
 /** The file's name without its ending. */
 export function nameOfFile(fileName: string): string {
-  return fileName.replace(/\.[^.]+$/, '').trim().slice(0, 200) || 'sound';
+  return (
+    fileName
+      .replace(/\.[^.]+$/, '')
+      .trim()
+      .slice(0, 200) || 'sound'
+  );
 }
 
 /** Length of a shelf source in seconds. */

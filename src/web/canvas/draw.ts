@@ -1,6 +1,6 @@
 /** Drawing shared by the bands: crisp canvases, skylines, playheads. */
 import type { AudioData } from '#core/dsp/audio.ts';
-import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
+import { FINEST_PEAK_FRAMES, peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 
 /** Colours of the theme as the canvas needs them. */
 export interface InkSet {
@@ -29,7 +29,9 @@ export function readInks(element: Element): InkSet {
 }
 
 /** Sizes a canvas to its box at the screen's resolution; gives a context in CSS pixels. */
-export function prepareCanvas(canvas: HTMLCanvasElement): { context: CanvasRenderingContext2D; width: number; height: number } | null {
+export function prepareCanvas(
+  canvas: HTMLCanvasElement,
+): { context: CanvasRenderingContext2D; width: number; height: number } | null {
   const { clientWidth: width, clientHeight: height } = canvas;
   const ratio = window.devicePixelRatio || 1;
   const context = canvas.getContext('2d');
@@ -67,7 +69,12 @@ export function fillSkyline(
   for (let pixel = 0; pixel <= box.width; pixel += 1) {
     const at = reverse ? box.width - pixel : pixel;
     const from = startFrame + at * framesPerPixel;
-    const level = peakBetween(peaks, from, from + framesPerPixel);
+    // Never a value that reaches over the end: it would show the attack of what follows.
+    const level = peakBetween(
+      peaks,
+      from,
+      Math.max(from, Math.min(from + framesPerPixel, endFrame - FINEST_PEAK_FRAMES)),
+    );
     context.lineTo(box.x + pixel, box.y - Math.min(1, liftLevel(level * scale)) * box.height);
   }
   context.lineTo(box.x + box.width, box.y);
@@ -93,7 +100,11 @@ export function strokeCurve(
   const middle = box.y - box.height / 2;
   const perFrame = box.width / (endFrame - startFrame);
   context.beginPath();
-  for (let frame = Math.max(0, Math.floor(startFrame)); frame <= Math.min(channel.length - 1, Math.ceil(endFrame)); frame++) {
+  for (
+    let frame = Math.max(0, Math.floor(startFrame));
+    frame <= Math.min(channel.length - 1, Math.ceil(endFrame));
+    frame++
+  ) {
     const value = (channel[frame]! + other[frame]!) / 2;
     context.lineTo(box.x + (frame - startFrame) * perFrame, middle - value * (box.height / 2));
   }

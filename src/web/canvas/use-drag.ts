@@ -44,7 +44,10 @@ export function followPointer(down: PointerEvent, handlers: DragHandlers): void 
 }
 
 /** Where a pointer is inside the element it was pressed on. */
-export function localPoint(event: PointerEvent | WheelEvent | MouseEvent, element: HTMLElement): { x: number; y: number } {
+export function localPoint(
+  event: PointerEvent | WheelEvent | MouseEvent,
+  element: HTMLElement,
+): { x: number; y: number } {
   const box = element.getBoundingClientRect();
   return { x: event.clientX - box.left, y: event.clientY - box.top };
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Cutting another way: on a grid, in equal parts, at notes, or at hits again. Locked and hand-made markers stay. */
 import { computed, ref } from 'vue';
+import { foundSlices } from '#core/project/new-part.ts';
 import { recut } from '#core/project/commands/cut.ts';
 import type { Cut } from '#core/project/schema.ts';
 import { GRID_CHOICES } from '#core/patterns/grid.ts';
@@ -73,11 +74,7 @@ async function choose(event: Event): Promise<void> {
   working.value = true;
   try {
     const found = await library.cut(sourceId, requestFor(way.settings));
-    const slices = found.markers.map((marker, index) => ({
-      startFrame: marker.frame,
-      strength: marker.strength,
-      ...found.facts[index]!,
-    }));
+    const slices = foundSlices(found.markers, found.facts);
     project.run(`cut ${way.words}`, recut, { partId, settings: way.settings, slices });
   } catch (error) {
     notices.error(describeFailure('Cutting', error));

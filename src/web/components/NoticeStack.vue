@@ -26,7 +26,14 @@ function act(notice: Notice): void {
     >
       <span>{{ notice.text }}</span>
       <button v-if="notice.action" class="push small" @click="act(notice)">{{ notice.action.label }}</button>
-      <button class="close" aria-label="Close this message" title="Close this message" @click="store.dismiss(notice.id)">×</button>
+      <button
+        class="close"
+        aria-label="Close this message"
+        title="Close this message"
+        @click="store.dismiss(notice.id)"
+      >
+        ×
+      </button>
     </div>
   </div>
 </template>

@@ -121,7 +121,11 @@ function onPointerDown(event: PointerEvent): void {
 </script>
 
 <template>
-  <div class="number" :class="{ disabled }" :title="hint || `${label}: type, drag, use the arrow keys; double-click resets`">
+  <div
+    class="number"
+    :class="{ disabled }"
+    :title="hint || `${label}: type, drag, use the arrow keys; double-click resets`"
+  >
     <span v-if="showLabel" class="label">{{ label }}</span>
     <input
       v-if="editing"

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The whole source: its markers, its skyline, and how likely each hit is. */
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { selectOnsets } from '#core/analysis/detect-onsets.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/project/cuts.ts';
 import { addMarker, moveMarker, recut } from '#core/project/commands/cut.ts';
+import { foundSlices } from '#core/project/new-part.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { engine, library } from '../audio/services.ts';
 import { verticalLine } from '../canvas/draw.ts';
-import { sliceColours } from '../canvas/palette.ts';
 import { useBandCanvas, type Stage } from '../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../canvas/use-drag.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../canvas/view-window.ts';
@@ -15,7 +15,6 @@ import { tip } from '../input/shortcuts.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import { useTransport } from '../stores/transport.ts';
-import type { LoadedSource, SourceReading } from '../workers/analysis-protocol.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from '../stores/notices.ts';
 import BandFrame from './BandFrame.vue';
@@ -30,8 +29,8 @@ const transport = useTransport();
 const notices = useNotices();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
-const loaded = shallowRef<LoadedSource | null>(null);
-const reading = shallowRef<SourceReading | null>(null);
+const loaded = computed(() => session.loaded);
+const reading = computed(() => session.reading);
 /** Sensitivity while the water line is dragged. */
 const draftSensitivity = ref<number | null>(null);
 const cursor = ref('default');
@@ -56,25 +55,6 @@ const howFound = computed(() => {
   return methods[cut.value?.method ?? 'hits'];
 });
 
-watch(
-  () => [part.value?.sourceId, transport.loadedCount] as const,
-  async ([sourceId]) => {
-    if (!sourceId || loaded.value?.sourceId === sourceId) return;
-    loaded.value = null;
-    reading.value = null;
-    try {
-      const source = await library.load(sourceId);
-      if (part.value?.sourceId !== sourceId) return;
-      loaded.value = source;
-      const read = await library.reading(sourceId);
-      if (part.value?.sourceId === sourceId) reading.value = read;
-    } catch {
-      // The transport store tells of audio that cannot be loaded.
-    }
-  },
-  { immediate: true },
-);
-
 function paint(stage: Stage): void {
   if (!loaded.value || !part.value || !source.value || !cut.value) return;
   drawSource(stage, {
@@ -85,7 +65,7 @@ function paint(stage: Stage): void {
     peaks: loaded.value.peaks,
     reading: reading.value,
     placed: session.placed,
-    colours: sliceColours(session.placed.map((at) => at.slice.brightnessHz)),
+    colours: session.colours,
     selected: new Set(session.sliceIds),
     loopStart: part.value.loop.startFrame,
     loopEnd: part.value.loop.endFrame,
@@ -223,12 +203,12 @@ async function applySensitivity(value: number): Promise<void> {
   const minGapMs = cut.value!.minGapMs;
   try {
     const found = await library.cut(sourceId, { method: 'hits', sensitivity: value, minGapMs });
-    const slices = found.markers.map((marker, index) => ({
-      startFrame: marker.frame,
-      strength: marker.strength,
-      ...found.facts[index]!,
-    }));
-    project.run(`sensitivity ${Math.round(value * 100)}%`, recut, { partId, settings: { sensitivity: value, method: 'hits' }, slices });
+    const slices = foundSlices(found.markers, found.facts);
+    project.run(`sensitivity ${Math.round(value * 100)}%`, recut, {
+      partId,
+      settings: { sensitivity: value, method: 'hits' },
+      slices,
+    });
   } catch (error) {
     notices.error(describeFailure('Cutting', error));
   } finally {
@@ -277,15 +257,23 @@ function onWheel(event: WheelEvent): void {
   }
 }
 
-defineExpose({ addMarkerAt });
+/** Moves the selected marker by a pixel's worth of frames: the closer the view, the finer. */
+function nudgeMarker(by: 1 | -1): void {
+  const at = session.selectedSlices[0];
+  if (!at || !part.value) return;
+  const startFrame = at.startFrame + by * Math.max(1, Math.round(framesPerPixel()));
+  project.run(`move slice ${at.index + 1}`, moveMarker, { partId: part.value.id, sliceId: at.slice.id, startFrame });
+}
+
+defineExpose({ addMarkerAt, nudgeMarker });
 </script>
 
 <template>
   <BandFrame band="source" title="Source">
     <template #facts>
       <span v-if="source && tempo" class="facts" data-testid="source-facts">
-        {{ source.name }} · {{ part!.loop.bars }} {{ part!.loop.bars === 1 ? 'bar' : 'bars' }} · {{ tempo.toFixed(1) }} bpm ·
-        {{ shownCount }} slices, {{ howFound }}
+        {{ source.name }} · {{ part!.loop.bars }} {{ part!.loop.bars === 1 ? 'bar' : 'bars' }} ·
+        {{ tempo.toFixed(1) }} bpm · {{ shownCount }} slices, {{ howFound }}
       </span>
     </template>
     <template #tools>
@@ -306,7 +294,9 @@ defineExpose({ addMarkerAt });
         @wheel="onWheel"
       />
       <p v-if="!loaded" class="loading quiet">loading the sound …</p>
-      <span v-else class="count" data-testid="slice-count">{{ shownCount }} {{ shownCount === 1 ? 'slice' : 'slices' }}</span>
+      <span v-else class="count" data-testid="slice-count"
+        >{{ shownCount }} {{ shownCount === 1 ? 'slice' : 'slices' }}</span
+      >
     </div>
   </BandFrame>
 </template>

@@ -186,7 +186,10 @@ function drawLandscape({ context, width, height, inks }: Stage, scene: SourceSce
   context.lineTo(width, surface);
   context.stroke();
   if (scene.previewing) {
-    const kept = selectOnsets(reading.onsets, scene.sampleRate, { sensitivity: scene.sensitivity, minGapMs: scene.minGapMs });
+    const kept = selectOnsets(reading.onsets, scene.sampleRate, {
+      sensitivity: scene.sensitivity,
+      minGapMs: scene.minGapMs,
+    });
     for (const onset of kept) verticalLine(context, frameToX(window, onset.frame, width), 2, skylineBottom(height));
   }
   context.lineWidth = 1;

@@ -78,7 +78,10 @@ function stored(): Partial<Record<ActionId, string>> {
 
 /** Key of each action, as the user has set it. */
 export const shortcuts = reactive(
-  Object.fromEntries(Object.entries({ ...mapValues(DEFAULTS, (info) => info.key), ...stored() })) as Record<ActionId, string>,
+  Object.fromEntries(Object.entries({ ...mapValues(DEFAULTS, (info) => info.key), ...stored() })) as Record<
+    ActionId,
+    string
+  >,
 );
 
 function mapValues<K extends string, A, B>(record: Record<K, A>, change: (value: A) => B): Record<K, B> {
@@ -99,7 +102,10 @@ export function setShortcut(action: ActionId, key: string): void {
 }
 
 export function resetShortcuts(): void {
-  Object.assign(shortcuts, mapValues(DEFAULTS, (info) => info.key));
+  Object.assign(
+    shortcuts,
+    mapValues(DEFAULTS, (info) => info.key),
+  );
   localStorage.removeItem(STORAGE_KEY);
 }
 

@@ -18,7 +18,11 @@ const PHRASE: readonly [offset: number, velocity: number, ms: number][] = [
 ];
 
 /** Plays the phrase once; gives a function that stops it and lets the last key go. */
-export function playSimulatedPhrase(listener: MidiListener, startKey: number, onEnd: () => void = () => {}): () => void {
+export function playSimulatedPhrase(
+  listener: MidiListener,
+  startKey: number,
+  onEnd: () => void = () => {},
+): () => void {
   let step = 0;
   let sounding: number | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;

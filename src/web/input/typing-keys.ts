@@ -1,7 +1,39 @@
 /** The computer keyboard as piano keys: two rows, by where the keys lie and not by what is printed on them. */
 
-const LOWER_ROW = ['KeyZ', 'KeyS', 'KeyX', 'KeyD', 'KeyC', 'KeyV', 'KeyG', 'KeyB', 'KeyH', 'KeyN', 'KeyJ', 'KeyM', 'Comma'];
-const UPPER_ROW = ['KeyQ', 'Digit2', 'KeyW', 'Digit3', 'KeyE', 'KeyR', 'Digit5', 'KeyT', 'Digit6', 'KeyY', 'Digit7', 'KeyU', 'KeyI', 'Digit9', 'KeyO', 'Digit0', 'KeyP'];
+const LOWER_ROW = [
+  'KeyZ',
+  'KeyS',
+  'KeyX',
+  'KeyD',
+  'KeyC',
+  'KeyV',
+  'KeyG',
+  'KeyB',
+  'KeyH',
+  'KeyN',
+  'KeyJ',
+  'KeyM',
+  'Comma',
+];
+const UPPER_ROW = [
+  'KeyQ',
+  'Digit2',
+  'KeyW',
+  'Digit3',
+  'KeyE',
+  'KeyR',
+  'Digit5',
+  'KeyT',
+  'Digit6',
+  'KeyY',
+  'Digit7',
+  'KeyU',
+  'KeyI',
+  'Digit9',
+  'KeyO',
+  'Digit0',
+  'KeyP',
+];
 
 const OFFSETS = new Map<string, number>([
   ...LOWER_ROW.map((code, offset) => [code, offset] as const),

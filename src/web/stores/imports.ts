@@ -1,13 +1,14 @@
 /** Sounds on their way in: one line of progress each, errors named by file, a part at the end when a project is open. */
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
-import type { Loop } from '#core/project/schema.ts';
+import { until } from './until.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { foundSlices, wholeLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { library } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
 import { AppError } from '#core/units/errors.ts';
-import type { SourceReading } from '../workers/analysis-protocol.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
@@ -58,28 +59,28 @@ export const useImports = defineStore('imports', () => {
   async function addSourceAsPart(sourceId: string, name: string): Promise<void> {
     const source = await library.load(sourceId);
     const reading = await library.reading(sourceId);
-    const cut = await library.cut(sourceId, { method: 'hits', sensitivity: 0.5, minGapMs: 18 });
+    const cut = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
     const frames = frameCount(source);
     const added = project.run(`add ${name}`, addPart, {
       name,
       source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: loopOf(reading, frames),
+      loop: wholeLoop(reading.tempoReadings, frames),
       tempoReadings: reading.tempoReadings,
-      slices: cut.markers.map((marker, index) => ({
-        startFrame: marker.frame,
-        strength: marker.strength,
-        ...cut.facts[index]!,
-      })),
+      slices: foundSlices(cut.markers, cut.facts),
       adoptTempo: true,
     });
     if (added) session.choosePart(project.document!.partOrder.at(-1)!);
   }
 
-  return { running, importFiles, addSourceAsPart };
-});
+  /** Adds a source to a project that is about to open. */
+  async function addWhenOpen(projectId: string, sourceId: string, name: string): Promise<void> {
+    try {
+      await until(() => project.document?.id === projectId);
+      await addSourceAsPart(sourceId, name);
+    } catch (error) {
+      notices.error(describeFailure(name, error));
+    }
+  }
 
-/** The whole file as a loop, by the likeliest reading; a sound that is no loop counts as one bar. */
-function loopOf(reading: SourceReading, frames: number): Loop {
-  const best = reading.tempoReadings[0];
-  return { startFrame: 0, endFrame: frames, bars: best?.bars ?? 1, beatsPerBar: best?.beatsPerBar ?? 4 };
-}
+  return { running, importFiles, addSourceAsPart, addWhenOpen };
+});

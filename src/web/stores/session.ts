@@ -4,7 +4,10 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { slicesOfPart, type PlacedSlice } from '#core/project/cuts.ts';
 import { HOME, type Part, type PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/project/commands/patterns.ts';
+import { library } from '../audio/services.ts';
+import { sliceColours } from '../canvas/palette.ts';
 import type { ViewWindow } from '../canvas/view-window.ts';
+import type { LoadedSource, SourceReading } from '../workers/analysis-protocol.ts';
 import { useProject } from './project.ts';
 
 export type Band = 'source' | 'keys' | 'pattern';
@@ -34,6 +37,31 @@ export const useSession = defineStore('session', () => {
   const selectedSlices = computed(() => placed.value.filter((at) => sliceIds.value.includes(at.slice.id)));
   const selectedEvents = computed(() => events.value.filter((event) => eventIds.value.includes(event.id)));
 
+  /** Colour of each slice, by its place. */
+  const colours = computed(() => sliceColours(placed.value.map((at) => at.slice.brightnessHz)));
+
+  /** Samples and readings of the part's source, once they are there. */
+  const loaded = shallowRef<LoadedSource | null>(null);
+  const reading = shallowRef<SourceReading | null>(null);
+  watch(
+    () => part.value?.sourceId,
+    async (sourceId) => {
+      if (!sourceId || loaded.value?.sourceId === sourceId) return;
+      loaded.value = null;
+      reading.value = null;
+      try {
+        const source = await library.load(sourceId);
+        if (part.value?.sourceId !== sourceId) return;
+        loaded.value = source;
+        const read = await library.reading(sourceId);
+        if (part.value?.sourceId === sourceId) reading.value = read;
+      } catch {
+        // The transport store tells of audio that cannot be loaded.
+      }
+    },
+    { immediate: true },
+  );
+
   /** Keeps a part chosen while there is one. */
   watch(
     () => project.document?.partOrder,
@@ -56,7 +84,11 @@ export const useSession = defineStore('session', () => {
   function selectSlices(ids: readonly string[], add = false): void {
     eventIds.value = [];
     if (!add) sliceIds.value = ids;
-    else sliceIds.value = [...sliceIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !sliceIds.value.includes(id))];
+    else
+      sliceIds.value = [
+        ...sliceIds.value.filter((id) => !ids.includes(id)),
+        ...ids.filter((id) => !sliceIds.value.includes(id)),
+      ];
   }
 
   /** Selects from the last selected slice to this one. */
@@ -97,6 +129,9 @@ export const useSession = defineStore('session', () => {
     lengthTicks,
     selectedSlices,
     selectedEvents,
+    colours,
+    loaded,
+    reading,
     choosePart,
     selectSlices,
     selectSliceRange,

@@ -50,7 +50,12 @@ export const useShelf = defineStore('shelf', () => {
     await attempt(project.name, async () => {
       const { document, revision } = await api.loadProject(project.id);
       const changes = diff(document, { ...document, name: name.trim().slice(0, 200) });
-      await api.saveProject(project.id, { saveId: crypto.randomUUID(), baseRevision: revision, label: 'rename', changes });
+      await api.saveProject(project.id, {
+        saveId: crypto.randomUUID(),
+        baseRevision: revision,
+        label: 'rename',
+        changes,
+      });
       await refreshProjects();
     });
   }

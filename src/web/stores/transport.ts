@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { compilePlan } from '#core/engine/compile-plan.ts';
+import { patternLengthTicks } from '#core/project/commands/patterns.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { engine, library } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
@@ -12,6 +13,8 @@ export const useTransport = defineStore('transport', () => {
   const project = useProject();
   const notices = useNotices();
   const playing = ref(false);
+  /** Goes round until stopped; otherwise every round is the last one. */
+  const looping = ref(true);
   const previewId = ref<string | null>(null);
   /** Ids of the patterns that wait for their bar line, by the part's place. */
   const waitingPatterns = ref<(string | null)[]>([]);
@@ -20,11 +23,39 @@ export const useTransport = defineStore('transport', () => {
   const asked = new Set<string>();
 
   engine.onStatus((status) => {
+    if (playing.value && !status.playing && playSince + 300 < performance.now()) playing.value = false;
     if (!status.previewing && previewId.value && previewSince + 300 < performance.now()) previewId.value = null;
     const waiting = status.patterns.map((pattern) => pattern.waiting);
     if (waiting.join() !== waitingPatterns.value.join()) waitingPatterns.value = waiting;
   });
   let previewSince = 0;
+  let playSince = 0;
+
+  /** Length of one round: the longest pattern that plays. */
+  function roundTicks(): number {
+    const { document } = project;
+    if (!document) return 0;
+    return Math.max(
+      0,
+      ...document.partOrder.map((partId) =>
+        patternLengthTicks(document, partId, document.parts[partId]!.activePatternId),
+      ),
+    );
+  }
+
+  /** The end of the round that a song position lies in; Infinity while going round. */
+  function endTicksAfter(ticks: number): number {
+    const round = roundTicks();
+    return looping.value || round === 0 ? Infinity : (Math.floor(ticks / round) + 1) * round;
+  }
+
+  function setLooping(value: boolean): void {
+    looping.value = value;
+    engine.send({
+      type: 'end-at',
+      endTicks: endTicksAfter(engine.positionTicksNow(project.document?.tempoBpm ?? 120)),
+    });
+  }
 
   /** Sends the document to the engine as it stands. */
   function sendPlan(): void {
@@ -60,7 +91,8 @@ export const useTransport = defineStore('transport', () => {
     await engine.resume();
     sendPlan();
     engine.send({ type: 'stop-preview' });
-    engine.send({ type: 'play', fromTicks: 0 });
+    engine.send({ type: 'play', fromTicks: 0, endTicks: endTicksAfter(0) });
+    playSince = performance.now();
     playing.value = true;
   }
 
@@ -109,6 +141,9 @@ export const useTransport = defineStore('transport', () => {
 
   return {
     playing,
+    looping,
+    setLooping,
+    roundTicks,
     previewId,
     waitingPatterns,
     loadedCount,

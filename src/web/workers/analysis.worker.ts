@@ -3,15 +3,20 @@ import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analys
 import { cutAtHits, cutByPitch, cutInParts, cutOnGrid, type Marker } from '#core/analysis/cut.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
-import { buildPeaks, peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
+import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { AppError } from '#core/units/errors.ts';
-import type { AnalysisRequest, CutRequest, CutResult, ImportedSource, LoadedSource, SourceReading } from './analysis-protocol.ts';
+import type {
+  AnalysisRequest,
+  CutRequest,
+  CutResult,
+  ImportedSource,
+  LoadedSource,
+  SourceReading,
+} from './analysis-protocol.ts';
 import { serve } from './rpc.ts';
-
-const SKYLINE_STRETCHES = 96;
 
 const audioById = new Map<string, AudioData>();
 const analysisById = new Map<string, SourceAnalysis>();
@@ -44,7 +49,10 @@ serve<AnalysisRequest>(async (request, job) => {
   }
 });
 
-async function importFile(bytes: Uint8Array<ArrayBuffer>, progress: (share: number) => Promise<boolean>): Promise<ImportedSource> {
+async function importFile(
+  bytes: Uint8Array<ArrayBuffer>,
+  progress: (share: number) => Promise<boolean>,
+): Promise<ImportedSource> {
   const step = async (share: number) => {
     if (!(await progress(share))) throw new AppError('cancelled', 'the import was cancelled');
   };
@@ -56,7 +64,7 @@ async function importFile(bytes: Uint8Array<ArrayBuffer>, progress: (share: numb
   const sourceId = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
   await step(0.8);
   const loaded = keep(sourceId, audio);
-  return { ...loaded, wav, skyline: skylineOf(loaded.peaks), mendedSamples };
+  return { ...loaded, wav, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
 }
 
 function keep(sourceId: string, decoded: AudioData): LoadedSource {
@@ -101,12 +109,3 @@ function snap(analysis: SourceAnalysis, frame: number, reachFrames: number): num
   if (near.length > 0) return near.reduce((best, onset) => (onset.strength > best.strength ? onset : best)).frame;
   return nearestZeroCrossing(analysis.mono, frame, Math.round(analysis.sampleRate * 0.001));
 }
-
-function skylineOf(peaks: PeakPyramid): number[] {
-  const frames = peaks.frames;
-  return Array.from({ length: SKYLINE_STRETCHES }, (_, i) => {
-    const level = peakBetween(peaks, (frames * i) / SKYLINE_STRETCHES, (frames * (i + 1)) / SKYLINE_STRETCHES);
-    return Math.min(1, Math.round(level * 1000) / 1000);
-  });
-}
-

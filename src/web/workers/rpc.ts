@@ -13,9 +13,7 @@ export interface WorkerError {
 export type ToWorker<Request> = { id: number; request: Request } | { id: number; cancel: true };
 
 export type FromWorker =
-  | { id: number; progress: number }
-  | { id: number; result: unknown }
-  | { id: number; error: WorkerError };
+  { id: number; progress: number } | { id: number; result: unknown } | { id: number; error: WorkerError };
 
 export interface CallOptions {
   transfer?: Transferable[];
@@ -50,7 +48,9 @@ export class WorkerClient<Request> {
     return new Promise<Result>((resolve, reject) => {
       this.pending.set(id, { resolve: resolve as (value: unknown) => void, reject, onProgress });
       this.worker.postMessage({ id, request } satisfies ToWorker<Request>, transfer);
-      signal?.addEventListener('abort', () => this.worker.postMessage({ id, cancel: true } satisfies ToWorker<Request>));
+      signal?.addEventListener('abort', () =>
+        this.worker.postMessage({ id, cancel: true } satisfies ToWorker<Request>),
+      );
     });
   }
 

@@ -28,8 +28,11 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.setPlan(fromPlanMessage(message.plan, this.sources));
         break;
       case 'play':
-        renderer.play(message.fromTicks);
+        renderer.play(message.fromTicks, message.endTicks);
         if (this.capture) this.capture.waiting = false;
+        break;
+      case 'end-at':
+        renderer.endAt(message.endTicks);
         break;
       case 'stop':
         renderer.stop();

@@ -180,7 +180,10 @@ interface SliceSelection {
 
 /** Sets the same sound settings on all chosen slices. */
 export const setSliceSound: Command<SliceSelection & { sound: Partial<SliceSound> }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, sound: { ...slice.sound, ...args.sound } }));
+  changeSlices(document, args.partId, args.sliceIds, (slice) => ({
+    ...slice,
+    sound: { ...slice.sound, ...args.sound },
+  }));
 
 export const setSliceRole: Command<SliceSelection & { role: Role }> = (document, args) =>
   changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, role: args.role, roleByHand: true }));

@@ -30,16 +30,18 @@ export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed }
   }
   const patternId = current.parts[partId]!.activePatternId;
   const pattern = withTableKept(current.patterns[patternId]!, env.newId);
-  const held = new Set(Object.values(pattern.events).filter((event) => event.held).map((event) => event.id));
+  const held = new Set(
+    Object.values(pattern.events)
+      .filter((event) => event.held)
+      .map((event) => event.id),
+  );
   // Every hand is dealt from the first one, so that a hand is told by its seed alone; held steps stay as they lie.
   const base = pattern.hands[pattern.handOrder[0]!]!.events;
   const from = orderedEvents(base).filter((event) => !held.has(event.id));
   const kept = Object.values(pattern.events).filter((event) => event.held);
   if (from.length < 2) return refused('dealing needs at least two steps that are not held');
   const hand: Hand = { id: env.newId(), seed: seed ?? env.newSeed(), reachPercent, events: {} };
-  const events = Object.fromEntries(
-    [...dealEvents(from, hand), ...kept].map((event) => [event.id, event]),
-  );
+  const events = Object.fromEntries([...dealEvents(from, hand), ...kept].map((event) => [event.id, event]));
   return done(showHand(current, addHand(pattern, { ...hand, events }), events));
 };
 

@@ -64,7 +64,9 @@ export const createPattern: Command<{ partId: string }> = (document, { partId },
   const id = env.newId();
   const name = nextName(document, partId);
   const lengthTicks = loopLengthTicks(part.loop);
-  return done(addPattern(document, { id, partId, name, lengthTicks, events: {}, hands: {}, handOrder: [], handId: null }));
+  return done(
+    addPattern(document, { id, partId, name, lengthTicks, events: {}, hands: {}, handOrder: [], handId: null }),
+  );
 };
 
 /** Chooses the pattern that a part plays; while playing it comes in at the next bar. */

@@ -1,0 +1,38 @@
+/** Makes the demo database: `tsx demo/make-demo.ts FILE`. */
+import { createHash } from 'node:crypto';
+import { rmSync } from 'node:fs';
+import { analyseSource } from '#core/analysis/analyse-source.ts';
+import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
+import { readWav } from '#core/formats/wav-read.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
+import { openDatabase } from '../src/server/db/open.ts';
+import { ProjectService } from '../src/server/services/projects.ts';
+import { SourceService } from '../src/server/services/sources.ts';
+import { loadHits } from './hits.ts';
+import { DEMO_LOOPS } from './loops.ts';
+import { demoProjects, type DemoSource } from './projects.ts';
+
+const file = process.argv[2];
+if (!file) {
+  process.stderr.write('usage: make-demo FILE\n');
+  process.exit(2);
+}
+for (const ending of ['', '-wal', '-shm']) rmSync(file + ending, { force: true });
+
+const { db, close } = openDatabase(file);
+const hits = await loadHits();
+const shelf = new SourceService(db);
+const sources: DemoSource[] = [];
+for (const { name, make } of DEMO_LOOPS) {
+  const wav = writeWav(make(hits), { encoding: 'pcm16' });
+  const { audio } = readWav(wav);
+  const id = createHash('sha256').update(wav).digest('hex');
+  const best = analyseSource(audio).tempoReadings[0];
+  const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
+  shelf.add(id, name, { tempo, skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES) }, Buffer.from(wav));
+  sources.push({ id, name, audio });
+}
+const projects = new ProjectService(db);
+for (const document of demoProjects(sources)) projects.insert(document);
+close();
+process.stdout.write(`${sources.length} sounds and 2 projects in ${file}\n`);

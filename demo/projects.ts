@@ -1,0 +1,100 @@
+/** The demo's projects, made through the same commands as a user's. */
+import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
+import { cutAtHits } from '#core/analysis/cut.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { frameCount, type AudioData } from '#core/dsp/audio.ts';
+import type { Command, CommandEnv } from '#core/project/commands/command.ts';
+import { deal } from '#core/project/commands/deal.ts';
+import { setEvents } from '#core/project/commands/events.ts';
+import { addPart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { choosePattern, copyPattern, renamePattern } from '#core/project/commands/patterns.ts';
+import { emptyDocument } from '#core/project/defaults.ts';
+import { foundSlices, wholeLoop } from '#core/project/new-part.ts';
+import { HOME, type ProjectDocument } from '#core/project/schema.ts';
+import { orderedEvents } from '#core/patterns/home.ts';
+
+export interface DemoSource {
+  id: string;
+  name: string;
+  audio: AudioData;
+}
+
+/** Ids and seeds that are the same at every build. */
+function countingEnv(prefix: string): CommandEnv {
+  let ids = 0;
+  let seeds = 20400;
+  return { newId: () => `${prefix}-${++ids}`, newSeed: () => ++seeds };
+}
+
+class ProjectMaker {
+  document: ProjectDocument;
+  private readonly env: CommandEnv;
+
+  constructor(id: string, name: string) {
+    this.document = emptyDocument(id, name);
+    this.env = countingEnv(id);
+  }
+
+  run<Args>(command: Command<Args>, args: Args): void {
+    const result = command(this.document, args, this.env);
+    if (!result.ok) throw new Error(`the demo cannot be made: ${result.reason}`);
+    this.document = result.document;
+  }
+
+  addPart({ id, name, audio }: DemoSource, settings: PartSettings = {}): string {
+    const analysis = analyseSource(audio);
+    const frames = frameCount(audio);
+    const markers = cutAtHits(analysis, DEFAULT_SELECTION);
+    const ranges = markers.map((marker, i) => ({
+      startFrame: marker.frame,
+      endFrame: markers[i + 1]?.frame ?? frames,
+    }));
+    this.run(addPart, {
+      name,
+      source: { id, name, sampleRate: audio.sampleRate, channels: audio.channels.length, frames },
+      loop: wholeLoop(analysis.tempoReadings, frames),
+      tempoReadings: analysis.tempoReadings,
+      slices: foundSlices(markers, describeSlices(analysis, ranges)),
+      adoptTempo: true,
+    });
+    const partId = this.document.partOrder.at(-1)!;
+    if (Object.keys(settings).length > 0) this.run(setPart, { partId, settings });
+    return partId;
+  }
+}
+
+/** A finished piece: the break dealt, chords, bass and bells around it. */
+function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
+  const maker = new ProjectMaker('demo-crossing', 'The Odrun crossing');
+  const drums = maker.addPart(sources.get('Deckhand break')!);
+  maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -7 });
+  maker.addPart(sources.get('Winch bass')!, { gainDb: -4 });
+  maker.addPart(sources.get('Galley clatter')!, { gainDb: -12, pan: 0.3 });
+
+  maker.run(copyPattern, { partId: drums, patternId: HOME });
+  const patternId = maker.document.parts[drums]!.activePatternId;
+  maker.run(renamePattern, { patternId, name: 'harbour lights' });
+  const events = orderedEvents(maker.document.patterns[patternId]!.events);
+  const roleOf = (sliceId: string) => maker.document.cuts[drums]!.slices[sliceId]!.role;
+  const backbeats = events.filter((event) => roleOf(event.sliceId) === 'snare' && event.positionTicks % 1920 > 900);
+  maker.run(setEvents, { patternId, eventIds: backbeats.map((event) => event.id), settings: { held: true } });
+  for (let hand = 0; hand < 5; hand++) maker.run(deal, { partId: drums, reachPercent: 45 });
+
+  maker.run(copyPattern, { partId: drums, patternId });
+  const fillId = maker.document.parts[drums]!.activePatternId;
+  maker.run(renamePattern, { patternId: fillId, name: 'last call' });
+  const tail = orderedEvents(maker.document.patterns[fillId]!.events).slice(-3);
+  maker.run(setEvents, {
+    patternId: fillId,
+    eventIds: tail.slice(0, 2).map((event) => event.id),
+    settings: { repeats: 3 },
+  });
+  maker.run(setEvents, { patternId: fillId, eventIds: [tail[2]!.id], settings: { reverse: true } });
+  maker.run(choosePattern, { partId: drums, patternId });
+  return maker.document;
+}
+
+export function demoProjects(sources: readonly DemoSource[]): ProjectDocument[] {
+  const byName = new Map(sources.map((source) => [source.name, source]));
+  return [emptyDocument('demo-empty', 'An empty deck'), crossing(byName)];
+}

@@ -1,0 +1,39 @@
+import { defineConfig } from '@playwright/test';
+
+const port = 4791;
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  // One at a time: the tests listen to real time sound.
+  workers: 1,
+  timeout: 45_000,
+  expect: { timeout: 8_000 },
+  retries: process.env.CI ? 1 : 0,
+  reporter: [['list']],
+  outputDir: 'test-results',
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+      ],
+    },
+  },
+  webServer: {
+    command: 'npx tsx demo/make-demo.ts data/e2e/demo.sqlite && node dist/server/main.js',
+    env: { PORT: String(port), YAPPA_DATA: 'data/e2e', YAPPA_DB: 'demo.sqlite', LOG_LEVEL: 'warn' },
+    url: `http://localhost:${port}/api/health`,
+    timeout: 60_000,
+    reuseExistingServer: false,
+  },
+});

@@ -1,0 +1,119 @@
+// What the scripts have in common: saying what they do, and doing it. Plain Node.js, for nothing is installed yet.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+
+export const root = fileURLToPath(new URL('../../', import.meta.url));
+process.chdir(root);
+
+export function say(text) {
+  process.stdout.write(`${text}\n`);
+}
+
+export function giveUp(text) {
+  process.stderr.write(`${text}\n`);
+  process.exit(1);
+}
+
+export function checkNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  const fits = (major === 20 && minor >= 19) || (major === 22 && minor >= 12) || major > 22;
+  if (!fits)
+    giveUp(
+      `Node.js ${process.versions.node} is too old: install version 20.19 or newer, 22.12 or newer, from your package manager.`,
+    );
+}
+
+/** Runs a command, its output shown; gives its exit code. While it is silent, says now and then that it still runs. */
+export function run(command, args, { quiet = false, env = {}, what = command } = {}) {
+  return new Promise((resolve) => {
+    const began = Date.now();
+    const child = spawn(command, args, {
+      stdio: quiet ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+      env: { ...process.env, ...env },
+    });
+    let output = '';
+    child.stdout?.on('data', (data) => (output += data));
+    child.stderr?.on('data', (data) => (output += data));
+    const timer = setInterval(
+      () => say(`  ${what}: still at it, ${Math.round((Date.now() - began) / 1000)} s`),
+      20_000,
+    );
+    child.on('error', (error) => {
+      output += error.message;
+    });
+    child.on('close', (code) => {
+      clearInterval(timer);
+      if (code !== 0 && quiet) process.stderr.write(output);
+      resolve(code ?? 1);
+    });
+  });
+}
+
+export async function step(title, command, args, options = {}) {
+  say(`\n▸ ${title}`);
+  const began = Date.now();
+  const code = await run(command, args, { what: title, ...options });
+  if (code !== 0) giveUp(`\n✗ ${title}: failed.`);
+  say(`  ${((Date.now() - began) / 1000).toFixed(1)} s`);
+}
+
+/** Installs the packages unless those of this lock file are there. */
+export async function ensurePackages() {
+  const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
+  const stamp = 'node_modules/.yappa-lock';
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  await step('Installing packages (a few minutes the first time: one of them is compiled)', 'npm', [
+    'ci',
+    '--no-audit',
+    '--no-fund',
+  ]);
+  writeFileSync(stamp, lock);
+}
+
+/** Path of a Chromium for the browser tests; installs Debian's where there is none. */
+export async function ensureChromium() {
+  const places = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+  const find = () => places.find((place) => place && existsSync(place));
+  if (find()) return find();
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
+  const apt = (...args) => [...sudo, 'apt-get', ...args];
+  for (const [title, [command, ...args]] of [
+    ['Updating the package lists', apt('update', '-q')],
+    ['Installing Chromium for the browser tests', apt('install', '-y', '-q', '--no-install-recommends', 'chromium')],
+  ]) {
+    await step(title, command, args, { quiet: true, env: { DEBIAN_FRONTEND: 'noninteractive' } });
+  }
+  return find() ?? giveUp('Chromium could not be installed: install it by hand and set CHROMIUM to its path.');
+}
+
+function newest(paths) {
+  const { stdout } = spawnSync('find', [...paths, '-type', 'f', '-newer', 'dist/server/main.js'], { encoding: 'utf8' });
+  return stdout.trim() !== '';
+}
+
+/** Builds interface and server unless they are newer than their sources. */
+export async function ensureBuild() {
+  const there =
+    existsSync('dist/server/main.js') && existsSync('dist/web/index.html') && statSync('dist/web/index.html').size > 0;
+  if (there && !newest(['src', 'vite.config.ts', 'package-lock.json'])) return;
+  await step('Building', 'npx', ['vite', 'build', '--logLevel', 'warn']);
+  await step('Building the server', 'npx', [
+    'vite',
+    'build',
+    '--ssr',
+    'src/server/main.ts',
+    '--outDir',
+    'dist/server',
+    '--logLevel',
+    'warn',
+  ]);
+}
+
+/** Runs the server until it ends; signals are passed on. */
+export function serve(env) {
+  const child = spawn(process.execPath, ['dist/server/main.js'], { stdio: 'inherit', env: { ...process.env, ...env } });
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
+  child.on('close', (code) => process.exit(code ?? 0));
+}

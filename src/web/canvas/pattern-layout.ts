@@ -1,0 +1,75 @@
+/** Where the strips of a pattern lie in their band, and what lies under a point. */
+import type { PatternEvent } from '#core/project/schema.ts';
+import { assignRows } from './event-rows.ts';
+
+/** Heights in pixels: the slices in source order above, bar and beat names below. */
+export const SOURCE_ROW_HEIGHT = 12;
+export const TIME_ROW_HEIGHT = 20;
+export const STRIP_LABEL_HEIGHT = 18;
+const EDGE_REACH_PX = 6;
+const LEAST_THREADS = 18;
+const MOST_THREADS = 110;
+
+export interface StripBox {
+  event: PatternEvent;
+  x: number;
+  width: number;
+  /** Top of the strip's row, and its height. */
+  y: number;
+  height: number;
+}
+
+export interface PatternLayout {
+  width: number;
+  height: number;
+  lengthTicks: number;
+  /** Threads reach from the source row down to here. */
+  ribbonTop: number;
+  ribbonBottom: number;
+  strips: StripBox[];
+}
+
+/** Lays events out in rows, one row for each that sounds at the same time. */
+export function layoutPattern(
+  events: readonly PatternEvent[],
+  lengthTicks: number,
+  width: number,
+  height: number,
+): PatternLayout {
+  const threads = Math.max(LEAST_THREADS, Math.min(MOST_THREADS, height * 0.28));
+  const ribbonTop = SOURCE_ROW_HEIGHT + threads;
+  const ribbonBottom = Math.max(ribbonTop + 20, height - TIME_ROW_HEIGHT);
+  const rows = assignRows(events);
+  const rowCount = Math.max(1, ...rows.map((row) => row + 1));
+  const rowHeight = (ribbonBottom - ribbonTop) / rowCount;
+  const strips = events.map((event, index) => {
+    const x = ticksToX(event.positionTicks, lengthTicks, width);
+    const end = ticksToX(Math.min(lengthTicks, event.positionTicks + event.lengthTicks), lengthTicks, width);
+    return { event, x, width: Math.max(2, end - x), y: ribbonTop + rows[index]! * rowHeight, height: rowHeight };
+  });
+  return { width, height, lengthTicks, ribbonTop, ribbonBottom, strips };
+}
+
+export function ticksToX(ticks: number, lengthTicks: number, width: number): number {
+  return lengthTicks > 0 ? (ticks / lengthTicks) * width : 0;
+}
+
+export function xToTicks(x: number, lengthTicks: number, width: number): number {
+  return (x / width) * lengthTicks;
+}
+
+export type PatternSpot =
+  { zone: 'source' } | { zone: 'strip' | 'edge'; strip: StripBox } | { zone: 'empty' } | { zone: 'outside' };
+
+/** What lies under a point; the end of a strip is its edge, by which it is lengthened. */
+export function patternSpotAt(layout: PatternLayout, x: number, y: number): PatternSpot {
+  if (y < SOURCE_ROW_HEIGHT + 4) return { zone: 'source' };
+  if (y < layout.ribbonTop || y > layout.ribbonBottom) return { zone: 'outside' };
+  const row = layout.strips.filter((strip) => y >= strip.y && y < strip.y + strip.height);
+  const inside = row.filter((strip) => x >= strip.x && x < strip.x + strip.width).at(-1);
+  if (inside) {
+    const reach = Math.min(EDGE_REACH_PX, inside.width / 3);
+    return { zone: x >= inside.x + inside.width - reach ? 'edge' : 'strip', strip: inside };
+  }
+  return { zone: 'empty' };
+}

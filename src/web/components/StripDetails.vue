@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** The selected strips of the pattern. */
+import { computed } from 'vue';
+import { formatBarsBeats } from '#core/units/time.ts';
+import type { PatternEvent } from '#core/project/schema.ts';
+import type { EventSettings } from '#core/project/commands/events.ts';
+import { tip } from '../input/shortcuts.ts';
+import { useEditing } from '../stores/editing.ts';
+import { useProject } from '../stores/project.ts';
+import { useSession } from '../stores/session.ts';
+import DetailRows from './DetailRows.vue';
+import NumberField from './NumberField.vue';
+
+const project = useProject();
+const session = useSession();
+const editing = useEditing();
+const events = computed(() => session.selectedEvents);
+const first = computed(() => events.value[0]!);
+
+function differs(read: (event: PatternEvent) => unknown): boolean {
+  return events.value.some((event) => read(event) !== read(first.value));
+}
+
+function put(label: string, settings: EventSettings): void {
+  editing.setSelectedEvents(label, settings);
+}
+</script>
+
+<template>
+  <DetailRows :title="events.length === 1 ? 'Strip' : `${events.length} strips`" :note="first.held ? 'held' : ''">
+    <div class="row">
+      <span>at</span>
+      <span class="mono">{{
+        differs((e) => e.positionTicks) ? 'mixed' : formatBarsBeats(first.positionTicks, project.document!.beatsPerBar)
+      }}</span>
+    </div>
+    <NumberField
+      label="length"
+      :model-value="first.lengthTicks"
+      :mixed="differs((e) => e.lengthTicks)"
+      :min="7.5"
+      :max="session.lengthTicks"
+      :step="session.gridStepTicks ?? 60"
+      :digits="0"
+      unit="ticks"
+      @begin="project.begin('length')"
+      @update:model-value="editing.resize($event)"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <NumberField
+      label="velocity"
+      :model-value="Math.round(first.velocity * 127)"
+      :mixed="differs((e) => e.velocity)"
+      :min="0"
+      :max="127"
+      :reset="127"
+      @begin="project.begin('velocity')"
+      @update:model-value="put('velocity', { velocity: $event / 127 })"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <NumberField
+      label="repeats"
+      :model-value="first.repeats"
+      :mixed="differs((e) => e.repeats)"
+      :min="1"
+      :max="32"
+      :reset="1"
+      unit="times"
+      @begin="project.begin('repeats')"
+      @update:model-value="put('repeats', { repeats: $event })"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <div class="buttons">
+      <button
+        class="push small"
+        :aria-pressed="events.every((e) => e.reverse)"
+        :title="tip('reverse')"
+        @click="editing.reverseSelected()"
+      >
+        backwards
+      </button>
+      <button
+        class="push small"
+        :aria-pressed="events.every((e) => e.held)"
+        :title="tip('hold', 'Held strips stay when the pattern is dealt again')"
+        @click="editing.holdSelected()"
+      >
+        hold
+      </button>
+      <button class="push small" :title="tip('remove')" @click="editing.removeSelected()">remove</button>
+    </div>
+  </DetailRows>
+</template>

@@ -1,0 +1,234 @@
+<script setup lang="ts">
+/** The screen where one project is worked on. */
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { keyOfSlice } from '#core/project/cuts.ts';
+import { describeFailure } from '../api/words.ts';
+import { engine } from '../audio/services.ts';
+import { zoomAt, zoomTo, wholeWindow } from '../canvas/view-window.ts';
+import BounceDialog from '../components/BounceDialog.vue';
+import DetailsPanel from '../components/DetailsPanel.vue';
+import KeysBand from '../components/KeysBand.vue';
+import PartsRail from '../components/PartsRail.vue';
+import PatternBand from '../components/PatternBand.vue';
+import ShortcutSheet from '../components/ShortcutSheet.vue';
+import SourceBand from '../components/SourceBand.vue';
+import TransportBar from '../components/TransportBar.vue';
+import type { ActionId } from '../input/shortcuts.ts';
+import { useBenchKeys } from '../input/use-bench-keys.ts';
+import { useEditing } from '../stores/editing.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useProject } from '../stores/project.ts';
+import { useSession } from '../stores/session.ts';
+import { useTransport } from '../stores/transport.ts';
+
+const props = defineProps<{ projectId: string }>();
+const router = useRouter();
+const project = useProject();
+const session = useSession();
+const transport = useTransport();
+const editing = useEditing();
+const notices = useNotices();
+const sourceBand = ref<InstanceType<typeof SourceBand> | null>(null);
+const transportBar = ref<InstanceType<typeof TransportBar> | null>(null);
+const bouncing = ref(false);
+const helping = ref(false);
+const ready = computed(() => project.document?.id === props.projectId);
+const isEmpty = computed(() => project.document?.partOrder.length === 0);
+
+watch(
+  () => props.projectId,
+  async (id) => {
+    transport.stop();
+    try {
+      await project.open(id);
+    } catch (error) {
+      notices.error(describeFailure('The project', error));
+      void router.replace('/');
+    }
+  },
+  { immediate: true },
+);
+
+onBeforeUnmount(() => {
+  transport.stop();
+  void project.flush();
+});
+
+/** Chooses the neighbour of the selected slice and plays it. */
+function stepSlice(by: 1 | -1): void {
+  const { placed, selectedSlices, part } = session;
+  if (placed.length === 0 || !part) return;
+  const from = selectedSlices[0]?.index ?? (by === 1 ? -1 : placed.length);
+  const next = placed[Math.max(0, Math.min(placed.length - 1, from + by))]!;
+  session.selectSlices([next.slice.id]);
+  void transport.playSlice(part.id, next.index);
+}
+
+function nudge(by: 1 | -1): void {
+  if (session.eventIds.length > 0) editing.nudgeEvents(by);
+  else sourceBand.value?.nudgeMarker(by);
+}
+
+/** The frame of the source that sounds now, of the latest slice that started. */
+function soundingFrame(): number | null {
+  const place = project.document?.partOrder.indexOf(session.part?.id ?? '') ?? -1;
+  return engine.status.sounding.filter(([partIndex]) => partIndex === place).at(-1)?.[2] ?? null;
+}
+
+function split(): void {
+  const frame = soundingFrame();
+  if (frame !== null) void sourceBand.value?.addMarkerAt(frame);
+  else notices.info('Play something first: the marker is set where the sound is.');
+}
+
+function zoom(factor: number): void {
+  const frames = session.loaded?.channels[0]?.length;
+  if (!frames) return;
+  session.sourceWindow = zoomAt(session.sourceWindow ?? wholeWindow(frames), factor, 0.5, 1, frames);
+}
+
+function zoomToSelection(): void {
+  const chosen = session.selectedSlices;
+  const frames = session.loaded?.channels[0]?.length;
+  if (chosen.length === 0 || !frames) return;
+  session.sourceWindow = zoomTo(
+    Math.min(...chosen.map((at) => at.startFrame)),
+    Math.max(...chosen.map((at) => at.endFrame)),
+    frames,
+  );
+}
+
+const actions: Record<ActionId, () => void> = {
+  play: () => transport.toggle(),
+  undo: () => project.undo(),
+  redo: () => project.redo(),
+  remove: () => editing.removeSelected(),
+  'next-slice': () => stepSlice(1),
+  'previous-slice': () => stepSlice(-1),
+  'nudge-later': () => nudge(1),
+  'nudge-earlier': () => nudge(-1),
+  split,
+  lock: () => editing.lockSelected(),
+  reverse: () => editing.reverseSelected(),
+  repeat: () => editing.repeatSelected(),
+  hold: () => editing.holdSelected(),
+  deal: () => editing.dealAgain(),
+  'hand-before': () => editing.handBefore(),
+  'copy-pattern': () => editing.copyCurrentPattern(),
+  'zoom-in': () => zoom(1.6),
+  'zoom-out': () => zoom(1 / 1.6),
+  'zoom-selection': zoomToSelection,
+  'zoom-all': () => (session.sourceWindow = null),
+  'grow-source': () => session.toggleBand('source'),
+  'grow-keys': () => session.toggleBand('keys'),
+  'grow-pattern': () => session.toggleBand('pattern'),
+  click: () => transportBar.value?.toggleClick(),
+  tap: () => transportBar.value?.tap(),
+  bounce: () => (bouncing.value = !isEmpty.value),
+  help: () => (helping.value = true),
+};
+
+const sliceKeys = {
+  down: (offset: number) => {
+    const { part } = session;
+    const key = part && keyOfSlice(part, offset);
+    if (part && key !== null) void transport.keyDown(part.id, key!);
+  },
+  up: (offset: number) => {
+    const { part } = session;
+    const key = part && keyOfSlice(part, offset);
+    if (part && key !== null) transport.keyUp(part.id, key!);
+  },
+};
+
+useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value);
+</script>
+
+<template>
+  <div v-if="ready" class="bench">
+    <PartsRail class="rail-area" @bounce="bouncing = true" />
+    <main v-if="isEmpty" class="nothing">
+      <p class="big">Drop a loop here.</p>
+      <p class="quiet">It is cut at its hits, read for its tempo, and ready to play. WAV, FLAC, MP3, Ogg and AIFF.</p>
+    </main>
+    <main v-else class="bands">
+      <SourceBand ref="sourceBand" class="source-band" />
+      <KeysBand class="keys-band" />
+      <PatternBand class="pattern-band" />
+    </main>
+    <DetailsPanel v-if="!isEmpty" class="details-area" />
+    <TransportBar ref="transportBar" class="transport-area" @help="helping = true" />
+    <BounceDialog v-model="bouncing" />
+    <ShortcutSheet v-model="helping" />
+  </div>
+  <p v-else class="opening quiet">opening the project …</p>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template: minmax(0, 1fr) 68px / 178px minmax(0, 1fr) 236px;
+  grid-template-areas: 'rail bands details' 'foot foot foot';
+  height: 100vh;
+}
+.rail-area {
+  grid-area: rail;
+}
+.bands {
+  grid-area: bands;
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  padding: 6px 14px 12px;
+  min-width: 0;
+  min-height: 0;
+}
+.source-band {
+  flex: 1.25;
+}
+.keys-band {
+  flex: 0 0 168px;
+}
+.keys-band.grown {
+  flex: 1;
+}
+.pattern-band {
+  flex: 1.55;
+}
+.details-area {
+  grid-area: details;
+}
+.transport-area {
+  grid-area: foot;
+}
+.nothing {
+  grid-column: 2 / 4;
+  display: grid;
+  place-content: center;
+  gap: 8px;
+  text-align: center;
+  margin: 20px;
+  border: 2px dashed var(--rule);
+}
+.big {
+  font-size: 26px;
+  font-weight: 650;
+}
+.opening {
+  display: grid;
+  place-content: center;
+  height: 100vh;
+}
+@media (max-width: 1000px) {
+  .bench {
+    grid-template: minmax(0, 1fr) auto 68px / 150px minmax(0, 1fr);
+    grid-template-areas: 'rail bands' 'rail details' 'foot foot';
+  }
+  .details-area {
+    max-height: 30vh;
+    border-left: 0;
+    border-top: 1px solid var(--rule);
+  }
+}
+</style>
