@@ -146,12 +146,14 @@ export class Voice {
   /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
   private copyRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number, level: number): void {
     const { left, right, step } = this;
-    const { gainLeft, gainRight } = this;
-    let { position } = this;
-    for (let i = from; i < from + count; i++) {
-      outLeft[i]! += left[position]! * level * gainLeft;
-      outRight[i]! += right[position]! * level * gainRight;
-      position += step;
+    const gainLeft = this.gainLeft * level;
+    const gainRight = this.gainRight * level;
+    let position = this.position | 0;
+    const end = (from + count) | 0;
+    for (let i = from | 0; i < end; i++) {
+      outLeft[i]! += left[position]! * gainLeft;
+      outRight[i]! += right[position]! * gainRight;
+      position = (position + step) | 0;
     }
     this.position = position;
     this.age += count;
@@ -186,12 +188,14 @@ export class Voice {
     const { left, right, step, gainLeft, gainRight, table } = this;
     let { position } = this;
     if (this.exact) {
+      let at = position | 0;
       for (let i = 0; i < count; i++) {
         const level = levels[i]!;
-        outLeft[from + i]! += left[position]! * level * gainLeft;
-        outRight[from + i]! += right[position]! * level * gainRight;
-        position += step;
+        outLeft[from + i]! += left[at]! * level * gainLeft;
+        outRight[from + i]! += right[at]! * level * gainRight;
+        at = (at + step) | 0;
       }
+      position = at;
     } else {
       const stereo = right !== left;
       for (let i = 0; i < count; i++) {

@@ -1,0 +1,127 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { fMeasure, scoreLoop } from '../../../bench/score-onsets.ts';
+import { fixtureLoops } from '../../../tests/support/fixtures.ts';
+import { burstLoop, sine } from '../../../tests/support/signals.ts';
+import { mixToMono } from '../dsp/audio.ts';
+import { analyseSource, describeSlices } from './analyse-source.ts';
+import { cutAtHits } from './cut.ts';
+import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from './detect-onsets.ts';
+
+const RATE = 44100;
+type Loops = Awaited<ReturnType<typeof fixtureLoops>>;
+
+describe('hits of real loops with exact truth', () => {
+  let loops: Loops;
+  beforeAll(async () => {
+    loops = await fixtureLoops();
+  });
+
+  it('are found within 10 ms, none missed and none invented in the drum loops', () => {
+    for (const { name, truth, audio } of loops.filter((loop) => loop.truth.tags.includes('drums'))) {
+      const markers = cutAtHits(analyseSource(audio), DEFAULT_SELECTION).map((marker) => marker.frame);
+      const score = scoreLoop(truth, markers, 10);
+      expect({ name, missed: score.missed, invented: score.invented }).toEqual({ name, missed: 0, invented: 0 });
+    }
+  });
+
+  it('are marked before the attack and near it: median under 1 ms, under 5% later than 1 ms', () => {
+    const errors = loops
+      .filter((loop) => !loop.truth.tags.includes('melodic'))
+      .flatMap(
+        ({ truth, audio }) =>
+          scoreLoop(
+            truth,
+            cutAtHits(analyseSource(audio), DEFAULT_SELECTION).map((m) => m.frame),
+            25,
+          ).errorsMs,
+      );
+    const sorted = errors.map(Math.abs).sort((a, b) => a - b);
+    expect(sorted[Math.floor(sorted.length / 2)]).toBeLessThan(1);
+    expect(errors.filter((error) => error > 1).length / errors.length).toBeLessThan(0.05);
+  });
+
+  it('give over all fixtures an F-measure of 0.93 at 25 ms', () => {
+    const total = { found: 0, missed: 0, invented: 0 };
+    for (const { truth, audio } of loops) {
+      const score = scoreLoop(
+        truth,
+        cutAtHits(analyseSource(audio), DEFAULT_SELECTION).map((m) => m.frame),
+        25,
+      );
+      total.found += score.found;
+      total.missed += score.missed;
+      total.invented += score.invented;
+    }
+    expect(fMeasure(total)).toBeGreaterThan(0.93);
+  });
+
+  it('show tempo and bars at the first reading', () => {
+    for (const { name, truth, audio } of loops) {
+      const [best] = analyseSource(audio).tempoReadings;
+      expect({ name, bars: best?.bars }).toEqual({ name, bars: truth.bars });
+      expect(Math.abs(best!.bpm / truth.bpm - 1)).toBeLessThan(0.001);
+    }
+  });
+
+  it('are the same every time', () => {
+    const { audio } = loops[0]!;
+    const once = analyseSource(audio);
+    const again = analyseSource(audio);
+    expect(again.onsets).toEqual(once.onsets);
+    expect(again.tempoReadings).toEqual(once.tempoReadings);
+  });
+});
+
+describe('hits of made-up signals', () => {
+  it('stand on bursts', () => {
+    const starts = [0, 11_025, 22_050, 40_000];
+    const analysis = analyseOnsets(mixToMono(burstLoop(60_000, starts)), RATE);
+    const found = selectOnsets(analysis.onsets, RATE, DEFAULT_SELECTION).map((onset) => onset.frame);
+    expect(found).toHaveLength(4);
+    found.forEach((frame, index) => expect(Math.abs(frame - starts[index]!)).toBeLessThan(0.001 * RATE));
+  });
+
+  it('are more at a higher sensitivity, and thinned to the least gap', () => {
+    const starts = [0, 10_000, 11_000, 30_000];
+    const { onsets } = analyseOnsets(mixToMono(burstLoop(50_000, starts)), RATE);
+    const count = (sensitivity: number, minGapMs: number) =>
+      selectOnsets(onsets, RATE, { sensitivity, minGapMs }).length;
+    expect(count(0.9, 18)).toBeGreaterThanOrEqual(count(0.5, 18));
+    expect(count(0.5, 18)).toBeGreaterThanOrEqual(count(0.1, 18));
+    expect(count(0.9, 100)).toBeLessThan(count(0.9, 5));
+  });
+
+  it('are none in silence or a steady tone', () => {
+    expect(analyseOnsets(new Float32Array(RATE), RATE).onsets).toEqual([]);
+    const steady = selectOnsets(analyseOnsets(sine(220, 2), RATE).onsets, RATE, DEFAULT_SELECTION);
+    expect(steady.filter((onset) => onset.frame > 2000)).toEqual([]);
+  });
+
+  it.each([
+    ['a 5 ms file', sine(440, 0.005)],
+    ['one sample', Float32Array.of(0.5)],
+    ['a constant', new Float32Array(RATE).fill(0.4)],
+    ['a full-scale square', Float32Array.from({ length: RATE }, (_, i) => (Math.floor(i / 50) % 2 ? 1 : -1))],
+  ])('are read from %s without trouble', (_name, signal) => {
+    const audio = { sampleRate: RATE, channels: [signal] };
+    const analysis = analyseSource(audio);
+    const markers = cutAtHits(analysis, DEFAULT_SELECTION);
+    expect(markers.length).toBeGreaterThan(0);
+    expect(markers.every(({ frame }) => frame >= 0 && frame < signal.length)).toBe(true);
+    const facts = describeSlices(
+      analysis,
+      markers.map(({ frame }) => ({ startFrame: frame, endFrame: signal.length })),
+    );
+    expect(facts.every(({ brightnessHz }) => Number.isFinite(brightnessHz))).toBe(true);
+  });
+});
+
+describe('the landscape', () => {
+  it('stands as high at a hit as the hit is strong', () => {
+    const { onsets, landscape } = analyseOnsets(mixToMono(burstLoop(60_000, [20_000])), RATE);
+    const hit = onsets.reduce((best, onset) => (onset.strength > best.strength ? onset : best));
+    const around = Math.round(hit.frame / landscape.hopFrames);
+    expect(Math.max(...landscape.values.subarray(around - 15, around + 15))).toBeCloseTo(hit.strength, 5);
+    expect(landscape.values.every((value) => value >= 0 && value <= 1)).toBe(true);
+  });
+});

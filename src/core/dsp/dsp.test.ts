@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest';
+import { sine } from '../../../tests/support/signals.ts';
+import { bandPass, filterInto, highPass, lowPass, type Biquad } from './biquad.ts';
+import { PowerSpectrum } from './fft.ts';
+import { buildPeaks, peakBetween, skylineOf } from './peaks.ts';
+import { resample, sincRead, sincTable } from './sinc.ts';
+
+const RATE = 44100;
+
+function levelAfter(section: Biquad, hz: number): number {
+  const signal = sine(hz, 0.5);
+  filterInto(section, signal, signal);
+  return Math.max(...signal.subarray(10_000));
+}
+
+describe('filters', () => {
+  it('pass and stop as the cookbook says: -3 dB at the cutoff with q 0.7071, 12 dB an octave beyond', () => {
+    expect(levelAfter(lowPass(1000, Math.SQRT1_2, RATE), 1000)).toBeCloseTo(Math.SQRT1_2, 2);
+    expect(levelAfter(lowPass(1000, Math.SQRT1_2, RATE), 8000)).toBeLessThan(0.02);
+    expect(levelAfter(highPass(1000, Math.SQRT1_2, RATE), 1000)).toBeCloseTo(Math.SQRT1_2, 2);
+    expect(levelAfter(highPass(1000, Math.SQRT1_2, RATE), 125)).toBeLessThan(0.02);
+    expect(levelAfter(bandPass(1000, 2, RATE), 1000)).toBeCloseTo(1, 2);
+  });
+});
+
+describe('spectrum', () => {
+  it('puts a sine into its bin', () => {
+    const spectrum = new PowerSpectrum(1024);
+    const power = new Float32Array(spectrum.binCount);
+    spectrum.measure(sine((40 * RATE) / 1024, 0.1), 0, power);
+    expect(power.indexOf(Math.max(...power))).toBe(40);
+    // A Hann window of N samples sums to N/2; half of the sine's energy lies at the positive frequency.
+    expect(power[40]! / (1024 / 4) ** 2).toBeCloseTo(1, 3);
+    expect(power[60]!).toBeLessThan(1e-4);
+  });
+
+  it('refuses sizes that are no power of two', () => {
+    expect(() => new PowerSpectrum(1000)).toThrow(/1000/);
+  });
+});
+
+describe('reading between samples', () => {
+  it('follows a sine to within -70 dB far below half the rate', () => {
+    const signal = sine(1000, 0.1);
+    const table = sincTable(1);
+    for (let at = 100.31; at < 4000; at += 37.17) {
+      expect(Math.abs(sincRead(table, signal, at) - Math.sin((2 * Math.PI * 1000 * at) / RATE))).toBeLessThan(3e-4);
+    }
+  });
+
+  it('gives samples back exactly at whole positions', () => {
+    const signal = Float32Array.from({ length: 64 }, (_, i) => ((i * 37) % 19) / 19 - 0.5);
+    for (let at = 10; at < 50; at++) expect(sincRead(sincTable(1), signal, at)).toBeCloseTo(signal[at]!, 6);
+  });
+
+  it('does not fold back what lies above the new half rate', () => {
+    const high = resample(sine(15_000, 0.2), 2);
+    expect(Math.max(...high.subarray(100, high.length - 100))).toBeLessThan(0.05);
+    expect(resample(sine(440, 0.1), 2).length).toBe(2205);
+  });
+});
+
+describe('peaks', () => {
+  const signal = Float32Array.from({ length: 100_000 }, (_, i) => (i === 77_777 ? -0.9 : 0.1 * Math.sin(i)));
+  const peaks = buildPeaks({ sampleRate: RATE, channels: [signal] });
+
+  it('keep every peak at every zoom', () => {
+    expect(peakBetween(peaks, 0, 100_000)).toBeCloseTo(0.9);
+    expect(peakBetween(peaks, 77_700, 77_800)).toBeCloseTo(0.9);
+    expect(peakBetween(peaks, 10_000, 20_000)).toBeLessThan(0.11);
+  });
+
+  it('make a skyline for lists', () => {
+    const skyline = skylineOf(peaks, 10);
+    expect(skyline).toHaveLength(10);
+    expect(skyline[7]).toBe(0.9);
+  });
+});

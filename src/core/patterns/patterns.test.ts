@@ -1,0 +1,101 @@
+import { describe, expect, it } from 'vitest';
+import fc from 'fast-check';
+import type { PatternEvent } from '../project/schema.ts';
+import { slicesOfPart } from '../project/cuts.ts';
+import { loopProject } from '../../../tests/support/documents.ts';
+import { eightStepLoop } from '../../../tests/support/signals.ts';
+import { dealEvents } from './deal.ts';
+import { gridLineBefore, GRID_CHOICES, snapToGrid } from './grid.ts';
+import { homePattern } from './home.ts';
+
+function events(count: number, heldEvery = 0): PatternEvent[] {
+  return Array.from({ length: count }, (_, i) => ({
+    id: `e${i}`,
+    sliceId: `s${i}`,
+    positionTicks: i * 240,
+    lengthTicks: 240,
+    velocity: 1,
+    reverse: false,
+    repeats: 1,
+    held: heldEvery > 0 && i % heldEvery === 0,
+  }));
+}
+
+describe('home pattern', () => {
+  it('puts every slice on its own musical moment', () => {
+    const { audio, starts } = eightStepLoop();
+    const { document, partId } = loopProject(audio, starts);
+    const part = document.parts[partId]!;
+    const home = homePattern(slicesOfPart(document, part), part.loop);
+    expect(home.lengthTicks).toBe(3840);
+    expect(home.events.map((event) => event.positionTicks)).toEqual([0, 480, 960, 1440, 1920, 2400, 2880, 3360]);
+    expect(home.events.every((event) => Math.abs(event.lengthTicks - 480) < 1e-9)).toBe(true);
+  });
+});
+
+describe('grid', () => {
+  it('offers quarters to thirty-seconds, straight and in triplets, and none', () => {
+    const ticks = Object.fromEntries(GRID_CHOICES.map((choice) => [choice.label, choice.stepTicks]));
+    expect(ticks).toMatchObject({ '1/4': 960, '1/8': 480, '1/16': 240, '1/32': 120, free: null });
+    // Three triplets fill two straight steps.
+    expect(ticks['1/8 triplet']! * 3).toBe(ticks['1/8']! * 2);
+  });
+
+  it('snaps to the nearest line or to the one before', () => {
+    expect(snapToGrid(350, 240)).toBe(240);
+    expect(snapToGrid(361, 240)).toBe(480);
+    expect(snapToGrid(361.5, null)).toBe(361.5);
+    expect(gridLineBefore(479.9, 240)).toBe(240);
+    expect(gridLineBefore(480, 240)).toBe(480);
+  });
+});
+
+describe('dealing', () => {
+  it('is the same for the same seed, whatever else', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 2 ** 31 - 1 }),
+        fc.integer({ min: 0, max: 100 }),
+        fc.integer({ min: 2, max: 40 }),
+        (seed, reachPercent, count) => {
+          expect(dealEvents(events(count), { seed, reachPercent })).toEqual(
+            dealEvents(events(count), { seed, reachPercent }),
+          );
+        },
+      ),
+    );
+  });
+
+  it('keeps places, lengths and held steps, loses no slice, and moves no more than its reach', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0 }),
+        fc.integer({ min: 0, max: 100 }),
+        fc.integer({ min: 2, max: 40 }),
+        fc.integer({ min: 0, max: 5 }),
+        (seed, reachPercent, count, heldEvery) => {
+          const before = events(count, heldEvery);
+          const after = dealEvents(before, { seed, reachPercent });
+          const free = before.filter((event) => !event.held).length;
+          const changed = after.filter((event, i) => event.sliceId !== before[i]!.sliceId);
+          expect(after.map(({ sliceId: _sliceId, ...rest }) => rest)).toEqual(
+            before.map(({ sliceId: _sliceId, ...rest }) => rest),
+          );
+          expect(after.map((event) => event.sliceId).sort()).toEqual(before.map((event) => event.sliceId).sort());
+          expect(after.filter((event, i) => event.held && event.sliceId !== before[i]!.sliceId)).toEqual([]);
+          expect(changed.length).toBeLessThanOrEqual(
+            reachPercent === 0 ? 0 : Math.max(2, Math.round((free * reachPercent) / 100)),
+          );
+        },
+      ),
+    );
+  });
+
+  it('gives no step its own slice when the reach is whole', () => {
+    for (let seed = 1; seed < 200; seed++) {
+      const before = events(16);
+      const after = dealEvents(before, { seed, reachPercent: 100 });
+      expect(after.every((event, i) => event.sliceId !== before[i]!.sliceId)).toBe(true);
+    }
+  });
+});

@@ -1,0 +1,290 @@
+import { describe, expect, it } from 'vitest';
+import { fixtureBytes } from '../../../tests/support/fixtures.ts';
+import { loopProject, unwrap } from '../../../tests/support/documents.ts';
+import { eightStepLoop } from '../../../tests/support/signals.ts';
+import { AppError } from '../units/errors.ts';
+import {
+  addMarker,
+  lockSlices,
+  moveMarker,
+  nameSlices,
+  recut,
+  removeSlices,
+  setSliceRole,
+  setSliceSound,
+} from './commands/cut.ts';
+import { deal, takeHand } from './commands/deal.ts';
+import { moveEvents, placeEvent, removeEvents, resizeEvents, setEvents } from './commands/events.ts';
+import { removePart, setLoop, setPart } from './commands/parts.ts';
+import { choosePattern, copyPattern, createPattern, removePattern, renamePattern } from './commands/patterns.ts';
+import { renameProject, setMetre, setTempo } from './commands/song.ts';
+import { keyOfSlice, slicesOfPart } from './cuts.ts';
+import { EMPTY_HISTORY, record, redo, undo } from './history.ts';
+import { orderedEvents } from '../patterns/home.ts';
+import { HOME, type ProjectDocument } from './schema.ts';
+import { brokenRule, openDocument } from './validate.ts';
+
+function project() {
+  const { audio, starts } = eightStepLoop();
+  return loopProject(audio, starts);
+}
+
+function startsOf(document: ProjectDocument, partId: string): number[] {
+  return slicesOfPart(document, document.parts[partId]!).map((at) => at.startFrame);
+}
+
+const found = (startFrame: number, strength = 0.9) => ({
+  startFrame,
+  strength,
+  role: 'snare' as const,
+  roleConfidence: 0.8,
+  brightnessHz: 900,
+  midi: null,
+  cents: null,
+});
+
+function codeOf(action: () => unknown): string {
+  try {
+    action();
+    return 'no error';
+  } catch (error) {
+    return error instanceof AppError ? error.code : String(error);
+  }
+}
+
+describe('adding a part', () => {
+  it('gives the first part’s tempo to the song and puts slices on consecutive keys', () => {
+    const { document, partId } = project();
+    expect(document.tempoBpm).toBe(120);
+    const part = document.parts[partId]!;
+    expect(slicesOfPart(document, part).map((at) => keyOfSlice(part, at.index))).toEqual([
+      48, 49, 50, 51, 52, 53, 54, 55,
+    ]);
+    expect(brokenRule(document)).toBeNull();
+  });
+
+  it('can be taken back, with everything that belonged to it', () => {
+    const { document, env, partId } = project();
+    const copied = unwrap(copyPattern(document, { partId, patternId: HOME }, env));
+    const removed = unwrap(removePart(copied, { partId }, env));
+    expect(removed).toMatchObject({ parts: {}, cuts: {}, patterns: {}, sources: {}, partOrder: [] });
+  });
+});
+
+describe('finding again', () => {
+  it('keeps locked and hand-made slices, and what was set on slices that are found again', () => {
+    const { document, env, partId } = project();
+    const [first, second, third] = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    let current = unwrap(lockSlices(document, { partId, sliceIds: [second!], locked: true }, env));
+    current = unwrap(nameSlices(current, { partId, sliceIds: [third!], name: 'my snare' }, env));
+    current = unwrap(setSliceSound(current, { partId, sliceIds: [third!], sound: { gainDb: -6 } }, env));
+    current = unwrap(addMarker(current, { partId, slice: found(5000) }, env));
+    const next = unwrap(
+      recut(current, { partId, settings: { sensitivity: 0.2 }, slices: [found(0), found(22_100), found(60_000)] }, env),
+    );
+    expect(startsOf(next, partId)).toEqual([0, 5000, 11_025, 22_100, 60_000]);
+    const slices = next.cuts[partId]!.slices;
+    expect(Object.keys(slices)).toContain(first);
+    expect(slices[third!]).toMatchObject({ name: 'my snare', startFrame: 22_100, sound: { gainDb: -6 } });
+    expect(next.cuts[partId]!.sensitivity).toBe(0.2);
+  });
+
+  it('lets events of slices that went play what covers their place', () => {
+    const { document, env, partId } = project();
+    const copied = unwrap(copyPattern(document, { partId, patternId: HOME }, env));
+    const next = unwrap(recut(copied, { partId, settings: {}, slices: [found(0), found(44_100)] }, env));
+    expect(brokenRule(next)).toBeNull();
+    const patternId = next.parts[partId]!.activePatternId;
+    const playing = orderedEvents(next.patterns[patternId]!.events).map(
+      (event) => next.cuts[partId]!.slices[event.sliceId]!.startFrame,
+    );
+    expect(playing).toEqual([0, 0, 0, 0, 44_100, 44_100, 44_100, 44_100]);
+  });
+
+  it('is refused when nothing was found', () => {
+    const { document, env, partId } = project();
+    expect(recut(document, { partId, settings: {}, slices: [] }, env)).toMatchObject({ ok: false });
+  });
+});
+
+describe('markers by hand', () => {
+  it('stop short of their neighbours', () => {
+    const { document, env, partId } = project();
+    const second = slicesOfPart(document, document.parts[partId]!)[1]!.slice.id;
+    const late = unwrap(moveMarker(document, { partId, sliceId: second, startFrame: 999_999 }, env));
+    expect(startsOf(late, partId)[1]).toBe(22_050 - 16);
+    const early = unwrap(moveMarker(document, { partId, sliceId: second, startFrame: -5 }, env));
+    expect(startsOf(early, partId)[1]).toBe(16);
+    expect(early.cuts[partId]!.slices[second]!.origin).toBe('hand');
+  });
+
+  it('do not move when locked, are not doubled, and the last slice stays', () => {
+    const { document, env, partId } = project();
+    const ids = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    const locked = unwrap(lockSlices(document, { partId, sliceIds: ids, locked: true }, env));
+    expect(moveMarker(locked, { partId, sliceId: ids[1]!, startFrame: 9000 }, env).ok).toBe(false);
+    expect(removeSlices(locked, { partId, sliceIds: ids }, env).ok).toBe(false);
+    expect(addMarker(document, { partId, slice: found(11_030) }, env).ok).toBe(false);
+    expect(addMarker(document, { partId, slice: found(88_200) }, env).ok).toBe(false);
+    expect(removeSlices(document, { partId, sliceIds: ids }, env).ok).toBe(false);
+    expect(startsOf(unwrap(removeSlices(document, { partId, sliceIds: [ids[3]!] }, env)), partId)).toHaveLength(7);
+  });
+
+  it('are named in one step, numbered when many', () => {
+    const { document, env, partId } = project();
+    const ids = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    const named = unwrap(nameSlices(document, { partId, sliceIds: ids.slice(0, 3), name: 'thud' }, env));
+    expect(ids.slice(0, 3).map((id) => named.cuts[partId]!.slices[id]!.name)).toEqual(['thud 1', 'thud 2', 'thud 3']);
+    const roles = unwrap(setSliceRole(named, { partId, sliceIds: ids, role: 'tom' }, env));
+    expect(
+      slicesOfPart(roles, roles.parts[partId]!)
+        .map((at) => at.label)
+        .slice(2, 5),
+    ).toEqual(['thud 3', 'tom 4', 'tom 5']);
+  });
+});
+
+describe('patterns', () => {
+  function withCopy() {
+    const made = project();
+    const document = unwrap(copyPattern(made.document, { partId: made.partId, patternId: HOME }, made.env));
+    const patternId = document.parts[made.partId]!.activePatternId;
+    return {
+      ...made,
+      document,
+      patternId,
+      ids: orderedEvents(document.patterns[patternId]!.events).map((event) => event.id),
+    };
+  }
+
+  it('leave the home pattern alone', () => {
+    const { document, env } = project();
+    const result = setEvents(document, { patternId: HOME, eventIds: ['x'], settings: { velocity: 0.5 } }, env);
+    expect(result).toEqual({ ok: false, reason: 'the home pattern stays as it is: copy it to change it' });
+  });
+
+  it('place, move, lengthen, repeat, reverse and remove strips', () => {
+    const { document, env, patternId, ids, partId } = withCopy();
+    const sliceId = Object.keys(document.cuts[partId]!.slices)[0]!;
+    let current = unwrap(placeEvent(document, { patternId, sliceId, positionTicks: 3600, lengthTicks: 9999 }, env));
+    const added = orderedEvents(current.patterns[patternId]!.events).at(-1)!;
+    expect(added).toMatchObject({ positionTicks: 3600, lengthTicks: 240 });
+    current = unwrap(moveEvents(current, { patternId, eventIds: [ids[0]!, ids[1]!], byTicks: -500 }, env));
+    expect(current.patterns[patternId]!.events[ids[1]!]!.positionTicks).toBe(480);
+    current = unwrap(moveEvents(current, { patternId, eventIds: [ids[0]!, ids[1]!], byTicks: 99_999 }, env));
+    expect(current.patterns[patternId]!.events[ids[1]!]!.positionTicks).toBeLessThan(3840);
+    current = unwrap(resizeEvents(current, { patternId, eventIds: [ids[2]!], lengthTicks: 120 }, env));
+    current = unwrap(
+      setEvents(
+        current,
+        { patternId, eventIds: [ids[2]!], settings: { repeats: 4, reverse: true, velocity: 0.5 } },
+        env,
+      ),
+    );
+    expect(current.patterns[patternId]!.events[ids[2]!]).toMatchObject({
+      lengthTicks: 120,
+      repeats: 4,
+      reverse: true,
+      velocity: 0.5,
+    });
+    expect(setEvents(current, { patternId, eventIds: [ids[2]!], settings: { repeats: 33 } }, env).ok).toBe(false);
+    expect(setEvents(current, { patternId, eventIds: [ids[2]!], settings: { velocity: 2 } }, env).ok).toBe(false);
+    current = unwrap(removeEvents(current, { patternId, eventIds: [ids[2]!] }, env));
+    expect(current.patterns[patternId]!.events[ids[2]!]).toBeUndefined();
+    expect(brokenRule(current)).toBeNull();
+  });
+
+  it('are made, named, chosen and removed', () => {
+    const { document, env, partId } = project();
+    let current = unwrap(createPattern(document, { partId }, env));
+    const patternId = current.parts[partId]!.activePatternId;
+    current = unwrap(renamePattern(current, { patternId, name: '  fill ' }, env));
+    expect(current.patterns[patternId]).toMatchObject({ name: 'fill', events: {}, lengthTicks: 3840 });
+    expect(renamePattern(current, { patternId, name: ' ' }, env).ok).toBe(false);
+    current = unwrap(choosePattern(current, { partId, patternId: HOME }, env));
+    expect(current.parts[partId]!.activePatternId).toBe(HOME);
+    current = unwrap(removePattern(current, { patternId }, env));
+    expect(current.parts[partId]!.patternOrder).toEqual([]);
+    expect(removePattern(current, { patternId: HOME }, env).ok).toBe(false);
+  });
+
+  it('are dealt from a seed, and every hand stays reachable with its edits', () => {
+    const { document, env, partId, patternId, ids } = withCopy();
+    const dealt = unwrap(deal(document, { partId, reachPercent: 100, seed: 7 }, env));
+    const table = (d: ProjectDocument) => orderedEvents(d.patterns[patternId]!.events).map((event) => event.sliceId);
+    expect(table(dealt)).not.toEqual(table(document));
+    const edited = unwrap(setEvents(dealt, { patternId, eventIds: [ids[0]!], settings: { velocity: 0.25 } }, env));
+    const again = unwrap(deal(edited, { partId, reachPercent: 100 }, env));
+    const { handOrder } = again.patterns[patternId]!;
+    expect(handOrder).toHaveLength(3);
+    const back = unwrap(takeHand(again, { patternId, handId: handOrder[1]! }, env));
+    expect(back.patterns[patternId]!.events[ids[0]!]!.velocity).toBe(0.25);
+    expect(table(unwrap(takeHand(back, { patternId, handId: handOrder[0]! }, env)))).toEqual(table(document));
+    const repeated = unwrap(deal(again, { partId, reachPercent: 100, seed: 7 }, env));
+    expect(table(repeated)).toEqual(table(dealt));
+    expect(brokenRule(repeated)).toBeNull();
+  });
+
+  it('are copied from home before they are dealt, and held steps stay', () => {
+    const { document, env, partId, patternId, ids } = withCopy();
+    const held = unwrap(setEvents(document, { patternId, eventIds: ids.slice(0, 4), settings: { held: true } }, env));
+    const slicesBefore = ids.slice(0, 4).map((id) => held.patterns[patternId]!.events[id]!.sliceId);
+    const dealt = unwrap(deal(held, { partId, reachPercent: 100 }, env));
+    expect(ids.slice(0, 4).map((id) => dealt.patterns[patternId]!.events[id]!.sliceId)).toEqual(slicesBefore);
+    const fresh = project();
+    const fromHome = unwrap(deal(fresh.document, { partId: fresh.partId, reachPercent: 50 }, fresh.env));
+    expect(fromHome.parts[fresh.partId]!.activePatternId).not.toBe(HOME);
+  });
+});
+
+describe('song and part', () => {
+  it('refuse what is out of range with a reason', () => {
+    const { document, env, partId } = project();
+    expect(setTempo(document, { tempoBpm: 401 }, env)).toEqual({
+      ok: false,
+      reason: 'the tempo goes from 20 to 400 beats a minute',
+    });
+    expect(setTempo(document, { tempoBpm: NaN }, env).ok).toBe(false);
+    expect(setMetre(document, { beatsPerBar: 0 }, env).ok).toBe(false);
+    expect(renameProject(document, { name: '   ' }, env).ok).toBe(false);
+    expect(setPart(document, { partId, settings: { startKey: 128 } }, env).ok).toBe(false);
+    expect(setLoop(document, { partId, loop: { startFrame: 50_000, endFrame: 40_000 } }, env).ok).toBe(false);
+    expect(unwrap(setLoop(document, { partId, loop: { bars: 2 } }, env)).parts[partId]!.loop.bars).toBe(2);
+  });
+});
+
+describe('undo and redo', () => {
+  it('lead back and forth, step by step', () => {
+    const { document, env, partId } = project();
+    const faster = unwrap(setTempo(document, { tempoBpm: 140 }, env));
+    const named = unwrap(setPart(faster, { partId, settings: { name: 'drums' } }, env));
+    let history = record(EMPTY_HISTORY, 'tempo', document, faster);
+    history = record(history, 'name', faster, named);
+    const back = undo(history, named)!;
+    expect(back.document).toEqual(faster);
+    const start = undo(back.history, back.document)!;
+    expect(start.document).toEqual(document);
+    expect(undo(start.history, start.document)).toBeNull();
+    expect(redo(start.history, start.document)!.document).toEqual(faster);
+    expect(record(history, 'nothing', named, named)).toBe(history);
+  });
+});
+
+describe('opening documents', () => {
+  it('still opens what version 1 wrote', async () => {
+    const json = JSON.parse((await fixtureBytes('documents/version-1.json')).toString()) as unknown;
+    expect(openDocument(json).schemaVersion).toBeGreaterThanOrEqual(1);
+  });
+
+  it('refuses what is newer, broken or not a project, and says so', () => {
+    const { document, partId } = project();
+    expect(codeOf(() => openDocument({ ...document, schemaVersion: 999 }))).toBe('document.newer');
+    expect(codeOf(() => openDocument('hello'))).toBe('document.invalid');
+    expect(codeOf(() => openDocument({ ...document, tempoBpm: -1 }))).toBe('document.invalid');
+    expect(codeOf(() => openDocument({ ...document, partOrder: [] }))).toBe('document.invalid');
+    expect(
+      codeOf(() => openDocument({ ...document, parts: { [partId]: { ...document.parts[partId]!, sourceId: 'x' } } })),
+    ).toBe('document.invalid');
+    expect(openDocument(JSON.parse(JSON.stringify(document)))).toEqual(document);
+  });
+});

@@ -1,0 +1,112 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { readWav } from '#core/formats/wav-read.ts';
+import { fixtureLoops } from '../support/fixtures.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'yappa-cli-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+interface Run {
+  code: number;
+  stdout: string;
+  stderr: string;
+}
+
+function yappa(...args: string[]): Promise<Run> {
+  return new Promise((resolve) => {
+    execFile('node', ['scripts/yappa.mjs', ...args], { maxBuffer: 1 << 26 }, (error, stdout, stderr) => {
+      resolve({ code: error ? Number(error.code) : 0, stdout, stderr });
+    });
+  });
+}
+
+const loop = 'tests/fixtures/loops/swing-04.flac';
+
+describe('yappa slice', () => {
+  it('prints what it found as JSON', async () => {
+    const { code, stdout } = await yappa('slice', loop, 'tests/fixtures/loops/fast-04.flac');
+    expect(code).toBe(0);
+    const results = JSON.parse(stdout) as Record<string, never>[];
+    const truth = (await fixtureLoops()).find((one) => loop.endsWith(one.name))!.truth;
+    expect(results).toHaveLength(2);
+    expect(results[0]).toMatchObject({
+      file: loop,
+      sampleRate: truth.sampleRate,
+      frames: truth.frames,
+      channels: 1,
+      tempo: { bars: truth.bars, beatsPerBar: 4 },
+    });
+    const { slices, tempo } = results[0] as unknown as {
+      slices: Record<string, number>[];
+      tempo: { bpm: number; alternatives: unknown[] };
+    };
+    expect(Math.abs(tempo.bpm - truth.bpm)).toBeLessThan(0.1);
+    expect(tempo.alternatives.length).toBeGreaterThan(1);
+    expect(Object.keys(slices[0]!).sort()).toEqual([
+      'cents',
+      'endFrame',
+      'midi',
+      'role',
+      'roleConfidence',
+      'startFrame',
+      'strength',
+    ]);
+    slices.forEach((slice, index) => expect(slice.endFrame).toBe(slices[index + 1]?.startFrame ?? truth.frames));
+  });
+
+  it('cuts in equal parts, on a grid and at notes', async () => {
+    const starts = async (...options: string[]) =>
+      (
+        JSON.parse((await yappa('slice', loop, ...options)).stdout) as { slices: { startFrame: number }[] }[]
+      )[0]!.slices.map((s) => s.startFrame);
+    expect(await starts('--method', 'count', '--count', '8')).toHaveLength(8);
+    expect(await starts('--method', 'grid', '--division', '16', '--tempo', '118')).toHaveLength(16);
+    expect((await starts('--method', 'pitch')).length).toBeGreaterThan(0);
+    expect((await starts('--sensitivity', '0.95')).length).toBeGreaterThanOrEqual(
+      (await starts('--sensitivity', '0.05')).length,
+    );
+  });
+
+  it('writes each slice as a WAV file that together give the source back', async () => {
+    const out = join(folder, 'slices');
+    const { code, stdout } = await yappa('slice', loop, '--out', out);
+    expect(code).toBe(0);
+    const [{ frames, slices }] = JSON.parse(stdout) as [{ frames: number; slices: { startFrame: number }[] }];
+    const files = readdirSync(out).sort();
+    expect(files).toHaveLength(slices.length);
+    const total = files.reduce(
+      (sum, file) => sum + readWav(readFileSync(join(out, file))).audio.channels[0]!.length,
+      0,
+    );
+    expect(total).toBe(frames - slices[0]!.startFrame);
+  });
+
+  it('names a bad file, goes on with the others and exits 1', async () => {
+    const letter = join(folder, 'letter.wav');
+    writeFileSync(letter, 'dear captain');
+    const { code, stdout, stderr } = await yappa('slice', letter, join(folder, 'missing.wav'), loop);
+    expect(code).toBe(1);
+    expect(stderr).toContain(`${letter}: this is not a WAV, FLAC, MP3, Ogg or AIFF file`);
+    expect(stderr).toContain('missing.wav: there is no such file');
+    expect(JSON.parse(stdout)).toHaveLength(1);
+  });
+
+  it.each([
+    [['slice'], 'name at least one sound file'],
+    [['slice', loop, '--method', 'magic'], '--method is one of'],
+    [['slice', loop, '--sensitivity', '7'], '--sensitivity takes a number from 0 to 1'],
+    [['slice', loop, '--count', '1.5'], '--count takes a whole number'],
+    [['slice', loop, '--nonsense'], 'nonsense'],
+    [['frobnicate'], 'there is no command "frobnicate"'],
+    [[], 'name a command'],
+  ])('exits 2 and shows the usage for %j', async (args, words) => {
+    const { code, stdout, stderr } = await yappa(...args);
+    expect(code).toBe(2);
+    expect(stdout).toBe('');
+    expect(stderr).toContain(words);
+    expect(stderr).toContain('usage: yappa COMMAND');
+  });
+});

@@ -1,0 +1,141 @@
+/** Random edits in random order: whatever is done, slices stay inside their source, ordered, and all can be undone. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { addMarker, lockSlices, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
+import type { CommandResult } from '#core/project/commands/command.ts';
+import { deal } from '#core/project/commands/deal.ts';
+import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
+import { copyPattern } from '#core/project/commands/patterns.ts';
+import { slicesOfPart } from '#core/project/cuts.ts';
+import { applyDiff, diff, invert } from '#core/project/diff.ts';
+import { EMPTY_HISTORY, record, undo } from '#core/project/history.ts';
+import { HOME, type ProjectDocument } from '#core/project/schema.ts';
+import { openDocument } from '#core/project/validate.ts';
+import { loopProject } from '../support/documents.ts';
+import { eightStepLoop } from '../support/signals.ts';
+
+const FRAMES = 88_200;
+const facts = { role: 'kick' as const, roleConfidence: 1, brightnessHz: 200, midi: null, cents: null };
+const anyFrame = fc.integer({ min: -1000, max: FRAMES + 1000 });
+const edit = fc.oneof(
+  fc.record({ kind: fc.constant('add' as const), frame: anyFrame }),
+  fc.record({ kind: fc.constant('move' as const), at: fc.nat(30), frame: anyFrame }),
+  fc.record({ kind: fc.constant('remove' as const), at: fc.nat(30) }),
+  fc.record({ kind: fc.constant('lock' as const), at: fc.nat(30), locked: fc.boolean() }),
+  fc.record({
+    kind: fc.constant('recut' as const),
+    frames: fc.array(fc.integer({ min: 0, max: FRAMES - 1 }), { maxLength: 20 }),
+  }),
+  fc.record({ kind: fc.constant('copy' as const) }),
+  fc.record({ kind: fc.constant('deal' as const), reachPercent: fc.integer({ min: 0, max: 100 }) }),
+  fc.record({ kind: fc.constant('shift' as const), at: fc.nat(30), byTicks: fc.integer({ min: -5000, max: 5000 }) }),
+  fc.record({ kind: fc.constant('resize' as const), at: fc.nat(30), lengthTicks: fc.integer({ min: -10, max: 9000 }) }),
+  fc.record({ kind: fc.constant('drop' as const), at: fc.nat(30) }),
+);
+type Edit = typeof edit extends fc.Arbitrary<infer T> ? T : never;
+
+const base = () => {
+  const { audio, starts } = eightStepLoop();
+  return loopProject(audio, starts);
+};
+
+function apply(
+  document: ProjectDocument,
+  partId: string,
+  env: ReturnType<typeof base>['env'],
+  change: Edit,
+): CommandResult {
+  const part = document.parts[partId]!;
+  const placed = slicesOfPart(document, part);
+  const sliceAt = (at: number) => placed[at % placed.length]!.slice.id;
+  const patternId = part.activePatternId;
+  const eventIds = Object.keys(document.patterns[patternId]?.events ?? {});
+  const eventAt = (at: number) => eventIds[at % Math.max(1, eventIds.length)] ?? 'none';
+  switch (change.kind) {
+    case 'add':
+      return addMarker(document, { partId, slice: { startFrame: change.frame, strength: 1, ...facts } }, env);
+    case 'move':
+      return moveMarker(document, { partId, sliceId: sliceAt(change.at), startFrame: change.frame }, env);
+    case 'remove':
+      return removeSlices(document, { partId, sliceIds: [sliceAt(change.at)] }, env);
+    case 'lock':
+      return lockSlices(document, { partId, sliceIds: [sliceAt(change.at)], locked: change.locked }, env);
+    case 'recut': {
+      const frames = [...new Set(change.frames)].sort((a, b) => a - b);
+      return recut(
+        document,
+        { partId, settings: {}, slices: frames.map((startFrame) => ({ startFrame, strength: 1, ...facts })) },
+        env,
+      );
+    }
+    case 'copy':
+      return copyPattern(document, { partId, patternId: HOME }, env);
+    case 'deal':
+      return deal(document, { partId, reachPercent: change.reachPercent }, env);
+    case 'shift':
+      return moveEvents(document, { patternId, eventIds: [eventAt(change.at)], byTicks: change.byTicks }, env);
+    case 'resize':
+      return resizeEvents(
+        document,
+        { patternId, eventIds: [eventAt(change.at)], lengthTicks: change.lengthTicks },
+        env,
+      );
+    case 'drop':
+      return removeEvents(document, { patternId, eventIds: [eventAt(change.at)] }, env);
+  }
+}
+
+describe('any edits', () => {
+  it('leave a valid document, with slices inside the source and in order, and undo leads all the way back', () => {
+    fc.assert(
+      fc.property(fc.array(edit, { maxLength: 25 }), (edits) => {
+        const { document: first, partId, env } = base();
+        let document = first;
+        let history = EMPTY_HISTORY;
+        for (const change of edits) {
+          const result = apply(document, partId, env, change);
+          if (!result.ok) {
+            expect(result.reason.length).toBeGreaterThan(5);
+            continue;
+          }
+          history = record(history, change.kind, document, result.document);
+          document = result.document;
+          const placed = slicesOfPart(document, document.parts[partId]!);
+          expect(placed.length).toBeGreaterThan(0);
+          placed.forEach((at, index) => {
+            expect(at.startFrame).toBeGreaterThanOrEqual(0);
+            expect(at.endFrame).toBeLessThanOrEqual(FRAMES);
+            expect(at.endFrame).toBeGreaterThan(at.startFrame);
+            if (index > 0) expect(at.startFrame).toBeGreaterThan(placed[index - 1]!.startFrame);
+          });
+          expect(() => openDocument(JSON.parse(JSON.stringify(document)))).not.toThrow();
+        }
+        for (let step = undo(history, document); step; step = undo(history, document)) ({ history, document } = step);
+        expect(document).toEqual(first);
+      }),
+      { numRuns: 120 },
+    );
+  });
+});
+
+describe('diffs', () => {
+  const json = fc.dictionary(
+    fc.string({ minLength: 1, maxLength: 3 }).filter((key) => key !== '__proto__'),
+    fc.oneof(
+      fc.integer(),
+      fc.string({ maxLength: 3 }),
+      fc.array(fc.integer(), { maxLength: 3 }),
+      fc.dictionary(fc.constantFrom('a', 'b', 'c'), fc.integer()),
+    ),
+    { maxKeys: 5 },
+  );
+  it('lead from one document to the other and back', () => {
+    fc.assert(
+      fc.property(json, json, (a, b) => {
+        const changes = diff(a, b);
+        expect(applyDiff(a, changes)).toEqual(b);
+        expect(applyDiff(b, invert(changes))).toEqual(a);
+      }),
+    );
+  });
+});

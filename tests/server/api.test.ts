@@ -1,0 +1,226 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pino from 'pino';
+import request from 'supertest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { diff } from '#core/project/diff.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
+import { createApp } from '../../src/server/app.ts';
+import { openDatabase, type OpenDatabase } from '../../src/server/db/open.ts';
+import { CHUNK_BYTES } from '../../src/server/services/sources.ts';
+import { sine } from '../support/signals.ts';
+
+let database: OpenDatabase;
+let app: ReturnType<typeof createApp>;
+let folder: string;
+
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'yappa-'));
+  database = openDatabase(join(folder, 'test.sqlite'));
+  app = createApp({ db: database.db, log: pino({ level: 'silent' }) });
+});
+afterEach(() => {
+  database.close();
+  rmSync(folder, { recursive: true });
+});
+
+const local = <T extends request.Test>(test: T) => test.set('Host', 'localhost:4780');
+const get = (path: string) => local(request(app).get(path));
+const post = (path: string, body: object = {}) => local(request(app).post(path)).send(body);
+
+async function newProject(name = 'Ferry'): Promise<ProjectDocument> {
+  const created = await post('/api/projects', { name }).expect(201);
+  const loaded = await get(`/api/projects/${created.body.id}`).expect(200);
+  return loaded.body.document as ProjectDocument;
+}
+
+function save(before: ProjectDocument, after: ProjectDocument, baseRevision: number, saveId = randomUUID()) {
+  return post(`/api/projects/${before.id}/saves`, {
+    saveId,
+    baseRevision,
+    label: 'test',
+    changes: diff(before, after),
+  });
+}
+
+describe('projects', () => {
+  it('are made, listed, renamed, duplicated, deleted and brought back', async () => {
+    const document = await newProject();
+    await save(document, { ...document, name: 'Ferry two' }, 1).expect(200);
+    expect((await get('/api/projects')).body).toMatchObject([{ name: 'Ferry two', revision: 2, partCount: 0 }]);
+    const copy = await post(`/api/projects/${document.id}/duplicate`).expect(201);
+    expect(copy.body.name).toBe('Ferry two (copy)');
+    await local(request(app).delete(`/api/projects/${document.id}`)).expect(204);
+    expect((await get('/api/projects')).body).toHaveLength(1);
+    await get(`/api/projects/${document.id}`).expect(404);
+    await post(`/api/projects/${document.id}/restore`).expect(204);
+    expect((await get('/api/projects')).body).toHaveLength(2);
+  });
+
+  it('keep every revision', async () => {
+    const first = await newProject();
+    const second = { ...first, tempoBpm: 140 };
+    await save(first, second, 1).expect(200);
+    await save(second, { ...second, tempoBpm: 90 }, 2).expect(200);
+    expect((await get(`/api/projects/${first.id}/revisions`)).body).toHaveLength(2);
+    expect((await get(`/api/projects/${first.id}/revisions/2`)).body.document.tempoBpm).toBe(140);
+    expect((await get(`/api/projects/${first.id}/revisions/1`)).body.document).toEqual(first);
+    await get(`/api/projects/${first.id}/revisions/9`).expect(404);
+  });
+
+  it('refuse a stale save and change nothing', async () => {
+    const first = await newProject();
+    await save(first, { ...first, tempoBpm: 140 }, 1).expect(200);
+    const stale = await save(first, { ...first, tempoBpm: 60 }, 1).expect(409);
+    expect(stale.body).toMatchObject({ code: 'save.conflict', details: { revision: 2, baseRevision: 1 } });
+    expect((await get(`/api/projects/${first.id}`)).body.document.tempoBpm).toBe(140);
+  });
+
+  it('give the same answer to a repeated save', async () => {
+    const first = await newProject();
+    const saveId = randomUUID();
+    const after = { ...first, tempoBpm: 99 };
+    const once = await save(first, after, 1, saveId).expect(200);
+    const again = await save(first, after, 1, saveId).expect(200);
+    expect(again.body).toEqual(once.body);
+    expect((await get(`/api/projects/${first.id}`)).body.revision).toBe(2);
+  });
+
+  it('take no document that breaks the rules', async () => {
+    const first = await newProject();
+    const bad = await save(first, { ...first, tempoBpm: 5000 }, 1).expect(400);
+    expect(bad.body.code).toBe('document.invalid');
+    await save(first, { ...first, partOrder: ['ghost'] }, 1).expect(400);
+    await save(first, { ...first, id: 'other' }, 1).expect(400);
+    expect((await get(`/api/projects/${first.id}`)).body).toMatchObject({ revision: 1, document: first });
+  });
+
+  it('name what is wrong with a request', async () => {
+    const wrong = await post('/api/projects', { name: '' }).expect(400);
+    expect(wrong.body.code).toBe('request.invalid');
+    await post('/api/projects', { name: 'x', extra: 1 }).expect(400);
+    await get('/api/projects/no..such').expect(400);
+    await get('/api/nothing').expect(404);
+    const broken = await local(request(app).post('/api/projects'))
+      .set('Content-Type', 'application/json')
+      .send('{')
+      .expect(400);
+    expect(JSON.stringify(broken.body)).not.toContain('node_modules');
+  });
+});
+
+describe('sources', () => {
+  const facts = { tempo: { bpm: 120, bars: 1 }, skyline: [0.1, 0.9] };
+  const header = (name: string) => Buffer.from(JSON.stringify({ name, facts })).toString('base64');
+  const wav = Buffer.from(
+    writeWav({ sampleRate: 44100, channels: [sine(100, 16), sine(200, 16)] }, { encoding: 'pcm16' }),
+  );
+  const id = createHash('sha256').update(wav).digest('hex');
+  const put = (name = 'Buoy', key = id, body = wav) =>
+    local(request(app).put(`/api/sources/${key}`))
+      .set('Content-Type', 'audio/wav')
+      .set('X-Source', header(name))
+      .send(body);
+
+  it('are stored in chunks and come back whole or in ranges', async () => {
+    expect(wav.length).toBeGreaterThan(2 * CHUNK_BYTES);
+    await put().expect(201);
+    expect((await get('/api/sources')).body).toMatchObject([
+      { id, name: 'Buoy', channels: 2, frames: 16 * 44100, facts },
+    ]);
+    const whole = await get(`/api/sources/${id}/audio`).buffer(true).parse(binary).expect(200);
+    expect(Buffer.compare(whole.body as Buffer, wav)).toBe(0);
+    const from = CHUNK_BYTES - 10;
+    const part = await get(`/api/sources/${id}/audio`)
+      .set('Range', `bytes=${from}-${from + 19}`)
+      .buffer(true)
+      .parse(binary)
+      .expect(206);
+    expect(Buffer.compare(part.body as Buffer, wav.subarray(from, from + 20))).toBe(0);
+    expect(part.headers['content-range']).toBe(`bytes ${from}-${from + 19}/${wav.length}`);
+    const tail = await get(`/api/sources/${id}/audio`).set('Range', 'bytes=-5').buffer(true).parse(binary).expect(206);
+    expect(Buffer.compare(tail.body as Buffer, wav.subarray(-5))).toBe(0);
+    await get(`/api/sources/${id}/audio`).set('Range', 'bytes=999999999-').expect(416);
+  });
+
+  it('leave nothing behind when they are not what they say', async () => {
+    const damaged = Buffer.from(wav);
+    damaged[500]! ^= 1;
+    const refused = await put('Buoy', id, damaged).expect(400);
+    expect(refused.body.code).toBe('format.broken');
+    const letter = Buffer.from('this is a letter');
+    await put('letter', createHash('sha256').update(letter).digest('hex'), letter).expect(400);
+    await local(request(app).put(`/api/sources/${id}`))
+      .set('Content-Type', 'audio/wav')
+      .set('X-Source', '%%')
+      .send(wav)
+      .expect(400);
+    expect((await get('/api/sources')).body).toEqual([]);
+    await get(`/api/sources/${id}/audio`).expect(404);
+  });
+
+  it('are stored once, renamed, taken off the shelf and put back; their audio stays', async () => {
+    await put('one').expect(201);
+    await put('two').expect(201);
+    expect((await get('/api/sources')).body).toMatchObject([{ name: 'two' }]);
+    await local(request(app).patch(`/api/sources/${id}`))
+      .send({ name: 'three' })
+      .expect(204);
+    await local(request(app).delete(`/api/sources/${id}`)).expect(204);
+    expect((await get('/api/sources')).body).toEqual([]);
+    await get(`/api/sources/${id}/audio`).set('Range', 'bytes=0-3').expect(206);
+    await post(`/api/sources/${id}/restore`).expect(204);
+    expect((await get('/api/sources')).body).toMatchObject([{ name: 'three' }]);
+  });
+});
+
+function binary(response: request.Response, done: (error: Error | null, body: Buffer) => void): void {
+  const chunks: Buffer[] = [];
+  const stream = response as unknown as NodeJS.ReadableStream;
+  stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+  stream.on('end', () => done(null, Buffer.concat(chunks)));
+}
+
+describe('guards', () => {
+  it('refuse foreign hosts and origins', async () => {
+    await request(app).get('/api/health').set('Host', 'evil.example').expect(403);
+    await get('/api/health').set('Origin', 'http://evil.example').expect(403);
+    await get('/api/health').set('Origin', 'http://localhost:4780').expect(200);
+    await request(app).get('/api/health').set('Host', '127.0.0.1:9').expect(200);
+  });
+
+  it('send a strict policy', async () => {
+    const { headers } = await get('/api/health').expect(200);
+    expect(headers['content-security-policy']).toContain("default-src 'self'");
+    expect(headers['content-security-policy']).not.toContain('unsafe-eval;');
+    expect(headers['x-content-type-options']).toBe('nosniff');
+    expect(headers['cross-origin-opener-policy']).toBe('same-origin');
+    expect(headers['cross-origin-embedder-policy']).toBe('require-corp');
+    expect(headers['x-powered-by']).toBeUndefined();
+  });
+
+  it('limit the size of a body', async () => {
+    const big = await post('/api/projects', { name: 'x'.repeat(3_000_000) });
+    expect([400, 413]).toContain(big.status);
+  });
+});
+
+describe('the database', () => {
+  it('runs in WAL mode with foreign keys, and lies in one folder', () => {
+    const mode = database.db.get<{ journal_mode: string }>('PRAGMA journal_mode' as never);
+    expect(Object.values(mode as object)).toContain('wal');
+    expect(Object.values(database.db.get('PRAGMA foreign_keys' as never) as object)).toContain(1);
+    expect(existsSync(join(folder, 'test.sqlite'))).toBe(true);
+  });
+
+  it('opens again what it closed', async () => {
+    const document = await newProject('kept');
+    database.close();
+    database = openDatabase(join(folder, 'test.sqlite'));
+    app = createApp({ db: database.db, log: pino({ level: 'silent' }) });
+    expect((await get(`/api/projects/${document.id}`)).body.document).toEqual(document);
+  });
+});
