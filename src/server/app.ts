@@ -17,18 +17,16 @@ export interface AppOptions {
   log: Logger;
   /** Folder of the built interface; without it only the API answers. */
   webRoot?: string;
-  /** Takes requests that are not for the API, in development. */
-  webMiddleware?: RequestHandler;
 }
 
 /** Requests slower than this are worth a line in the log, in milliseconds. */
 const SLOW_MS = 1000;
 
-export function createApp({ db, log, webRoot, webMiddleware }: AppOptions): Express {
+export function createApp({ db, log, webRoot }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(refuseForeign);
-  if (!webMiddleware) app.use(securityHeaders);
+  app.use(securityHeaders);
   app.use(logTrouble(log));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 2000, standardHeaders: true, legacyHeaders: false }));
   app.use('/api/projects', projectRoutes(new ProjectService(db)));
@@ -39,7 +37,6 @@ export function createApp({ db, log, webRoot, webMiddleware }: AppOptions): Expr
   app.use('/api', (_request, response) => {
     response.status(404).json({ code: 'not-found', message: 'there is no such address', details: {} });
   });
-  if (webMiddleware) app.use(webMiddleware);
   if (webRoot && existsSync(webRoot)) {
     app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
     app.use(express.static(webRoot, { index: false, maxAge: 0 }));

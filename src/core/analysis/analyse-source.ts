@@ -46,7 +46,7 @@ export function analyseSource(audio: AudioData): SourceAnalysis {
     const isSnare = guess.role === 'snare' || guess.role === 'clap' || guess.role === 'rim';
     return {
       frame: onset.frame,
-      strength: onset.strength,
+      strength: onset.likelihood,
       snare: isSnare ? guess.confidence : 0,
       kick: guess.role === 'kick' ? guess.confidence : 0,
     };

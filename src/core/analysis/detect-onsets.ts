@@ -15,8 +15,10 @@ import { zeroCrossingBefore } from './snap.ts';
 export interface Onset {
   /** Marker position: just before the attack, on a zero crossing. */
   frame: number;
-  /** 0..1; hits with a strength of `1 - sensitivity` and more become slices. */
+  /** 0..1; hits with a strength of `1 - sensitivity` and more become slices. Of sure hits the louder is the stronger. */
   strength: number;
+  /** How sure it is that a hit begins here, 0..1: `strength` before loudness was weighed in. */
+  likelihood: number;
 }
 
 /** How likely a hit is, over time: the landscape under the water line. */
@@ -45,6 +47,9 @@ const ATTACK_WINDOW = { beforeMs: 12, afterMs: 5 };
 const FILE_START_MS = 12;
 const ZERO_CROSSING_REACH_MS = 0.7;
 const CANDIDATES_LISTED_FROM = 0.02;
+/** Hits this far below the loudest one stand lowest of the sure ones. */
+const LOUDNESS_SPAN_DB = 42;
+const SURENESS_SHARE = 0.2;
 
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
@@ -60,17 +65,22 @@ export function analyseEnergies(signal: Float32Array, sampleRate: number, energi
   const rises = measureRises(energies);
   const candidates = findCandidates(rises.total);
   const rows = candidateFeatures(energies, rises, candidates);
-  const strengths = rows.map(strengthOf);
+  const likelihoods = rows.map(likelihoodOf);
+  const levels = candidates.map((hop) => levelDbAfter(energies, hop));
+  const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => likelihoods[index]! >= 0.5));
+  const strengths = likelihoods.map((likelihood, index) => strengthOf(likelihood, levels[index]! - loudestDb));
   const onsets: Onset[] = [];
   candidates.forEach((hop, index) => {
     const strength = strengths[index]!;
+    const likelihood = likelihoods[index]!;
     if (strength < CANDIDATES_LISTED_FROM) return;
     const frame = placeMarker(signal, sampleRate, hop * energies.hopFrames);
     const previous = onsets.at(-1);
     if (previous && frame <= previous.frame) {
       previous.strength = Math.max(previous.strength, strength);
+      previous.likelihood = Math.max(previous.likelihood, likelihood);
     } else {
-      onsets.push({ frame, strength });
+      onsets.push({ frame, strength, likelihood });
     }
   });
   return {
@@ -93,7 +103,26 @@ export function selectOnsets(onsets: readonly Onset[], sampleRate: number, selec
   return kept;
 }
 
-function strengthOf(row: Float64Array): number {
+/**
+ * Spreads the sure hits by how loud they are, so that raising the water drowns ghost notes first and the loudest hits
+ * last; what is unsure keeps its likelihood. 0.5 stays 0.5: the default sensitivity finds the likely hits.
+ */
+function strengthOf(likelihood: number, belowLoudestDb: number): number {
+  if (likelihood <= 0.5) return likelihood;
+  const loudness = Math.max(0, Math.min(1, 1 + belowLoudestDb / LOUDNESS_SPAN_DB));
+  const sureness = 2 * likelihood - 1;
+  return Math.min(1, 0.5 + 0.5 * sureness * (SURENESS_SHARE + (1 - SURENESS_SHARE) * loudness));
+}
+
+/** Level of the 40 ms after a hop, all bands together, in dB (of power). */
+function levelDbAfter(energies: BandEnergies, hop: number): number {
+  let sum = 1e-12;
+  const to = Math.min(energies.length, hop + 40);
+  for (const band of energies.bands) for (let i = hop; i < to; i++) sum += band[i]!;
+  return 10 * Math.log10(sum);
+}
+
+function likelihoodOf(row: Float64Array): number {
   let sum = ONSET_BIAS;
   for (let i = 0; i < row.length; i++) sum += row[i]! * ONSET_WEIGHTS[i]!;
   return 1 / (1 + Math.exp(-sum));

@@ -42,7 +42,7 @@ function act(notice: Notice): void {
 .stack {
   position: fixed;
   left: 50%;
-  bottom: 84px;
+  top: 10px;
   transform: translateX(-50%);
   display: grid;
   gap: 6px;

@@ -98,6 +98,7 @@ function addFromShelf(id: string, name: string): void {
 <template>
   <nav class="rail" aria-label="Parts">
     <RouterLink class="brand" to="/" title="To the shelf">yappa</RouterLink>
+    <h1 class="unseen">{{ project.document!.name }}</h1>
     <input
       v-model="projectName"
       class="plain-input project-name"
@@ -113,7 +114,7 @@ function addFromShelf(id: string, name: string): void {
       <button class="push small" @click="project.keepMine()">go on with mine</button>
       <button class="push small" @click="project.takeTheirs()">take the other</button>
     </div>
-    <h3>Parts</h3>
+    <h2 class="list-title">Parts</h2>
     <ul class="parts">
       <li
         v-for="{ part, levels, colour, count } in parts"
@@ -229,7 +230,9 @@ function addFromShelf(id: string, name: string): void {
   border-left: 4px solid var(--signal);
   padding-left: 8px;
 }
-h3 {
+.list-title {
+  font-size: 13px;
+  color: var(--ink-quiet);
   margin-top: 10px;
 }
 .part {
@@ -260,8 +263,8 @@ h3 {
   margin-top: 3px;
 }
 .channel {
-  display: grid;
-  grid-template-columns: 1fr auto auto;
+  display: flex;
+  flex-wrap: wrap;
   gap: 4px;
   margin-top: 6px;
   align-items: center;

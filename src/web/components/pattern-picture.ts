@@ -118,7 +118,7 @@ function drawThread(
   const home = homeTicks(at, scene);
   const moved = Math.abs(home - strip.event.positionTicks) > AT_HOME_TICKS;
   const fromX = ticksToX(home, lengthTicks, width) + 3;
-  const toX = strip.x + Math.min(6, strip.width / 2);
+  const toX = strip.x + 3;
   const picked = scene.selected.has(strip.event.id);
   context.strokeStyle = picked ? inks.sea : (scene.colours[at.index] ?? inks.ink);
   context.lineWidth = picked ? 3 : moved ? 2 : 1;

@@ -71,7 +71,10 @@ export const useSession = defineStore('session', () => {
     },
     { immediate: true },
   );
-  watch(patternId, () => (eventIds.value = []));
+  watch(patternId, () => {
+    // An edit of the home pattern has selected strips of the copy already.
+    eventIds.value = eventIds.value.filter((id) => events.value.some((event) => event.id === id));
+  });
 
   function choosePart(id: string | null): void {
     partId.value = id;

@@ -225,6 +225,15 @@ useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value);
     grid-template: minmax(0, 1fr) auto 68px / 150px minmax(0, 1fr);
     grid-template-areas: 'rail bands' 'rail details' 'foot foot';
   }
+  .bands {
+    overflow-y: auto;
+  }
+  .source-band {
+    flex: 1 0 210px;
+  }
+  .pattern-band {
+    flex: 1 0 290px;
+  }
   .details-area {
     max-height: 30vh;
     border-left: 0;

@@ -72,97 +72,104 @@ function rate({ sampleRate, channels }: SourceSummary): string {
         {{ themeName === 'dark' ? 'day' : 'night' }}
       </button>
     </header>
-    <section aria-labelledby="projects-title">
-      <div class="head">
-        <h1 id="projects-title">Projects</h1>
-        <button class="push strong" data-testid="new-project" @click="create">New project</button>
-      </div>
-      <ul class="sheet list" data-testid="projects">
-        <li v-for="project in shelf.projects" :key="project.id" class="project">
-          <EditableName
-            :name="project.name"
-            what="project"
-            @rename="shelf.renameProject(project, $event)"
-            @open="openProject(project)"
+    <main>
+      <section aria-labelledby="projects-title">
+        <div class="head">
+          <h1 id="projects-title">Projects</h1>
+          <button class="push strong" data-testid="new-project" @click="create">New project</button>
+        </div>
+        <ul class="sheet list" data-testid="projects">
+          <li v-for="project in shelf.projects" :key="project.id" class="project">
+            <EditableName
+              :name="project.name"
+              what="project"
+              @rename="shelf.renameProject(project, $event)"
+              @open="openProject(project)"
+            />
+            <span class="mono">{{ project.tempoBpm.toFixed(1) }} bpm</span>
+            <span class="quiet">{{ project.partCount }} {{ project.partCount === 1 ? 'part' : 'parts' }}</span>
+            <span class="quiet">{{ when(project.updatedAt) }}</span>
+            <span class="acts">
+              <button class="push small" :aria-label="`Open ${project.name}`" @click="openProject(project)">
+                open
+              </button>
+              <button
+                class="push small"
+                :aria-label="`Duplicate ${project.name}`"
+                @click="shelf.duplicateProject(project)"
+              >
+                duplicate
+              </button>
+              <button class="push small" :aria-label="`Delete ${project.name}`" @click="shelf.removeProject(project)">
+                delete
+              </button>
+            </span>
+          </li>
+          <li v-if="shelf.loaded && shelf.projects.length === 0" class="none quiet">
+            No project yet: make one, or cut a sound below.
+          </li>
+        </ul>
+      </section>
+      <section class="sounds" aria-labelledby="sounds-title">
+        <div class="head">
+          <h2 id="sounds-title">Sounds</h2>
+          <button class="push" data-testid="import" @click="picker?.click()">Import …</button>
+          <input
+            ref="picker"
+            type="file"
+            multiple
+            hidden
+            accept="audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff"
+            data-testid="shelf-files"
+            @change="pickFiles"
           />
-          <span class="mono">{{ project.tempoBpm.toFixed(1) }} bpm</span>
-          <span class="quiet">{{ project.partCount }} {{ project.partCount === 1 ? 'part' : 'parts' }}</span>
-          <span class="quiet">{{ when(project.updatedAt) }}</span>
-          <span class="acts">
-            <button class="push small" :aria-label="`Open ${project.name}`" @click="openProject(project)">open</button>
+        </div>
+        <ul class="sheet list" data-testid="sources">
+          <li v-for="source in shelf.sources" :key="source.id" class="source">
             <button
-              class="push small"
-              :aria-label="`Duplicate ${project.name}`"
-              @click="shelf.duplicateProject(project)"
+              class="hear"
+              :aria-pressed="transport.previewId === source.id"
+              :aria-label="`${transport.previewId === source.id ? 'Stop' : 'Play'} ${source.name}`"
+              title="Hear it"
+              @click="transport.preview(source.id)"
             >
-              duplicate
+              <svg viewBox="0 0 24 24" aria-hidden="true">
+                <path
+                  :d="transport.previewId === source.id ? 'M6 6h12v12H6z' : 'M7 4l13 8-13 8z'"
+                  fill="currentColor"
+                />
+              </svg>
             </button>
-            <button class="push small" :aria-label="`Delete ${project.name}`" @click="shelf.removeProject(project)">
-              delete
-            </button>
-          </span>
-        </li>
-        <li v-if="shelf.loaded && shelf.projects.length === 0" class="none quiet">
-          No project yet: make one, or cut a sound below.
-        </li>
-      </ul>
-    </section>
-    <section class="sounds" aria-labelledby="sounds-title">
-      <div class="head">
-        <h1 id="sounds-title">Sounds</h1>
-        <button class="push" data-testid="import" @click="picker?.click()">Import …</button>
-        <input
-          ref="picker"
-          type="file"
-          multiple
-          hidden
-          accept="audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff"
-          data-testid="shelf-files"
-          @change="pickFiles"
-        />
-      </div>
-      <ul class="sheet list" data-testid="sources">
-        <li v-for="source in shelf.sources" :key="source.id" class="source">
-          <button
-            class="hear"
-            :aria-pressed="transport.previewId === source.id"
-            :aria-label="`${transport.previewId === source.id ? 'Stop' : 'Play'} ${source.name}`"
-            title="Hear it"
-            @click="transport.preview(source.id)"
-          >
-            <svg viewBox="0 0 24 24" aria-hidden="true">
-              <path :d="transport.previewId === source.id ? 'M6 6h12v12H6z' : 'M7 4l13 8-13 8z'" fill="currentColor" />
-            </svg>
-          </button>
-          <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
-          <EditableName
-            :name="source.name"
-            what="sound"
-            @rename="shelf.renameSource(source, $event)"
-            @open="transport.preview(source.id)"
-          />
-          <span class="mono tempo">{{ barsAndTempo(source) }}</span>
-          <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>
-          <span class="quiet">{{ rate(source) }}</span>
-          <span class="acts">
-            <button
-              class="push small"
-              title="A new project with this sound"
-              :aria-label="`Cut ${source.name}`"
-              @click="cutIt(source)"
-            >
-              cut it
-            </button>
-            <button class="push small" :aria-label="`Delete ${source.name}`" @click="shelf.removeSource(source)">
-              delete
-            </button>
-          </span>
-        </li>
-        <li v-if="shelf.loaded && shelf.sources.length === 0" class="none quiet">
-          The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
-        </li>
-      </ul>
-    </section>
+            <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
+            <EditableName
+              :name="source.name"
+              what="sound"
+              @rename="shelf.renameSource(source, $event)"
+              @open="transport.preview(source.id)"
+            />
+            <span class="mono tempo">{{ barsAndTempo(source) }}</span>
+            <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>
+            <span class="quiet">{{ rate(source) }}</span>
+            <span class="acts">
+              <button
+                class="push small"
+                title="A new project with this sound"
+                :aria-label="`Cut ${source.name}`"
+                @click="cutIt(source)"
+              >
+                cut it
+              </button>
+              <button class="push small" :aria-label="`Delete ${source.name}`" @click="shelf.removeSource(source)">
+                delete
+              </button>
+            </span>
+          </li>
+          <li v-if="shelf.loaded && shelf.sources.length === 0" class="none quiet">
+            The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
+          </li>
+        </ul>
+      </section>
+    </main>
   </div>
 </template>
 
@@ -189,6 +196,14 @@ header {
 }
 .theme {
   margin-left: auto;
+}
+main {
+  display: grid;
+  gap: 26px;
+}
+.head h2 {
+  font-size: 26px;
+  font-weight: 700;
 }
 .head {
   display: flex;

@@ -1,0 +1,97 @@
+/** Listens to the live engine and compares it with what should sound. */
+import { expect, test } from '@playwright/test';
+import { loopTempoBpm } from '#core/units/time.ts';
+import { slicesOfPart } from '#core/project/cuts.ts';
+import { homePattern } from '#core/patterns/home.ts';
+import { firstDifference } from '../support/signals.ts';
+import { ENGINE_RATE, expectedSound, listen, loadAssets, loadDocument, peakOf, projectWith, saved } from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+
+test('the worklet plays sample for sample what the core renders, and every slice starts on its frame', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  const first = await loadDocument(page, id);
+  const assets = await loadAssets(page, first);
+  const part = first.parts[first.partOrder[0]!]!;
+  const { sampleRate } = first.sources[part.sourceId]!;
+  const ownTempo = loopTempoBpm(
+    part.loop.bars,
+    part.loop.beatsPerBar,
+    part.loop.endFrame - part.loop.startFrame,
+    sampleRate,
+  );
+
+  for (const factor of [0.7, 1, 1.4]) {
+    await page.getByRole('spinbutton', { name: 'tempo', exact: true }).focus();
+    await page.keyboard.type((ownTempo * factor).toFixed(2));
+    await page.keyboard.press('Enter');
+    await saved(page);
+    const document = await loadDocument(page, id);
+    expect(document.tempoBpm).toBeCloseTo(ownTempo * factor, 1);
+    const frames = 2 * ENGINE_RATE;
+    const heard = await listen(page, frames);
+    const expected = expectedSound(document, assets, frames);
+    expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
+    expect(firstDifference(heard[0]!, expected[0]!)).toBe(-1);
+    expect(firstDifference(heard[1]!, expected[1]!)).toBe(-1);
+    await page.getByTestId('play').click();
+
+    // Independently of the renderer: where a slice begins, its own samples are heard (past the fades around a start).
+    const home = homePattern(slicesOfPart(document, document.parts[part.id]!), part.loop);
+    const source = assets.get(part.sourceId)!.channels[0]!;
+    let compared = 0;
+    for (const event of home.events) {
+      const start = Math.round((event.positionTicks / 960) * (60 / document.tempoBpm) * ENGINE_RATE);
+      const { startFrame } = document.cuts[part.id]!.slices[event.sliceId]!;
+      if (start + 900 > frames) continue;
+      for (let i = 300; i < 600; i += 37) expect(heard[0]![start + i]).toBe(source[startFrame + i]);
+      compared++;
+    }
+    expect(compared).toBeGreaterThan(5);
+  }
+});
+
+test('keys play their slices at once, and a new slice cuts the last one off without a click', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const document = await loadDocument(page, id);
+  const assets = await loadAssets(page, document);
+  const part = document.parts[document.partOrder[0]!]!;
+  const source = assets.get(part.sourceId)!.channels[0]!;
+  const [first] = slicesOfPart(document, part);
+  const heard = await listen(page, ENGINE_RATE, () => page.keyboard.press('z', { delay: 60 }));
+  const begins = heard[0]!.findIndex((sample) => sample !== 0);
+  const sourceBegins = source.findIndex((sample, i) => i >= first!.startFrame && sample !== 0);
+  // A played key has velocity 0.9, at the square law.
+  for (let i = 50; i < 1500; i += 41) {
+    expect(heard[0]![begins + i]!).toBeCloseTo(source[sourceBegins + i]! * 0.81, 5);
+  }
+  const both = await listen(page, ENGINE_RATE, async () => {
+    await page.keyboard.press('z', { delay: 20 });
+    await page.keyboard.press('x', { delay: 20 });
+  });
+  expect(peakOf(both[0]!)).toBeGreaterThan(0.05);
+});
+
+test('a click can be heard on every beat', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'mute' }).click();
+  await page.getByRole('button', { name: 'click', exact: true }).click();
+  await saved(page);
+  const { tempoBpm } = await loadDocument(page, id);
+  const heard = await listen(page, 2 * ENGINE_RATE);
+  for (let beat = 0; beat < 3; beat++) {
+    const frame = Math.round(beat * (60 / tempoBpm) * ENGINE_RATE);
+    expect(peakOf(heard[0]!.subarray(frame, frame + 400))).toBeGreaterThan(0.1);
+    expect(peakOf(heard[0]!.subarray(frame + 3000, frame + 8000))).toBe(0);
+  }
+});
+
+test('the song ends by itself when it does not loop', async ({ page }) => {
+  await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'loop', exact: true }).click();
+  await page.getByTestId('play').click();
+  await expect(page.getByTestId('play')).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByTestId('play')).toHaveAttribute('aria-pressed', 'false', { timeout: 6000 });
+});

@@ -1,0 +1,114 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { writeWav } from '#core/formats/wav-write.ts';
+import { dropFiles, ENGINE_RATE, listen, peakOf, watchForTrouble } from './support.ts';
+
+const FORMATS = 'tests/fixtures/formats';
+
+test('shows projects and sounds, and no one is shut out', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  const projects = page.getByTestId('projects');
+  await expect(projects.getByText('The Odrun crossing')).toBeVisible();
+  const row = page.getByTestId('sources').getByRole('listitem').filter({ hasText: 'Deckhand break' });
+  await expect(row).toContainText('2 bars');
+  await expect(row).toContainText('101.0');
+  await expect(row).toContainText('44.1 kHz stereo');
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
+  expect(trouble).toEqual([]);
+});
+
+test('makes, renames, duplicates and deletes projects, and takes the deleting back', async ({ page }) => {
+  await page.goto('/');
+  await page.getByTestId('new-project').click();
+  await page.getByLabel('Name of the project').fill('Night watch');
+  await page.getByLabel('Name of the project').press('Enter');
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  const projects = page.getByTestId('projects');
+  await projects.getByRole('listitem').filter({ hasText: 'Night watch' }).hover();
+  await projects.getByLabel('Rename Night watch').click();
+  await page.getByLabel('Name of the project').fill('Dog watch');
+  await page.keyboard.press('Enter');
+  await expect(projects.getByText('Dog watch')).toBeVisible();
+  await projects.getByLabel('Duplicate Dog watch').click();
+  await expect(projects.getByText('Dog watch (copy)')).toBeVisible();
+  await projects.getByLabel('Delete Dog watch (copy)').click();
+  await expect(projects.getByText('Dog watch (copy)')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(projects.getByText('Dog watch (copy)')).toBeVisible();
+});
+
+test('takes in WAV, FLAC, MP3, Ogg and AIFF, by button and by dropping', async ({ page }) => {
+  await page.goto('/');
+  const sources = page.getByTestId('sources');
+  await page
+    .getByTestId('shelf-files')
+    .setInputFiles([`${FORMATS}/tone-f32.wav`, `${FORMATS}/tone-8.wav`, `${FORMATS}/tone.mp3`]);
+  for (const name of ['tone-f32', 'tone-8']) await expect(sources.getByText(name, { exact: true })).toBeVisible();
+  await expect(sources.getByText('tone', { exact: true }).first()).toBeVisible();
+  await dropFiles(page, [`${FORMATS}/tone.ogg`, `${FORMATS}/tone-24.aiff`]);
+  await expect(sources.getByText('tone-24', { exact: true })).toBeVisible();
+});
+
+test('names a file it cannot take and keeps nothing of it', async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'yappa-e2e-'));
+  const silent = writeWav({ sampleRate: 44100, channels: [new Float32Array(4410)] }, { encoding: 'pcm16' });
+  const files: [string, string | Uint8Array, string][] = [
+    ['letter.wav', 'dear captain, this is no sound', 'letter.wav: this is not a WAV, FLAC, MP3, Ogg or AIFF file.'],
+    ['empty.flac', '', 'empty.flac: the file is empty.'],
+    ['silent.wav', silent, 'silent.wav: the file holds only silence.'],
+    ['cut.wav', 'RIFF\u0000\u0000\u0000\u0000WAVE', 'cut.wav: the file has no format chunk.'],
+  ];
+  await page.goto('/');
+  await expect(page.getByTestId('sources').getByRole('listitem').first()).toBeVisible();
+  const before = await page.getByTestId('sources').getByRole('listitem').count();
+  for (const [name, content, words] of files) {
+    writeFileSync(join(folder, name), content);
+    await page.getByTestId('shelf-files').setInputFiles(join(folder, name));
+    await expect(page.getByRole('alert').filter({ hasText: words })).toBeVisible();
+  }
+  await page.reload();
+  await expect(page.getByTestId('sources').getByRole('listitem')).toHaveCount(before);
+});
+
+test('a wrong name is no trouble: the bytes say what it is', async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'yappa-e2e-'));
+  const wav = writeWav(
+    { sampleRate: 22050, channels: [new Float32Array(9000).map((_, i) => Math.sin(i / 9) / 2)] },
+    { encoding: 'pcm24' },
+  );
+  writeFileSync(join(folder, 'mislabelled.mp3'), wav);
+  await page.goto('/');
+  await page.getByTestId('shelf-files').setInputFiles(join(folder, 'mislabelled.mp3'));
+  const row = page.getByTestId('sources').getByRole('listitem').filter({ hasText: 'mislabelled' });
+  await expect(row).toContainText('22.05 kHz mono');
+});
+
+test('plays a preview, and stops it', async ({ page }) => {
+  await page.goto('/');
+  const heard = await listen(page, ENGINE_RATE, () => page.getByLabel('Play Buoy bells').click());
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
+  await page.getByLabel('Stop Buoy bells').click();
+  await expect(page.getByLabel('Play Buoy bells')).toBeVisible();
+});
+
+test('renames and deletes sounds, and takes it back', async ({ page }) => {
+  await page.goto('/');
+  const sources = page.getByTestId('sources');
+  await page.getByTestId('shelf-files').setInputFiles('tests/fixtures/loops/perc-02.flac');
+  await expect(sources.getByText('perc-02')).toBeVisible();
+  await sources.getByRole('listitem').filter({ hasText: 'perc-02' }).hover();
+  await sources.getByLabel('Rename perc-02').click();
+  await page.getByLabel('Name of the sound').fill('Hull taps');
+  await page.keyboard.press('Enter');
+  await expect(sources.getByText('Hull taps')).toBeVisible();
+  await sources.getByLabel('Delete Hull taps').click();
+  await expect(sources.getByText('Hull taps')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(sources.getByText('Hull taps')).toBeVisible();
+});

@@ -1,0 +1,141 @@
+/** What the browser tests have in common: opening things, listening to the engine, and what should have sounded. */
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
+import { expect, type Locator, type Page } from '@playwright/test';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { compilePlan } from '#core/engine/compile-plan.ts';
+import { Renderer } from '#core/engine/renderer.ts';
+import { readWav } from '#core/formats/wav-read.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
+
+export const ENGINE_RATE = 44100;
+
+interface EngineInPage {
+  capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
+  resume(): Promise<void>;
+}
+declare global {
+  interface Window {
+    yappa: { engine: EngineInPage };
+  }
+}
+
+/** Fails the test for anything the page complains of. */
+export function watchForTrouble(page: Page): string[] {
+  const trouble: string[] = [];
+  page.on('pageerror', (error) => trouble.push(error.message));
+  page.on('console', (message) => {
+    // A refused request is the browser's own line; the tests provoke some.
+    if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+      trouble.push(message.text());
+  });
+  return trouble;
+}
+
+export async function newProject(page: Page): Promise<string> {
+  await page.goto('/');
+  await page.getByTestId('new-project').click();
+  await expect(page.getByText('Drop a loop here.')).toBeVisible();
+  return page.url().split('/').at(-1)!;
+}
+
+/** A new project with one fixture loop as its part. */
+export async function projectWith(page: Page, file: string): Promise<string> {
+  const id = await newProject(page);
+  await page.getByTestId('bench-files').setInputFiles(file);
+  await expect(page.getByTestId('slice-count')).toBeVisible();
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  return id;
+}
+
+/** Drops files on the page, as from a folder. */
+export async function dropFiles(page: Page, files: string[]): Promise<void> {
+  const data = files.map((file) => ({ name: basename(file), base64: readFileSync(file).toString('base64') }));
+  const transfer = await page.evaluateHandle((list) => {
+    const dataTransfer = new DataTransfer();
+    for (const { name, base64 } of list) {
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      dataTransfer.items.add(new File([bytes], name));
+    }
+    return dataTransfer;
+  }, data);
+  await page.dispatchEvent('body', 'dragover', { dataTransfer: transfer });
+  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+}
+
+export async function saved(page: Page): Promise<void> {
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+}
+
+export async function loadDocument(page: Page, id: string): Promise<ProjectDocument> {
+  await saved(page);
+  const response = await page.request.get(`/api/projects/${id}`);
+  return ((await response.json()) as { document: ProjectDocument }).document;
+}
+
+export async function loadAssets(page: Page, document: ProjectDocument): Promise<Map<string, AudioData>> {
+  const assets = new Map<string, AudioData>();
+  for (const id of Object.keys(document.sources)) {
+    const body = await (await page.request.get(`/api/sources/${id}/audio`)).body();
+    assets.set(id, readWav(body).audio);
+  }
+  return assets;
+}
+
+/** What the engine should play from the song's start. */
+export function expectedSound(
+  document: ProjectDocument,
+  assets: ReadonlyMap<string, AudioData>,
+  frames: number,
+): Float32Array[] {
+  const renderer = new Renderer(ENGINE_RATE);
+  renderer.setPlan(compilePlan(document, assets, ENGINE_RATE));
+  renderer.play();
+  const out = [new Float32Array(frames), new Float32Array(frames)];
+  renderer.process(out[0]!, out[1]!, frames);
+  return out;
+}
+
+/** Presses play (or does what is given) and records what the engine plays from then on. */
+export async function listen(page: Page, frames: number, action?: () => Promise<void>): Promise<Float32Array[]> {
+  await page.evaluate(() => window.yappa.engine.resume());
+  const withPlay = action === undefined;
+  await page.evaluate(
+    ([count, fromPlay]) => {
+      (window as unknown as { heard: Promise<unknown> }).heard = window.yappa.engine.capture(
+        count as number,
+        fromPlay as boolean,
+      );
+    },
+    [frames, withPlay],
+  );
+  await (action ? action() : page.getByTestId('play').click());
+  const base64 = await page.evaluate(async () => {
+    const heard = (await (window as unknown as { heard: Promise<{ left: Float32Array; right: Float32Array }> })
+      .heard) as {
+      left: Float32Array;
+      right: Float32Array;
+    };
+    const encode = (samples: Float32Array) => {
+      const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+      let text = '';
+      for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+      return btoa(text);
+    };
+    return [encode(heard.left), encode(heard.right)];
+  });
+  return base64.map((text) => {
+    const bytes = Uint8Array.from(Buffer.from(text, 'base64'));
+    return new Float32Array(bytes.buffer);
+  });
+}
+
+export function peakOf(samples: Float32Array): number {
+  return samples.reduce((peak, sample) => Math.max(peak, Math.abs(sample)), 0);
+}
+
+/** A point of a canvas, by shares of its width and height. */
+export async function pointIn(canvas: Locator, x: number, y: number): Promise<{ x: number; y: number }> {
+  const box = (await canvas.boundingBox())!;
+  return { x: box.x + box.width * x, y: box.y + box.height * y };
+}
