@@ -5,11 +5,14 @@
  * listener would mark it; then the marker is placed on the start of the attack (locate-attack.ts) and moved back to a
  * zero crossing.
  */
+import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
 import { locateAttack } from './locate-attack.ts';
-import { candidateFeatures, findCandidates, measureRises } from './onset-features.ts';
+import { candidateFeatures, findCandidates, measureRises, type RiseMaps } from './onset-features.ts';
 import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
 import { zeroCrossingBefore } from './snap.ts';
+import { findSoftOnsets } from './soft-onsets.ts';
+import { measureTonalNovelty } from './tonal-novelty.ts';
 
 /** A moment at which a hit may begin. */
 export interface Onset {
@@ -50,6 +53,10 @@ const CANDIDATES_LISTED_FROM = 0.02;
 /** Hits this far below the loudest one stand lowest of the sure ones. */
 const LOUDNESS_SPAN_DB = 42;
 const SURENESS_SHARE = 0.2;
+const SOFT_RISE_REACH_SECONDS = 0.06;
+/** What novelty sees around a hit is the hit itself. */
+const BEFORE_HIT_SECONDS = 0.08;
+const AFTER_HIT_SECONDS = 0.22;
 
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
@@ -64,29 +71,83 @@ export function analyseOnsets(signal: Float32Array, sampleRate: number): OnsetAn
 export function analyseEnergies(signal: Float32Array, sampleRate: number, energies: BandEnergies): OnsetAnalysis {
   const rises = measureRises(energies);
   const candidates = findCandidates(rises.total);
-  const rows = candidateFeatures(energies, rises, candidates);
-  const likelihoods = rows.map(likelihoodOf);
-  const levels = candidates.map((hop) => levelDbAfter(energies, hop));
-  const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => likelihoods[index]! >= 0.5));
-  const strengths = likelihoods.map((likelihood, index) => strengthOf(likelihood, levels[index]! - loudestDb));
+  const found = listHits(signal, sampleRate, energies, rises, candidates);
+  const soft = listSoftOnsets(signal, sampleRate, energies, rises, candidates, found);
+  const all = [...found, ...soft].sort((a, b) => a.hop - b.hop);
+  const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
+  const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => all[index]!.likelihood >= 0.5));
+  const strengths = all.map(({ likelihood }, index) => strengthOf(likelihood, levels[index]! - loudestDb));
   const onsets: Onset[] = [];
-  candidates.forEach((hop, index) => {
+  all.forEach(({ frame, likelihood }, index) => {
     const strength = strengths[index]!;
-    const likelihood = likelihoods[index]!;
-    if (strength < CANDIDATES_LISTED_FROM) return;
-    const frame = placeMarker(signal, sampleRate, hop * energies.hopFrames);
     const previous = onsets.at(-1);
     if (previous && frame <= previous.frame) {
       previous.strength = Math.max(previous.strength, strength);
       previous.likelihood = Math.max(previous.likelihood, likelihood);
-    } else {
-      onsets.push({ frame, strength, likelihood });
-    }
+    } else onsets.push({ frame, strength, likelihood });
   });
-  return {
-    onsets,
-    landscape: { hopFrames: energies.hopFrames, values: landscapeOf(rises.total, candidates, strengths) },
+  const values = landscapeOf(
+    rises.total,
+    all.map(({ hop }) => hop),
+    strengths,
+  );
+  return { onsets, landscape: { hopFrames: energies.hopFrames, values } };
+}
+
+/** A found onset: where it was heard in the energies, and where its marker belongs. */
+interface FoundOnset {
+  hop: number;
+  frame: number;
+  likelihood: number;
+}
+
+function listHits(
+  signal: Float32Array,
+  sampleRate: number,
+  energies: BandEnergies,
+  rises: RiseMaps,
+  candidates: readonly number[],
+): FoundOnset[] {
+  const rows = candidateFeatures(energies, rises, candidates);
+  return candidates.flatMap((hop, index) => {
+    const likelihood = likelihoodOf(rows[index]!);
+    if (likelihood < CANDIDATES_LISTED_FROM) return [];
+    const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
+    return [{ hop, frame: placeMarker(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood }];
+  });
+}
+
+/** Sounds that begin without a hit, where no hit was found nearby. */
+function listSoftOnsets(
+  signal: Float32Array,
+  sampleRate: number,
+  energies: BandEnergies,
+  rises: RiseMaps,
+  candidates: readonly number[],
+  hits: readonly FoundOnset[],
+): FoundOnset[] {
+  const hopSeconds = energies.hopFrames / sampleRate;
+  const greatestNear = (seconds: number, reachSeconds: number, value: (hop: number) => number) => {
+    let most = 0;
+    for (const hop of candidates)
+      if (Math.abs(hop * hopSeconds - seconds) < reachSeconds) most = Math.max(most, value(hop));
+    return most;
   };
+  const riseNear = (seconds: number) => greatestNear(seconds, SOFT_RISE_REACH_SECONDS, (hop) => rises.total[hop]!);
+  const likelyHits = hits.filter(({ likelihood }) => likelihood >= 0.5);
+  return findSoftOnsets(measureTonalNovelty(signal, sampleRate), riseNear, CANDIDATES_LISTED_FROM)
+    .filter(
+      ({ seconds }) =>
+        !likelyHits.some(({ hop }) => {
+          const after = seconds - hop * hopSeconds;
+          return after > -BEFORE_HIT_SECONDS && after < AFTER_HIT_SECONDS;
+        }),
+    )
+    .map(({ seconds, likelihood }) => ({
+      hop: Math.min(energies.length - 1, Math.round(seconds / hopSeconds)),
+      frame: zeroCrossingBefore(signal, Math.round(seconds * sampleRate), Math.round(0.005 * sampleRate)),
+      likelihood,
+    }));
 }
 
 /** The onsets that stand out of the water at a sensitivity, thinned to the least gap. */
@@ -128,10 +189,17 @@ function likelihoodOf(row: Float64Array): number {
   return 1 / (1 + Math.exp(-sum));
 }
 
-function placeMarker(signal: Float32Array, sampleRate: number, coarseFrame: number): number {
+function placeMarker(
+  signal: Float32Array,
+  sampleRate: number,
+  coarseFrame: number,
+  risesDb: readonly number[],
+): number {
   const startZone = Math.round((FILE_START_MS / 1000) * sampleRate);
   if (coarseFrame < startZone && soundsFromTheStart(signal, startZone)) return 0;
-  const attack = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
+  const visible = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
+  const features = attackFeatures(signal, sampleRate, visible, coarseFrame, risesDb);
+  const attack = Math.max(0, visible + Math.round((attackCorrectionMs(features) / 1000) * sampleRate));
   return zeroCrossingBefore(signal, attack, Math.round((ZERO_CROSSING_REACH_MS / 1000) * sampleRate));
 }
 

@@ -61,7 +61,7 @@ function noteUnder(event: PointerEvent): number | null {
   return noteAt(range.value, x, canvas.clientWidth, y < keysBox(canvas.clientHeight).blackBottom);
 }
 
-/** The lower on the key, the louder (common practice); the strips above play at full level. */
+/** The lower on the key, the louder (common practice); the strips above play at at their loudest. */
 function velocityAt(event: PointerEvent): number {
   const canvas = overlay.value!;
   const { y } = localPoint(event, canvas);
