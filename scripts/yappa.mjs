@@ -1,10 +1,39 @@
-// The command line's door: starts src/cli through tsx in this same process, so that nothing has to be built first.
-import { existsSync } from 'node:fs';
+// The command line's door. The commands are bundled once, beside the packages, and again when their sources change: that
+// starts several times as fast as translating them at every call.
+import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 
-if (!existsSync(new URL('../node_modules/tsx', import.meta.url))) {
-  process.stderr.write('The packages are not installed yet: run "npm ci" first (or "npm run demo", which does it).\n');
-  process.exit(1);
+const root = fileURLToPath(new URL('..', import.meta.url));
+const bundle = join(root, 'node_modules/.cache/yappa/cli.mjs');
+
+function newestIn(folder) {
+  let newest = 0;
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) newest = Math.max(newest, newestIn(path));
+    else if (!entry.name.endsWith('.test.ts')) newest = Math.max(newest, statSync(path).mtimeMs);
+  }
+  return newest;
 }
-const { register } = await import('tsx/esm/api');
-register();
-await import('../src/cli/main.ts');
+
+const sources = Math.max(newestIn(join(root, 'src/core')), newestIn(join(root, 'src/cli')));
+if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
+  if (!existsSync(join(root, 'node_modules/esbuild'))) {
+    process.stderr.write('The packages are not installed yet: run "npm ci" first (or "npm run demo", which does it).\n');
+    process.exit(1);
+  }
+  const { buildSync } = await import('esbuild');
+  mkdirSync(dirname(bundle), { recursive: true });
+  buildSync({
+    entryPoints: [join(root, 'src/cli/main.ts')],
+    outfile: bundle,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    packages: 'external',
+    absWorkingDir: root,
+    logLevel: 'error',
+  });
+}
+await import(pathToFileURL(bundle).href);

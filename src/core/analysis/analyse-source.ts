@@ -2,7 +2,7 @@
 import { mixToMono, type AudioData } from '../dsp/audio.ts';
 import { BAND_COUNT, BAND_EDGES_HZ, measureBandEnergies, type BandEnergies } from './band-energies.ts';
 import { analyseEnergies, DEFAULT_SELECTION, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
-import { measurePitch } from './pitch.ts';
+import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import { guessRole, roleFeatures, type Role } from './roles.ts';
 import { readLoopTempo, type TempoReading } from './tempo.ts';
 
@@ -14,6 +14,10 @@ export interface SourceAnalysis extends OnsetAnalysis {
   /** Readings of the whole file as a trimmed loop, the likeliest first. */
   tempoReadings: TempoReading[];
 }
+
+/** Roles that have no note: looking for one is a waste where they are sure. */
+const NOISY_ROLES: ReadonlySet<Role> = new Set<Role>(['snare', 'rim', 'clap', 'closed hat', 'open hat', 'cymbal']);
+const SURE_OF_NOISE = 0.6;
 
 /** A half-open range of frames of a source. */
 export interface FrameRange {
@@ -62,7 +66,8 @@ export function describeSlices(analysis: SourceAnalysis, ranges: readonly FrameR
     const startHop = hopOf(energies, startFrame);
     const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
     const guess = guessRole(roleFeatures(energies, startHop, endHop));
-    const pitch = measurePitch(mono, sampleRate, startFrame, endFrame);
+    const isNoise = NOISY_ROLES.has(guess.role) && guess.confidence > SURE_OF_NOISE;
+    const pitch = isNoise ? null : measurePitch(mono, sampleRate, startFrame, endFrame, QUICK_WINDOWS);
     return {
       role: guess.role,
       roleConfidence: guess.confidence,

@@ -11,6 +11,9 @@ const STRETCHES_BEFORE = 24;
 const STRETCHES_AFTER = 16;
 const QUIET_STRETCHES = 12;
 const FIRST_SHOWN = 8;
+/** Height of the attack in the signal itself, and the height from which on its start is in plain sight. */
+const HEIGHT_FEATURE = 1;
+const OUT_OF_SILENCE_DB = 50;
 const MOST_EARLIER_MS = 6;
 const MOST_LATER_MS = 0.5;
 
@@ -54,8 +57,9 @@ function stretchDb(signal: Float32Array, from: number, length: number, differenc
   return 10 * Math.log10(sum / Math.max(1, end - start) + 1e-11);
 }
 
-/** Milliseconds to move a start by: below 0 is earlier. */
+/** Milliseconds to move a start by: below 0 is earlier. An attack out of silence hides nothing and stays. */
 export function attackCorrectionMs(features: readonly number[]): number {
+  if (features[HEIGHT_FEATURE]! > OUT_OF_SILENCE_DB) return 0;
   let sum = CORRECTION_BASE_MS;
   for (const [feature, threshold, below, above] of CORRECTION_TREES) {
     const branch = features[feature]! <= threshold ? below : above;

@@ -10,4 +10,4 @@ export const ONSET_WEIGHTS: readonly number[] = [
   0.016, -0.0237, -0.04528, -0.04117, -0.02836, -0.005365, 0.1064, // totals
 ];
 
-export const ONSET_BIAS = 0.3452;
+export const ONSET_BIAS = 0.445;

@@ -14,11 +14,20 @@ export interface Pitch {
   confidence: number;
 }
 
+/** Rate at which a note is first looked for, and the highest note that is found well enough there. */
+const COARSE_RATE_HZ = 11025;
+const HIGHEST_COARSE_HZ = 900;
+const COARSE_CLEAR = 0.8;
+const SILENT_PEAK = 1e-4;
 const LOWEST_HZ = 26;
 const HIGHEST_HZ = 4200;
 /** Below this clarity a window has no pitch. */
 const CLEAR = 0.88;
-const MAX_WINDOWS = 9;
+/** Windows looked at in a slice, and where a single note is to be read as exactly as can be. */
+export const QUICK_WINDOWS = 3;
+export const THOROUGH_WINDOWS = 9;
+const QUICK_SECONDS = 0.046;
+const THOROUGH_SECONDS = 0.09;
 
 const detectors = new Map<number, PitchDetector<Float32Array>>();
 
@@ -33,6 +42,7 @@ function detectorFor(size: number): PitchDetector<Float32Array> {
 
 /**
  * Reads the pitch of `signal[startFrame..endFrame)`.
+ * @param windowCount windows at most: {@link QUICK_WINDOWS} for slices, more for exactness
  * @returns null when the range is shorter than about 25 ms or has no steady pitch
  */
 export function measurePitch(
@@ -40,8 +50,9 @@ export function measurePitch(
   sampleRate: number,
   startFrame: number,
   endFrame: number,
+  windowCount = THOROUGH_WINDOWS,
 ): Pitch | null {
-  const windows = pitchTrack(signal, sampleRate, startFrame, endFrame).filter((at) => at.clarity >= CLEAR);
+  const windows = pitchTrack(signal, sampleRate, startFrame, endFrame, windowCount).filter((at) => at.clarity >= CLEAR);
   if (windows.length === 0) return null;
   const notes = windows.map((at) => at.note).sort((a, b) => a - b);
   const middle = notes[Math.floor(notes.length / 2)]!;
@@ -61,15 +72,22 @@ export interface PitchWindow {
   clarity: number;
 }
 
-function pitchTrack(signal: Float32Array, sampleRate: number, startFrame: number, endFrame: number): PitchWindow[] {
-  const wanted = 2 ** Math.round(Math.log2(0.09 * sampleRate));
+function pitchTrack(
+  signal: Float32Array,
+  sampleRate: number,
+  startFrame: number,
+  endFrame: number,
+  windowCount: number,
+): PitchWindow[] {
+  const seconds = windowCount > QUICK_WINDOWS ? THOROUGH_SECONDS : QUICK_SECONDS;
+  const wanted = 2 ** Math.round(Math.log2(seconds * sampleRate));
   let size = wanted;
   while (size > 512 && size > (endFrame - startFrame) * 0.8) size /= 2;
   const room = endFrame - startFrame - size;
   if (room < 0 || size < 0.02 * sampleRate) return [];
   const first = startFrame + Math.min(room, Math.round(0.03 * sampleRate));
   const span = Math.min(endFrame - size - first, Math.round(0.6 * sampleRate));
-  const count = Math.max(1, Math.min(MAX_WINDOWS, Math.floor((span / size) * 2) + 1));
+  const count = Math.max(1, Math.min(windowCount, Math.floor((span / size) * 2) + 1));
   return Array.from({ length: count }, (_, index) => {
     const frame = first + (count > 1 ? Math.round((span * index) / (count - 1)) : 0);
     return windowPitch(signal, sampleRate, frame, size);
@@ -78,11 +96,59 @@ function pitchTrack(signal: Float32Array, sampleRate: number, startFrame: number
 
 /** Pitch of the `size` frames from `frame`; clarity 0 where there is silence or no note in range. */
 export function windowPitch(signal: Float32Array, sampleRate: number, frame: number, size: number): PitchWindow {
-  const part = signal.slice(frame, frame + size);
+  const none = { frame, note: 0, clarity: 0 };
+  if (frame + size > signal.length) return none;
+  // The note is looked for at a quarter of the rate, and its period then measured at the whole.
+  const factor = Math.max(1, Math.floor(sampleRate / COARSE_RATE_HZ));
+  const coarse = new Float32Array(size / factor);
   let peak = 0;
-  for (const sample of part) peak = Math.max(peak, Math.abs(sample));
-  if (part.length < size || peak < 1e-4) return { frame, note: 0, clarity: 0 };
-  const [hz, clarity] = detectorFor(size).findPitch(part, sampleRate);
-  if (!(hz >= LOWEST_HZ && hz <= HIGHEST_HZ)) return { frame, note: 0, clarity: 0 };
-  return { frame, note: hzToMidi(hz), clarity };
+  for (let i = 0, at = frame; i < coarse.length; i++) {
+    let sum = 0;
+    for (let k = 0; k < factor; k++) sum += signal[at++]!;
+    coarse[i] = sum / factor;
+    peak = Math.max(peak, Math.abs(coarse[i]!));
+  }
+  if (peak < SILENT_PEAK) return none;
+  const [coarseHz, coarseClarity] = detectorFor(coarse.length).findPitch(coarse, sampleRate / factor);
+  if (coarseClarity < COARSE_CLEAR || !(coarseHz >= LOWEST_HZ)) return none;
+  if (coarseHz > HIGHEST_COARSE_HZ) {
+    const [hz, clarity] = detectorFor(size).findPitch(signal.subarray(frame, frame + size), sampleRate);
+    return hz >= LOWEST_HZ && hz <= HIGHEST_HZ ? { frame, note: hzToMidi(hz), clarity } : none;
+  }
+  const { lag, clarity } = refinePeriod(signal, frame, size, sampleRate / coarseHz, factor);
+  return { frame, note: hzToMidi(sampleRate / lag), clarity };
+}
+
+/** Greatest normalised square difference (McLeod and Wyvill, equation 9) near a lag, with a parabola through its top. */
+function refinePeriod(
+  signal: Float32Array,
+  frame: number,
+  size: number,
+  coarseLag: number,
+  reach: number,
+): { lag: number; clarity: number } {
+  const first = Math.max(2, Math.round(coarseLag) - reach);
+  const values: number[] = [];
+  for (let lag = first; lag <= Math.round(coarseLag) + reach; lag++) {
+    let product = 0;
+    let squares = 1e-12;
+    for (let i = frame; i < frame + size - lag; i++) {
+      const a = signal[i]!;
+      const b = signal[i + lag]!;
+      product += a * b;
+      squares += a * a + b * b;
+    }
+    values.push((2 * product) / squares);
+  }
+  let top = 0;
+  values.forEach((value, index) => {
+    if (value > values[top]!) top = index;
+  });
+  const before = values[top - 1];
+  const after = values[top + 1];
+  const value = values[top]!;
+  if (before === undefined || after === undefined) return { lag: first + top, clarity: value };
+  const bend = before - 2 * value + after;
+  const shift = bend < 0 ? (0.5 * (before - after)) / bend : 0;
+  return { lag: first + top + shift, clarity: Math.min(1, value - 0.25 * (before - after) * shift) };
 }

@@ -40,17 +40,24 @@ export function measureTonalNovelty(signal: Float32Array, sampleRate: number): T
   const flux = new Float32Array(count);
   const turn = new Float32Array(count);
   const weight = new Float32Array(count);
+  const norms = new Float64Array(count);
   for (let i = 0; i < count; i++) {
-    const now = spectra.subarray(i * bins, (i + 1) * bins);
     let total = 0;
-    for (let k = 0; k < bins; k++) total += now[k]!;
-    weight[i] = total;
-    if (i >= FLUX_LAG) flux[i] = fluxBetween(spectra.subarray((i - FLUX_LAG) * bins, (i - FLUX_LAG + 1) * bins), now);
-    if (i >= TURN_REACH && i + TURN_REACH < count) {
-      const before = (i - TURN_REACH) * bins;
-      const after = (i + TURN_REACH) * bins;
-      turn[i] = 1 - cosine(spectra.subarray(before, before + bins), spectra.subarray(after, after + bins));
+    let squares = 1e-9;
+    for (let at = i * bins; at < (i + 1) * bins; at++) {
+      const value = spectra[at]!;
+      total += value;
+      squares += value * value;
     }
+    weight[i] = total;
+    norms[i] = squares;
+    if (i >= FLUX_LAG) flux[i] = fluxBetween(spectra, (i - FLUX_LAG) * bins, i * bins, bins);
+  }
+  for (let i = TURN_REACH; i + TURN_REACH < count; i++) {
+    const before = i - TURN_REACH;
+    const after = i + TURN_REACH;
+    const shared = product(spectra, before * bins, after * bins, bins);
+    turn[i] = 1 - shared / Math.sqrt(norms[before]! * norms[after]!);
   }
   return { hopSeconds, flux, turn, weight };
 }
@@ -80,30 +87,28 @@ function compressedSpectra(low: Float32Array, count: number): Float32Array {
     }
   }
   const scale = COMPRESSION / Math.sqrt(greatest);
-  for (let i = 0; i < spectra.length; i++) spectra[i] = Math.log10(1 + scale * Math.sqrt(spectra[i]!));
+  for (let i = 0; i < spectra.length; i++) spectra[i] = Math.log(1 + scale * Math.sqrt(spectra[i]!)) / Math.LN10;
   return spectra;
 }
 
-function fluxBetween(before: Float32Array, now: Float32Array): number {
+/** Positive flux from the spectrum at one place to the one at another. */
+function fluxBetween(spectra: Float32Array, before: number, now: number, bins: number): number {
   let sum = 0;
-  for (let k = 1; k < now.length - 1; k++) {
-    const a = before[k - 1]!;
-    const b = before[k]!;
-    const c = before[k + 1]!;
+  let a = spectra[before]!;
+  let b = spectra[before + 1]!;
+  for (let k = 1; k < bins - 1; k++) {
+    const c = spectra[before + k + 1]!;
     const most = a > b ? (a > c ? a : c) : b > c ? b : c;
-    if (now[k]! > most) sum += now[k]! - most;
+    const value = spectra[now + k]!;
+    if (value > most) sum += value - most;
+    a = b;
+    b = c;
   }
   return sum;
 }
 
-function cosine(a: Float32Array, b: Float32Array): number {
-  let ab = 0;
-  let aa = 1e-9;
-  let bb = 1e-9;
-  for (let k = 0; k < a.length; k++) {
-    ab += a[k]! * b[k]!;
-    aa += a[k]! * a[k]!;
-    bb += b[k]! * b[k]!;
-  }
-  return ab / Math.sqrt(aa * bb);
+function product(spectra: Float32Array, first: number, second: number, bins: number): number {
+  let sum = 0;
+  for (let k = 0; k < bins; k++) sum += spectra[first + k]! * spectra[second + k]!;
+  return sum;
 }

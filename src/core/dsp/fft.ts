@@ -27,10 +27,10 @@ export class PowerSpectrum {
    */
   measure(signal: Float32Array, start: number, out: Float32Array): void {
     const { size, input, window, spectrum } = this;
-    for (let i = 0; i < size; i++) {
-      const at = start + i;
-      input[i] = at >= 0 && at < signal.length ? signal[at]! * window[i]! : 0;
-    }
+    const from = Math.max(0, -start);
+    const to = Math.max(from, Math.min(size, signal.length - start));
+    if (from > 0 || to < size) input.fill(0);
+    for (let i = from; i < to; i++) input[i] = signal[start + i]! * window[i]!;
     this.fft.realTransform(spectrum, input as unknown as number[]);
     for (let bin = 0; bin < this.binCount; bin++) {
       const re = spectrum[2 * bin]!;

@@ -2,7 +2,7 @@
  * Decodes any sound file that the product takes in, by what the bytes say and not by the file's name. The same code
  * runs in the browser's workers and on the command line, so both see the same samples.
  */
-import { frameCount, peakLevel, type AudioData } from '../dsp/audio.ts';
+import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 import { isWav, readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
 
@@ -51,7 +51,7 @@ export async function decodeSoundFile(bytes: Uint8Array): Promise<DecodedFile> {
   if (bytes.length === 0) throw new AppError('format.empty', 'the file is empty');
   const format = sniffFormat(bytes);
   if (!format) throw new AppError('format.unknown', 'this is not a WAV, FLAC, MP3, Ogg or AIFF file');
-  let decoded: Pick<DecodedFile, 'audio'> & Partial<DecodedFile>;
+  let decoded: Decoded;
   try {
     decoded = await decoders[format](bytes);
   } catch (error) {
@@ -59,7 +59,7 @@ export async function decodeSoundFile(bytes: Uint8Array): Promise<DecodedFile> {
     throw new AppError('format.broken', error instanceof Error ? error.message : String(error), { format });
   }
   const audio: AudioData = { sampleRate: decoded.audio.sampleRate, channels: decoded.audio.channels.slice(0, 2) };
-  const mendedSamples = mendNonNumbers(audio);
+  const mendedSamples = decoded.isInteger ? 0 : mendNonNumbers(audio);
   assertUsable(audio, format);
   return { format, audio, cues: decoded.cues ?? [], loops: decoded.loops ?? [], mendedSamples };
 }
@@ -73,12 +73,21 @@ function assertUsable(audio: AudioData, format: SoundFormat): void {
   if (frames * audio.channels.length > MAX_SAMPLES) {
     throw new AppError('format.too-large', 'the sound is too long', { maxSamples: MAX_SAMPLES });
   }
-  if (peakLevel(audio) < SILENCE_PEAK) throw new AppError('format.silent', 'the file holds only silence', { format });
+  if (!isAudible(audio)) throw new AppError('format.silent', 'the file holds only silence', { format });
+}
+
+/** Is any sample loud enough to be heard? Stops at the first. */
+function isAudible(audio: AudioData): boolean {
+  return audio.channels.some((channel) => channel.some((sample) => sample > SILENCE_PEAK || sample < -SILENCE_PEAK));
 }
 
 function mendNonNumbers(audio: AudioData): number {
   let mended = 0;
   for (const channel of audio.channels) {
+    // One sum tells whether there is anything to mend: what is no number, or infinite, makes the sum so, too.
+    let sum = 0;
+    for (let i = 0; i < channel.length; i++) sum += channel[i]!;
+    if (Number.isFinite(sum)) continue;
     for (let i = 0; i < channel.length; i++) {
       if (!Number.isFinite(channel[i]!)) {
         channel[i] = 0;
@@ -104,52 +113,57 @@ function fromCompressed(result: CompressedResult): { audio: AudioData } {
   return { audio: { sampleRate: result.sampleRate, channels: result.channelData } };
 }
 
-const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Pick<DecodedFile, 'audio'> & Partial<DecodedFile>>> =
-  {
-    wav: async (bytes) => readWav(bytes),
-    flac: async (bytes) => {
-      const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
-      const decoder = new FLACDecoder();
-      await decoder.ready;
-      try {
-        const layout = flacLayout(bytes);
-        const { totalFrames } = layout;
-        const result = await decoder.decodeFile(totalFrames > 0 ? withTrailer(bytes, layout) : bytes);
-        if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
-        const decoded = fromCompressed(result);
-        decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
-        return decoded;
-      } finally {
-        decoder.free();
-      }
-    },
-    ogg: async (bytes) => {
-      const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
-      const decoder = new OggVorbisDecoder();
-      await decoder.ready;
-      try {
-        return fromCompressed(await decoder.decodeFile(bytes));
-      } finally {
-        decoder.free();
-      }
-    },
-    mp3: async (bytes) => {
-      const { MPEGDecoder } = await import('mpg123-decoder');
-      const decoder = new MPEGDecoder({ enableGapless: true });
-      await decoder.ready;
-      try {
-        return fromCompressed(decoder.decode(bytes));
-      } finally {
-        decoder.free();
-      }
-    },
-    aiff: async (bytes) => {
-      const { default: decodeAiff } = await import('@audio/decode-aiff');
-      const decoded = decodeAiff(bytes);
-      if (aiffBitsPerSample(bytes) === 8) decoded.channelData.forEach(unsignedToSigned);
-      return { audio: { sampleRate: decoded.sampleRate, channels: decoded.channelData } };
-    },
-  };
+/** What a decoder gives; samples that were integers are always numbers. */
+type Decoded = Pick<DecodedFile, 'audio'> & Partial<DecodedFile> & { isInteger?: boolean };
+
+const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
+  wav: async (bytes) => {
+    const file = readWav(bytes);
+    return { ...file, isInteger: !file.isFloat };
+  },
+  flac: async (bytes) => {
+    const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
+    const decoder = new FLACDecoder();
+    await decoder.ready;
+    try {
+      const layout = flacLayout(bytes);
+      const { totalFrames } = layout;
+      const result = await decoder.decodeFile(totalFrames > 0 ? withTrailer(bytes, layout) : bytes);
+      if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
+      const decoded = fromCompressed(result);
+      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
+      return decoded;
+    } finally {
+      decoder.free();
+    }
+  },
+  ogg: async (bytes) => {
+    const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
+    const decoder = new OggVorbisDecoder();
+    await decoder.ready;
+    try {
+      return fromCompressed(await decoder.decodeFile(bytes));
+    } finally {
+      decoder.free();
+    }
+  },
+  mp3: async (bytes) => {
+    const { MPEGDecoder } = await import('mpg123-decoder');
+    const decoder = new MPEGDecoder({ enableGapless: true });
+    await decoder.ready;
+    try {
+      return fromCompressed(decoder.decode(bytes));
+    } finally {
+      decoder.free();
+    }
+  },
+  aiff: async (bytes) => {
+    const { default: decodeAiff } = await import('@audio/decode-aiff');
+    const decoded = decodeAiff(bytes);
+    if (aiffBitsPerSample(bytes) === 8) decoded.channelData.forEach(unsignedToSigned);
+    return { audio: { sampleRate: decoded.sampleRate, channels: decoded.channelData } };
+  },
+};
 
 interface FlacLayout {
   /** Length in frames, 0 where the file does not say. */
@@ -191,7 +205,9 @@ function withTrailer(bytes: Uint8Array, { soundStart, maxFrameBytes }: FlacLayou
 /** The FLAC library divides by `2^(bits-1) - 1`; the trade, and our WAV reader, by `2^(bits-1)`: back to whole steps. */
 function restoreIntegerScale(channel: Float32Array, bits: number): void {
   const half = 2 ** (bits - 1);
-  for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i]! * (half - 1)) / half;
+  const up = half - 1;
+  const down = 1 / half;
+  for (let i = 0; i < channel.length; i++) channel[i] = Math.floor(channel[i]! * up + 0.5) * down;
 }
 
 /** Sample size in the COMM chunk (AIFF 1.3, section "The Common Chunk"), 0 when there is none. */
