@@ -9,7 +9,7 @@ import { setEvents } from '#core/project/commands/events.ts';
 import { addPart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
 import { choosePattern, copyPattern, renamePattern } from '#core/project/commands/patterns.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
-import { foundSlices, wholeLoop } from '#core/project/new-part.ts';
+import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { HOME, type ProjectDocument } from '#core/project/schema.ts';
 import { orderedEvents } from '#core/patterns/home.ts';
 
@@ -52,7 +52,7 @@ class ProjectMaker {
     this.run(addPart, {
       name,
       source: { id, name, sampleRate: audio.sampleRate, channels: audio.channels.length, frames },
-      loop: wholeLoop(analysis.tempoReadings, frames),
+      loop: likeliestLoop(analysis.tempoReadings, frames),
       tempoReadings: analysis.tempoReadings,
       slices: foundSlices(markers, describeSlices(analysis, ranges)),
       adoptTempo: true,

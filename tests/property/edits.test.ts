@@ -1,7 +1,8 @@
 /** Random edits in random order: whatever is done, slices stay inside their source, ordered, and all can be undone. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addMarker, lockSlices, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
+import { addMarker, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
+import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
@@ -31,6 +32,8 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('shift' as const), at: fc.nat(30), byTicks: fc.integer({ min: -5000, max: 5000 }) }),
   fc.record({ kind: fc.constant('resize' as const), at: fc.nat(30), lengthTicks: fc.integer({ min: -10, max: 9000 }) }),
   fc.record({ kind: fc.constant('drop' as const), at: fc.nat(30) }),
+  fc.record({ kind: fc.constant('end' as const), at: fc.nat(30), frame: fc.option(anyFrame) }),
+  fc.record({ kind: fc.constant('merge' as const), at: fc.nat(30) }),
 );
 type Edit = typeof edit extends fc.Arbitrary<infer T> ? T : never;
 
@@ -80,6 +83,10 @@ function apply(
         { patternId, eventIds: [eventAt(change.at)], lengthTicks: change.lengthTicks },
         env,
       );
+    case 'end':
+      return setSliceEnds(document, { partId, ends: { [sliceAt(change.at)]: change.frame } }, env);
+    case 'merge':
+      return mergeSlices(document, { partId, sliceIds: [sliceAt(change.at), sliceAt(change.at + 1)] }, env);
     case 'drop':
       return removeEvents(document, { patternId, eventIds: [eventAt(change.at)] }, env);
   }

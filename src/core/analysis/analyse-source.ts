@@ -4,13 +4,16 @@ import { BAND_COUNT, BAND_EDGES_HZ, measureBandEnergies, type BandEnergies } fro
 import { analyseEnergies, DEFAULT_SELECTION, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import { guessRole, roleFeatures, type Role } from './roles.ts';
-import { readLoopTempo, type TempoReading } from './tempo.ts';
+import { readTempo } from './read-tempo.ts';
+import type { TempoHit, TempoReading } from './tempo.ts';
 
 export interface SourceAnalysis extends OnsetAnalysis {
   sampleRate: number;
   /** Mean of the channels. */
   mono: Float32Array;
   energies: BandEnergies;
+  /** The likely hits as the tempo readers need them. */
+  tempoHits: TempoHit[];
   /** Readings of the whole file as a trimmed loop, the likeliest first. */
   tempoReadings: TempoReading[];
 }
@@ -55,8 +58,8 @@ export function analyseSource(audio: AudioData): SourceAnalysis {
       kick: guess.role === 'kick' ? guess.confidence : 0,
     };
   });
-  const tempoReadings = readLoopTempo(hits, mono.length, sampleRate);
-  return { sampleRate, mono, energies, onsets, landscape, tempoReadings };
+  const tempoReadings = readTempo(hits, mono.length, sampleRate);
+  return { sampleRate, mono, energies, onsets, landscape, tempoHits: hits, tempoReadings };
 }
 
 /** Describes ranges of an analysed source, one result a range. */

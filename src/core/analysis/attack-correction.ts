@@ -57,14 +57,14 @@ function stretchDb(signal: Float32Array, from: number, length: number, differenc
   return 10 * Math.log10(sum / Math.max(1, end - start) + 1e-11);
 }
 
-/** Milliseconds to move a start by: below 0 is earlier. An attack out of silence hides nothing and stays. */
+/** Milliseconds to move a start by: below 0 is earlier. An attack out of silence hides nothing. */
 export function attackCorrectionMs(features: readonly number[]): number {
-  if (features[HEIGHT_FEATURE]! > OUT_OF_SILENCE_DB) return 0;
   let sum = CORRECTION_BASE_MS;
   for (const [feature, threshold, below, above] of CORRECTION_TREES) {
     const branch = features[feature]! <= threshold ? below : above;
     const [nextFeature, nextThreshold, low, high] = branch;
     sum += features[nextFeature]! <= nextThreshold ? low : high;
   }
-  return Math.max(-MOST_EARLIER_MS, Math.min(MOST_LATER_MS, sum));
+  const hides = features[HEIGHT_FEATURE]! <= OUT_OF_SILENCE_DB;
+  return Math.max(hides ? -MOST_EARLIER_MS : 0, Math.min(MOST_LATER_MS, sum));
 }

@@ -44,23 +44,91 @@ export interface GridCut {
   /** Length of a step in ticks: 960 for quarters, 240 for sixteenths, 160 for sixteenth triplets. */
   stepTicks: number;
   tempoBpm: number;
+  /** Place of every second line in its pair, in percent; 50 (the default) is straight, 66.7 a triplet. */
+  swingPercent?: number;
   /** Frame of the first bar line. */
   startFrame: number;
   endFrame: number;
 }
 
+/** Frame of a grid line. */
+function gridLineFrame(step: number, stepFrames: number, { startFrame, swingPercent = 50 }: GridCut): number {
+  const swung = step % 2 === 1 ? step - 1 + swingPercent / 50 : step;
+  return startFrame + swung * stepFrames;
+}
+
+function stepFramesOf(grid: GridCut, sampleRate: number): number {
+  if (!(grid.stepTicks > 0)) throw new RangeError(`stepTicks is ${grid.stepTicks}; it must be above 0`);
+  return ((grid.stepTicks / TICKS_PER_BEAT) * 60 * sampleRate) / grid.tempoBpm;
+}
+
 /** Markers on a musical grid, each moved to the nearest zero crossing within 1 ms. */
 export function cutOnGrid(analysis: SourceAnalysis, grid: GridCut): Marker[] {
-  if (!(grid.stepTicks > 0)) throw new RangeError(`stepTicks is ${grid.stepTicks}; it must be above 0`);
-  const stepFrames = ((grid.stepTicks / TICKS_PER_BEAT) * 60 * analysis.sampleRate) / grid.tempoBpm;
+  const stepFrames = stepFramesOf(grid, analysis.sampleRate);
   const frames: number[] = [];
   for (let step = 0; frames.length < MAX_SLICES; step++) {
-    const frame = grid.startFrame + step * stepFrames;
+    const frame = gridLineFrame(step, stepFrames, grid);
     // A last sliver of less than a tenth of a step is rounding, not a slice.
     if (frame > grid.endFrame - stepFrames * 0.1) break;
     frames.push(Math.round(frame));
   }
   return snapped(analysis, frames);
+}
+
+/**
+ * Pulls markers towards the grid line they lie near to (within a third of a step).
+ * @param pullPercent 0 leaves them where they are, 100 puts them onto the line
+ */
+export function pullToGrid(
+  markers: readonly Marker[],
+  grid: GridCut,
+  sampleRate: number,
+  pullPercent: number,
+): Marker[] {
+  if (pullPercent <= 0) return [...markers];
+  const stepFrames = stepFramesOf(grid, sampleRate);
+  const pulled = markers.map((marker) => {
+    const near = Math.max(0, Math.floor((marker.frame - grid.startFrame) / stepFrames));
+    const lines = [near, near + 1, near + 2].map((step) => gridLineFrame(step, stepFrames, grid));
+    const line = lines.reduce((best, at) => (Math.abs(at - marker.frame) < Math.abs(best - marker.frame) ? at : best));
+    if (Math.abs(line - marker.frame) > stepFrames / 3) return marker;
+    return { ...marker, frame: Math.max(0, Math.round(marker.frame + ((line - marker.frame) * pullPercent) / 100)) };
+  });
+  return pulled.filter((marker, index) => index === 0 || marker.frame > pulled[index - 1]!.frame);
+}
+
+/** Markers at the places that a file names; one at 0 when the first of them lies later. */
+export function cutAtCues(frames: readonly number[], sourceFrames: number): Marker[] {
+  const inside = [...new Set(frames.map(Math.round))]
+    .filter((frame) => frame >= 0 && frame < sourceFrames)
+    .sort((a, b) => a - b);
+  if (inside[0] !== 0) inside.unshift(0);
+  return inside.slice(0, MAX_SLICES).map((frame) => ({ frame, strength: 1 }));
+}
+
+/**
+ * What sounds in a range: from the first to the last moment above `thresholdDb` under the range's own peak, moved out to
+ * zero crossings.
+ * @returns the range itself when nothing in it is quieter than that
+ */
+export function soundingRange(
+  analysis: SourceAnalysis,
+  { startFrame, endFrame }: { startFrame: number; endFrame: number },
+  thresholdDb = -48,
+): { startFrame: number; endFrame: number } {
+  const { mono, sampleRate } = analysis;
+  let peak = 0;
+  for (let i = startFrame; i < endFrame; i++) peak = Math.max(peak, Math.abs(mono[i]!));
+  const threshold = peak * 10 ** (thresholdDb / 20);
+  let first = startFrame;
+  while (first < endFrame - 1 && Math.abs(mono[first]!) <= threshold) first++;
+  let last = endFrame - 1;
+  while (last > first && Math.abs(mono[last]!) <= threshold) last--;
+  const reach = Math.round((SNAP_REACH_MS / 1000) * sampleRate);
+  return {
+    startFrame: Math.max(startFrame, zeroCrossingBefore(mono, first, reach)),
+    endFrame: Math.min(endFrame, nearestZeroCrossing(mono, Math.min(endFrame - 1, last + reach), reach) + 1),
+  };
 }
 
 /** Markers that divide a range into `count` equal parts, each moved to the nearest zero crossing within 1 ms. */

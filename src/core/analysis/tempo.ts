@@ -25,6 +25,9 @@ export interface TempoReading {
   beatsPerBar: number;
   /** Likelihood among all readings, 0..1. */
   confidence: number;
+  /** Where in the file the loop lies, half-open: all of it when the file is trimmed. */
+  startFrame: number;
+  endFrame: number;
 }
 
 /** Slowest and fastest tempo that is read by itself. */
@@ -48,7 +51,7 @@ export function readLoopTempo(hits: readonly TempoHit[], loopFrames: number, sam
       if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM) continue;
       const features = hypothesisFeatures(hits, loopFrames, sampleRate, bars, beatsPerBar);
       const score = features.reduce((sum, value, index) => sum + value * TEMPO_WEIGHTS[index]!, 0);
-      readings.push({ reading: { bpm, bars, beatsPerBar, confidence: 0 }, score });
+      readings.push({ reading: { bpm, bars, beatsPerBar, confidence: 0, startFrame: 0, endFrame: loopFrames }, score });
     }
   }
   const top = Math.max(...readings.map(({ score }) => score));

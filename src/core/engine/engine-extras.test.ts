@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setPart } from '#core/project/commands/parts.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
-import { setSliceSound } from '#core/project/commands/cut.ts';
+import { setSliceSound } from '#core/project/commands/slices.ts';
 import { HOME } from '#core/project/schema.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';

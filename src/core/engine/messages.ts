@@ -16,7 +16,8 @@ export type ToEngine =
   | { type: 'note-on'; partId: string; key: number; velocity: number }
   | { type: 'note-off'; partId: string; key: number }
   | { type: 'play-slice'; partId: string; sliceIndex: number; velocity: number }
-  | { type: 'preview'; sourceId: string; startFrame: number }
+  /** `endFrame` null plays to the source's end. */
+  | { type: 'preview'; sourceId: string; startFrame: number; endFrame: number | null; looping: boolean }
   | { type: 'stop-preview' }
   /** Keeps the next frames of the output, from the next start of the song on when `withPlay` is set. */
   | { type: 'capture'; frames: number; withPlay: boolean };

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { choosePattern, copyPattern } from '#core/project/commands/patterns.ts';
 import { setPart } from '#core/project/commands/parts.ts';
-import { setSliceSound } from '#core/project/commands/cut.ts';
+import { setSliceSound } from '#core/project/commands/slices.ts';
 import { setEvents } from '#core/project/commands/events.ts';
 import { setClick, setTempo } from '#core/project/commands/song.ts';
 import { HOME } from '#core/project/schema.ts';

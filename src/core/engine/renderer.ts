@@ -9,7 +9,14 @@ import { TICKS_PER_BEAT } from '../units/time.ts';
 import { Click } from './click.ts';
 import { MAX_SEGMENT_FRAMES, PartBus } from './part-bus.ts';
 import { PatternPlayer } from './pattern-player.ts';
-import { emptyPlan, type PlanEvent, type PlanPart, type PlanSource, type RenderPlan } from './render-plan.ts';
+import {
+  emptyPlan,
+  type PlanEvent,
+  type PlanPart,
+  type PlanSlice,
+  type PlanSource,
+  type RenderPlan,
+} from './render-plan.ts';
 import { SongClock } from './song-clock.ts';
 import { Voice, type VoiceStart } from './voice.ts';
 
@@ -40,6 +47,7 @@ export class Renderer {
   private serial = 0;
   private nextBeat = 0;
   private endTicks = Infinity;
+  private previewLoop: { source: PlanSource; slice: PlanSlice; how: VoiceStart } | null = null;
   private readonly how: VoiceStart = {
     gain: 1,
     reverse: false,
@@ -143,9 +151,13 @@ export class Renderer {
     this.startVoice(partIndex, part, sliceIndex);
   }
 
-  /** Plays a source as it is, beside the song; a preview that runs is replaced. */
-  preview(source: PlanSource, startFrame = 0): void {
-    const frames = source.channels[0]?.length ?? 0;
+  /**
+   * Plays a range of a source as it is, beside the song, once or round and round; a preview that runs is replaced.
+   * @param endFrame the source's end when left out
+   */
+  preview(source: PlanSource, startFrame = 0, endFrame = Infinity, looping = false): void {
+    const frames = Math.min(endFrame, source.channels[0]?.length ?? 0);
+    this.previewLoop = null;
     if (startFrame >= frames) return;
     const how: VoiceStart = { ...this.how, gain: 1, reverse: false, joinsPrevious: false, joinsNext: false, key: -1 };
     how.limitFrames = Infinity;
@@ -162,9 +174,11 @@ export class Renderer {
       startFadeFrames: startFrame > 0 ? 64 : 0,
     };
     this.previewVoice.start(source, slice, -1, -1, how, 0);
+    if (looping) this.previewLoop = { source, slice, how };
   }
 
   stopPreview(): void {
+    this.previewLoop = null;
     if (this.previewVoice.active) this.previewVoice.stop(this.transportFade());
   }
 
@@ -302,7 +316,20 @@ export class Renderer {
     for (let index = 0; index < this.states.length; index++)
       this.states[index]!.bus.mixInto(left, right, offset, count);
     this.click.render(left, right, offset, count, this.plan.clickGain);
-    if (this.previewVoice.active) this.previewVoice.render(left, right, offset, count);
+    this.renderPreview(left, right, offset, count);
+  }
+
+  /** A looped preview starts anew on the very frame after its last. */
+  private renderPreview(left: Float32Array, right: Float32Array, offset: number, count: number): void {
+    const { previewVoice, previewLoop } = this;
+    let done = 0;
+    while (done < count && previewVoice.active) {
+      const run = Math.max(1, Math.min(count - done, previewVoice.remainingFrames));
+      previewVoice.render(left, right, offset + done, run);
+      done += run;
+      if (!previewVoice.active && previewLoop)
+        previewVoice.start(previewLoop.source, previewLoop.slice, -1, -1, previewLoop.how, 0);
+    }
   }
 
   private transportFade(): number {

@@ -105,6 +105,11 @@ export class Voice {
     if (this.endFade === 0) this.endFade = Math.min(this.limitFade, Math.max(1, this.length - this.age));
   }
 
+  /** Output frames that are left to sound, when nothing stops it before. */
+  get remainingFrames(): number {
+    return this.length - this.age;
+  }
+
   /** Where in the source the voice is, in frames. */
   get sourceFrame(): number {
     return Math.floor(this.position);

@@ -27,3 +27,12 @@ export function snapToGrid(ticks: number, stepTicks: number | null): number {
 export function gridLineBefore(ticks: number, stepTicks: number | null): number {
   return stepTicks === null ? ticks : Math.floor(ticks / stepTicks + 1e-9) * stepTicks;
 }
+
+/** Steps that a cut on a grid may have: whole notes to sixty-fourths, straight, dotted (x 1.5) and in triplets (x 2/3). */
+export const CUT_STEPS: readonly { label: string; stepTicks: number }[] = [1, 2, 4, 8, 16, 32, 64].flatMap(
+  (division) => [
+    { label: `1/${division}`, stepTicks: WHOLE_TICKS / division },
+    { label: `1/${division} dotted`, stepTicks: (WHOLE_TICKS / division) * 1.5 },
+    { label: `1/${division} triplet`, stepTicks: (WHOLE_TICKS / division) * (2 / 3) },
+  ],
+);

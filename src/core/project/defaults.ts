@@ -61,5 +61,16 @@ export function defaultPart(id: string, name: string, sourceId: string, loop: Lo
 }
 
 export function defaultCut(): Cut {
-  return { method: 'hits', sensitivity: 0.5, minGapMs: 18, stepTicks: 240, count: 16, slices: {} };
+  return {
+    method: 'hits',
+    sensitivity: 0.5,
+    minGapMs: 18,
+    gridPullPercent: 0,
+    stepTicks: 240,
+    swingPercent: 50,
+    count: 16,
+    minLengthMs: 60,
+    tapWindowMs: 60,
+    slices: {},
+  };
 }

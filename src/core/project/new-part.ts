@@ -5,10 +5,12 @@ import type { TempoReading } from '../analysis/tempo.ts';
 import type { FoundSlice } from './commands/cut.ts';
 import type { Loop } from './schema.ts';
 
-/** The whole source as a loop by its likeliest reading; a sound that is no loop counts as one bar of four. */
-export function wholeLoop(readings: readonly TempoReading[], frames: number): Loop {
+/** The loop by its likeliest reading; a sound that is no loop counts as one bar of four. */
+export function likeliestLoop(readings: readonly TempoReading[], frames: number): Loop {
   const best = readings[0];
-  return { startFrame: 0, endFrame: frames, bars: best?.bars ?? 1, beatsPerBar: best?.beatsPerBar ?? 4 };
+  if (!best) return { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 };
+  const { startFrame, endFrame, bars, beatsPerBar } = best;
+  return { startFrame, endFrame: Math.min(frames, endFrame), bars, beatsPerBar };
 }
 
 /** Markers with what was heard after each. @param facts one for each marker */

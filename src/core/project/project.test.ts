@@ -3,16 +3,16 @@ import { fixtureBytes } from '../../../tests/support/fixtures.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
+import { addMarker, clearMarkers, moveMarker, recut, removeSlices } from './commands/cut.ts';
 import {
-  addMarker,
   lockSlices,
-  moveMarker,
+  mergeSlices,
   nameSlices,
-  recut,
-  removeSlices,
+  setSliceEnds,
   setSliceRole,
   setSliceSound,
-} from './commands/cut.ts';
+  trimSlices,
+} from './commands/slices.ts';
 import { deal, takeHand } from './commands/deal.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents, setEvents } from './commands/events.ts';
 import { removePart, setLoop, setPart } from './commands/parts.ts';

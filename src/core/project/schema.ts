@@ -56,16 +56,26 @@ export const slice = z.strictObject({
 export type Slice = z.infer<typeof slice>;
 
 export const cut = z.strictObject({
-  method: z.enum(['hits', 'grid', 'parts', 'pitch']),
+  method: z.enum(['hits', 'grid', 'parts', 'pitch', 'taps', 'file']),
   sensitivity: unit,
   minGapMs: z.number().min(0).max(2000),
-  /** Step of a grid cut. */
+  /** How far hits near a grid line are pulled onto it: 0 leaves them where they are. */
+  gridPullPercent: z.number().min(0).max(100),
+  /** Step of a grid cut, and of the grid that hits are pulled to. */
   stepTicks: z.number().positive(),
+  /** Place of every second grid line in its pair; 50 is straight. */
+  swingPercent: z.number().min(50).max(75),
   /** Parts of an equal cut. */
   count: z.number().int().min(1).max(512),
+  /** Notes shorter than this are joined to the one before. */
+  minLengthMs: z.number().min(0).max(2000),
+  /** A tap is moved back to an attack within this; 0 leaves it where it fell. */
+  tapWindowMs: z.number().min(0).max(500),
   slices: z.record(id, slice),
 });
 export type Cut = z.infer<typeof cut>;
+/** How a cut is found: all of it but the slices. */
+export type CutSettings = Omit<Cut, 'slices'>;
 
 /** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
 export const loop = z
@@ -83,6 +93,9 @@ export const tempoReading = z.strictObject({
   bars: z.number().int().min(1),
   beatsPerBar: z.number().int().min(1).max(16),
   confidence: unit,
+  /** Where in the source the loop lies by this reading. */
+  startFrame: frame,
+  endFrame: frame,
 });
 
 export const patternEvent = z.strictObject({

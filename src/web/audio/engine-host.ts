@@ -93,6 +93,13 @@ export class EngineHost {
     return positionTicks + (seconds * tempoBpm * 960) / 60;
   }
 
+  /** A frame of a source that was reported to sound, carried on to what is heard now. */
+  heardFrame(frame: number, sampleRate: number): number {
+    if (!this.context) return frame;
+    const since = Math.max(0, Math.min(0.2, this.context.currentTime - this.statusTime));
+    return Math.max(0, Math.round(frame + (since - (this.context.outputLatency || 0)) * sampleRate));
+  }
+
   private receive(message: FromEngine): void {
     if (message.type === 'captured') {
       this.captured?.(message);

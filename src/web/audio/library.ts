@@ -1,4 +1,5 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
+import type { Marker } from '#core/analysis/cut.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
@@ -102,6 +103,18 @@ export class SoundLibrary {
 
   cut(sourceId: string, cut: CutRequest): Promise<CutResult> {
     return this.client.call({ kind: 'cut', sourceId, cut });
+  }
+
+  previewCut(sourceId: string, cut: CutRequest): Promise<Marker[]> {
+    return this.client.call({ kind: 'preview-cut', sourceId, cut });
+  }
+
+  trim(sourceId: string, ranges: FrameRange[]): Promise<FrameRange[]> {
+    return this.client.call({ kind: 'trim', sourceId, ranges });
+  }
+
+  likeness(sourceId: string, ranges: FrameRange[]): Promise<number[][]> {
+    return this.client.call({ kind: 'likeness', sourceId, ranges });
   }
 
   describe(sourceId: string, ranges: FrameRange[]): Promise<SliceFacts[]> {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Slices on consecutive keys, played with the mouse; the computer keyboard and MIDI are heard by the bench. */
 import { computed, onBeforeUnmount, ref } from 'vue';
-import { setSliceSound } from '#core/project/commands/cut.ts';
+import { setSliceSound } from '#core/project/commands/slices.ts';
 import { setPart } from '#core/project/commands/parts.ts';
 import { noteName } from '#core/units/pitch.ts';
 import { engine } from '../audio/services.ts';

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** The part: how its loop is read, and how it sounds. */
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
+import { readNameHints } from '#core/analysis/name-hints.ts';
+import type { Loop } from '#core/project/schema.ts';
+import { TapTempo } from '../input/tap-tempo.ts';
+import { useNotices } from '../stores/notices.ts';
 import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
 import { setTempo } from '#core/project/commands/song.ts';
 import { loopLengthFrames, loopTempoBpm } from '#core/units/time.ts';
@@ -11,6 +15,7 @@ import NumberField from './NumberField.vue';
 
 const project = useProject();
 const session = useSession();
+const notices = useNotices();
 
 const part = computed(() => session.part!);
 const source = computed(() => project.document!.sources[part.value.sourceId]!);
@@ -22,21 +27,73 @@ const tempo = computed(() =>
 
 /** Other readings: those the analysis named, and half and double. */
 const readings = computed(() => {
-  const own = part.value.tempoReadings.map(({ bars, beatsPerBar }) => ({ bars, beatsPerBar }));
-  const { bars, beatsPerBar } = loop.value;
-  const more = [{ bars: bars * 2, beatsPerBar }, ...(bars % 2 === 0 ? [{ bars: bars / 2, beatsPerBar }] : [])];
+  const { bars } = loop.value;
+  const more = [{ ...loop.value, bars: bars * 2 }, ...(bars % 2 === 0 ? [{ ...loop.value, bars: bars / 2 }] : [])];
   const seen = new Set<string>();
-  return [{ bars, beatsPerBar }, ...own, ...more]
+  return [loop.value, ...part.value.tempoReadings, ...more]
+    .map(({ startFrame, endFrame, bars: count, beatsPerBar }) => ({ startFrame, endFrame, bars: count, beatsPerBar }))
     .filter((reading) => {
-      const name = `${reading.bars}/${reading.beatsPerBar}`;
+      const name = Object.values(reading).join('/');
       return !seen.has(name) && seen.add(name);
     })
     .slice(0, 6)
     .map((reading) => ({
-      ...reading,
-      bpm: loopTempoBpm(reading.bars, reading.beatsPerBar, loopFrames.value, source.value.sampleRate),
+      reading,
+      bpm: loopTempoBpm(
+        reading.bars,
+        reading.beatsPerBar,
+        reading.endFrame - reading.startFrame,
+        source.value.sampleRate,
+      ),
     }));
 });
+
+/** What the file's name says: shown as a hint, taken by a click. */
+const hints = computed(() => readNameHints(source.value.name));
+const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
+
+function putLoop(label: string, change: Partial<Loop>): void {
+  project.run(label, setLoop, { partId: part.value.id, loop: change });
+}
+
+/** Makes the loop exactly as long as its bars are at a tempo; the source stays as it is. */
+function trimTo(tempoBpm: number): void {
+  const { startFrame, bars, beatsPerBar } = loop.value;
+  const endFrame = startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, tempoBpm, source.value.sampleRate));
+  const missing = endFrame - source.value.frames;
+  if (missing > 0) {
+    notices.info(
+      `At ${tempoBpm} bpm ${bars} bars are ${missing} frames longer than the sound: choose fewer bars or a faster tempo.`,
+    );
+    return;
+  }
+  putLoop(`trim to ${tempoBpm} bpm`, { endFrame });
+}
+
+/** Begins the loop on its first hit; it keeps its length as far as the sound goes. */
+function startOnFirstHit(): void {
+  const startFrame = firstHit.value;
+  putLoop('start on the first hit', {
+    startFrame,
+    endFrame: Math.min(source.value.frames, startFrame + loopFrames.value),
+  });
+}
+
+let tapper = new TapTempo();
+function tapLoop(): void {
+  const tempoBpm = tapper.tap(performance.now());
+  if (tempoBpm === null) return;
+  // A tap is only about right: it chooses the number of bars, and the length tells the exact tempo.
+  const bars = Math.max(
+    1,
+    Math.round((loopFrames.value / source.value.sampleRate / 60) * (tempoBpm / loop.value.beatsPerBar)),
+  );
+  if (bars !== loop.value.bars) putLoop('tap the loop', { bars });
+}
+watch(
+  () => part.value.id,
+  () => (tapper = new TapTempo()),
+);
 
 const offBy = computed(() => {
   const rounded = Math.round(tempo.value);
@@ -123,9 +180,44 @@ function rename(event: Event): void {
       @commit="project.commit()"
       @cancel="project.cancel()"
     />
-    <div class="row">
-      <span>its tempo</span><span class="mono" data-testid="loop-tempo">{{ tempo.toFixed(2) }} bpm</span>
-    </div>
+    <NumberField
+      label="its tempo"
+      hint="Type one and the loop is trimmed to it"
+      data-testid="loop-tempo"
+      :model-value="tempo"
+      :min="20"
+      :max="400"
+      :digits="2"
+      unit="bpm"
+      @begin="project.begin('tempo of the loop')"
+      @update:model-value="trimTo"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <NumberField
+      label="start"
+      hint="First frame of the loop in its source: after a pickup or silence"
+      :model-value="loop.startFrame"
+      :min="0"
+      :max="loop.endFrame - 1"
+      unit="frames"
+      @begin="project.begin('start of the loop')"
+      @update:model-value="putLoop('start of the loop', { startFrame: $event })"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <NumberField
+      label="end"
+      hint="Frame after the loop's last"
+      :model-value="loop.endFrame"
+      :min="loop.startFrame + 1"
+      :max="source.frames"
+      unit="frames"
+      @begin="project.begin('end of the loop')"
+      @update:model-value="putLoop('end of the loop', { endFrame: $event })"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
     <div class="row">
       <span>length</span><span class="mono">{{ loopFrames.toLocaleString('en') }} frames</span>
     </div>
@@ -138,20 +230,45 @@ function rename(event: Event): void {
     </p>
     <div class="buttons">
       <button
-        v-for="reading in readings"
-        :key="`${reading.bars}/${reading.beatsPerBar}`"
+        v-for="({ reading, bpm }, index) in readings"
+        :key="Object.values(reading).join('/')"
         class="push small"
-        :aria-pressed="reading.bars === loop.bars && reading.beatsPerBar === loop.beatsPerBar"
+        :aria-pressed="index === 0"
         title="Read the loop this way"
-        @click="
-          project.run('read the loop', setLoop, {
-            partId: part.id,
-            loop: { bars: reading.bars, beatsPerBar: reading.beatsPerBar },
-          })
-        "
+        @click="putLoop('read the loop', reading)"
       >
-        {{ reading.bars }} × {{ reading.beatsPerBar }}/4 · {{ reading.bpm.toFixed(1) }}
+        {{ reading.bars }} × {{ reading.beatsPerBar }}/4 · {{ bpm.toFixed(1) }}
       </button>
+    </div>
+    <p v-if="hints.bpm || hints.key" class="quiet off">
+      The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
+    </p>
+    <div class="buttons">
+      <button
+        v-if="offBy.frames !== 0"
+        class="push small"
+        title="The edit is of the loop; the source stays"
+        @click="trimTo(offBy.rounded)"
+      >
+        trim to {{ offBy.rounded }}
+      </button>
+      <button
+        v-if="hints.bpm"
+        class="push small"
+        title="Trim the loop to the tempo in the name"
+        @click="trimTo(hints.bpm)"
+      >
+        trim to {{ hints.bpm }}
+      </button>
+      <button
+        class="push small"
+        :disabled="firstHit === loop.startFrame"
+        title="The loop begins on its first hit"
+        @click="startOnFirstHit"
+      >
+        start on the first hit
+      </button>
+      <button class="push small" title="Tap along: the number of bars follows" @click="tapLoop">tap</button>
     </div>
     <div class="buttons">
       <button

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** The selected slices: where they lie and how they sound; one change sets all of them. */
-import { computed } from 'vue';
-import { moveMarker, nameSlices, removeSlices, setSliceRole, setSliceSound } from '#core/project/commands/cut.ts';
+import { computed, ref } from 'vue';
+import { moveMarker, removeSlices } from '#core/project/commands/cut.ts';
+import { nameSlices, setSliceRole, setSliceSound } from '#core/project/commands/slices.ts';
 import { ROLES, type Role } from '#core/analysis/roles.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { keyOfSlice } from '#core/project/cuts.ts';
@@ -12,6 +13,13 @@ import { tip } from '../input/shortcuts.ts';
 import { useEditing } from '../stores/editing.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
+import { useTransport } from '../stores/transport.ts';
+import { useNotices } from '../stores/notices.ts';
+import { ALIKE_WITHIN } from '#core/analysis/likeness.ts';
+import { setSliceEnds } from '#core/project/commands/slices.ts';
+import { loopLengthTicks } from '#core/patterns/home.ts';
+import { formatBarsBeats } from '#core/units/time.ts';
+import { library } from '../audio/services.ts';
 import DetailRows from './DetailRows.vue';
 import NumberField from './NumberField.vue';
 import SkylineMini from './SkylineMini.vue';
@@ -19,6 +27,9 @@ import SkylineMini from './SkylineMini.vue';
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
+const transport = useTransport();
+const notices = useNotices();
+const nudgeUnit = ref<'sample' | 'ms' | '64th'>('ms');
 
 const chosen = computed(() => session.selectedSlices);
 const first = computed(() => chosen.value[0]!);
@@ -80,9 +91,63 @@ function setStart(startFrame: number): void {
   project.run('move slice', moveMarker, { partId: session.part!.id, sliceId: first.value.slice.id, startFrame });
 }
 
+function setEnd(endFrame: number): void {
+  project.run('end of the slice', setSliceEnds, {
+    partId: session.part!.id,
+    ends: { [first.value.slice.id]: endFrame },
+  });
+}
+
+const lengthMs = computed(() => ((first.value.endFrame - first.value.startFrame) / rate.value) * 1000);
+/** Ticks in one frame of the loop, at its own tempo. */
+const ticksPerFrame = computed(() => {
+  const { loop } = session.part!;
+  return loopLengthTicks(loop) / (loop.endFrame - loop.startFrame);
+});
+const lengthBars = computed(() => {
+  const ticks = (first.value.endFrame - first.value.startFrame) * ticksPerFrame.value;
+  const [bar, beat, rest] = formatBarsBeats(ticks, session.part!.loop.beatsPerBar).split('.') as [
+    string,
+    string,
+    string,
+  ];
+  return `${Number(bar) - 1}.${Number(beat) - 1}.${rest}`;
+});
+
+function nudge(side: 'start' | 'end', direction: 1 | -1): void {
+  const frames = { sample: 1, ms: Math.round(rate.value / 1000), '64th': Math.round(60 / ticksPerFrame.value) }[
+    nudgeUnit.value
+  ];
+  if (side === 'start') setStart(first.value.startFrame + direction * frames);
+  else setEnd(first.value.endFrame + direction * frames);
+}
+
 function setRole(event: Event): void {
   const role = (event.target as HTMLSelectElement).value as Role;
   project.run('role', setSliceRole, { partId: session.part!.id, sliceIds: session.sliceIds, role });
+  if (single.value) void offerRoleToAlike(role);
+}
+
+/** One role put right: its look-alikes are offered the same. */
+async function offerRoleToAlike(role: Role): Promise<void> {
+  const part = session.part!;
+  const { placed } = session;
+  const from = first.value.index;
+  const rows = await library
+    .likeness(
+      part.sourceId,
+      placed.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
+    )
+    .catch(() => []);
+  const alike = placed.filter(
+    (at) => at.index !== from && at.slice.role !== role && (rows[from]?.[at.index] ?? 1) < ALIKE_WITHIN,
+  );
+  if (alike.length === 0) return;
+  const sliceIds = alike.map((at) => at.slice.id);
+  notices.info(`${alike.length} more ${alike.length === 1 ? 'slice sounds' : 'slices sound'} like it.`, {
+    label: `Make ${alike.length === 1 ? 'it' : 'them'} ${role}, too`,
+    run: () => project.run('role', setSliceRole, { partId: part.id, sliceIds, role }),
+  });
 }
 
 function setName(event: Event): void {
@@ -131,12 +196,53 @@ function setName(event: Event): void {
         @commit="project.commit()"
         @cancel="project.cancel()"
       />
+      <NumberField
+        label="end"
+        hint="An end of its own may lie beyond the next marker: slices overlap then"
+        :model-value="first.endFrame"
+        :min="first.startFrame + 16"
+        :max="session.loaded ? session.loaded.channels[0]!.length : first.endFrame"
+        :step="1"
+        unit="frames"
+        :disabled="first.slice.locked"
+        @begin="project.begin('end of the slice')"
+        @update:model-value="setEnd"
+        @commit="project.commit()"
+        @cancel="project.cancel()"
+      />
+      <div class="row">
+        <span>nudge by</span>
+        <span class="nudge">
+          <select v-model="nudgeUnit" class="plain-select" aria-label="Nudge by">
+            <option value="sample">1 sample</option>
+            <option value="ms">1 ms</option>
+            <option value="64th">1/64</option>
+          </select>
+          <span v-for="side in ['start', 'end'] as const" :key="side" class="pair">
+            <button
+              class="push small"
+              :title="`${side} earlier`"
+              :aria-label="`${side} earlier`"
+              @click="nudge(side, -1)"
+            >
+              ‹
+            </button>
+            <span class="quiet">{{ side }}</span>
+            <button class="push small" :title="`${side} later`" :aria-label="`${side} later`" @click="nudge(side, 1)">
+              ›
+            </button>
+          </span>
+        </span>
+      </div>
       <div class="row">
         <span>length</span>
-        <span class="mono">{{ (((first.endFrame - first.startFrame) / rate) * 1000).toFixed(1) }} ms</span>
+        <span class="mono">{{ lengthMs.toFixed(1) }} ms · {{ lengthBars }}</span>
       </div>
       <div class="row">
         <span>peak</span><span class="mono">{{ peakDb === -Infinity ? 'silent' : `${peakDb.toFixed(1)} dB` }}</span>
+      </div>
+      <div class="row">
+        <span>brightness</span><span class="mono">{{ Math.round(first.slice.brightnessHz) }} Hz</span>
       </div>
       <div class="row">
         <span>note</span><span class="mono">{{ note }}</span>
@@ -193,6 +299,28 @@ function setName(event: Event): void {
       </button>
       <button
         class="push small"
+        :aria-pressed="chosen.every((at) => at.slice.endFrame !== null)"
+        title="An end of its own, or up to the next marker"
+        @click="editing.ownEnds(!chosen.every((at) => at.slice.endFrame !== null))"
+      >
+        own end
+      </button>
+      <button class="push small" title="Leave the silence around the sound out" @click="editing.trimSelected()">
+        trim silence
+      </button>
+      <button
+        class="push small"
+        :aria-pressed="transport.previewId === session.part!.sourceId"
+        :title="tip('loop-slice')"
+        @click="editing.loopSelected()"
+      >
+        loop it
+      </button>
+      <button v-if="!single" class="push small" :title="tip('merge')" @click="editing.mergeSelected()">
+        join them
+      </button>
+      <button
+        class="push small"
         title="Remove the marker: the slice is joined to the one before"
         @click="project.run('remove slices', removeSlices, { partId: session.part!.id, sliceIds: session.sliceIds })"
       >
@@ -210,5 +338,16 @@ function setName(event: Event): void {
 }
 .plain-input {
   width: 100%;
+}
+.nudge {
+  display: grid;
+  gap: 4px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: auto 1fr auto;
+  align-items: center;
+  text-align: center;
+  font-size: 13px;
 }
 </style>

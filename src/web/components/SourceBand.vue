@@ -1,10 +1,8 @@
 <script setup lang="ts">
 /** The whole source: its markers, its skyline, and how likely each hit is. */
 import { computed, ref } from 'vue';
-import { selectOnsets } from '#core/analysis/detect-onsets.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/project/cuts.ts';
-import { addMarker, moveMarker, recut } from '#core/project/commands/cut.ts';
-import { foundSlices } from '#core/project/new-part.ts';
+import { addMarker, moveMarker } from '#core/project/commands/cut.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { engine, library } from '../audio/services.ts';
 import { verticalLine } from '../canvas/draw.ts';
@@ -12,13 +10,16 @@ import { useBandCanvas, type Stage } from '../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../canvas/use-drag.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../canvas/view-window.ts';
 import { tip } from '../input/shortcuts.ts';
+import { METHOD_WORDS, useCutting } from '../stores/cutting.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import { useTransport } from '../stores/transport.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from '../stores/notices.ts';
 import BandFrame from './BandFrame.vue';
-import CutMenu from './CutMenu.vue';
+import CutPanel from './CutPanel.vue';
+import OverviewStrip from './OverviewStrip.vue';
+import SelectMenu from './SelectMenu.vue';
 import { drawSource, landscapeBox, NUMBER_HEIGHT } from './source-picture.ts';
 
 const MARKER_REACH_PX = 5;
@@ -27,12 +28,11 @@ const project = useProject();
 const session = useSession();
 const transport = useTransport();
 const notices = useNotices();
+const cutting = useCutting();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const loaded = computed(() => session.loaded);
 const reading = computed(() => session.reading);
-/** Sensitivity while the water line is dragged. */
-const draftSensitivity = ref<number | null>(null);
 const cursor = ref('default');
 
 const part = computed(() => session.part);
@@ -44,16 +44,9 @@ const tempo = computed(() => {
   const { loop } = part.value;
   return loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.value.sampleRate);
 });
-const sensitivity = computed(() => draftSensitivity.value ?? cut.value?.sensitivity ?? 0.5);
-const shownCount = computed(() => {
-  if (draftSensitivity.value === null || !reading.value || !source.value) return session.placed.length;
-  const selection = { sensitivity: draftSensitivity.value, minGapMs: cut.value!.minGapMs };
-  return selectOnsets(reading.value.onsets, source.value.sampleRate, selection).length;
-});
-const howFound = computed(() => {
-  const methods = { hits: 'found at hits', grid: 'on a grid', parts: 'in equal parts', pitch: 'at notes' };
-  return methods[cut.value?.method ?? 'hits'];
-});
+const sensitivity = computed(() => cutting.draft?.sensitivity ?? cut.value?.sensitivity ?? 0.5);
+const shownCount = computed(() => cutting.preview?.length ?? session.placed.length);
+const howFound = computed(() => METHOD_WORDS[cut.value?.method ?? 'hits']);
 
 function paint(stage: Stage): void {
   if (!loaded.value || !part.value || !source.value || !cut.value) return;
@@ -70,8 +63,7 @@ function paint(stage: Stage): void {
     loopStart: part.value.loop.startFrame,
     loopEnd: part.value.loop.endFrame,
     sensitivity: sensitivity.value,
-    minGapMs: cut.value.minGapMs,
-    previewing: draftSensitivity.value !== null,
+    preview: cutting.preview,
     showWater: cut.value.method === 'hits',
   });
 }
@@ -188,32 +180,18 @@ function dragWater(event: PointerEvent): void {
   const read = (at: PointerEvent) => {
     const { top, bottom } = landscapeBox(canvas.clientHeight);
     const level = (bottom - localPoint(at, canvas).y) / (bottom - top);
-    draftSensitivity.value = Math.round(Math.max(0.01, Math.min(0.98, 1 - level)) * 100) / 100;
+    void cutting.show({ sensitivity: Math.round(Math.max(0.01, Math.min(0.98, 1 - level)) * 100) / 100 });
   };
   read(event);
   followPointer(event, {
     move: read,
-    end: () => void applySensitivity(draftSensitivity.value!),
-    cancel: () => (draftSensitivity.value = null),
+    end: () => {
+      const value = cutting.draft?.sensitivity;
+      if (value !== undefined)
+        void cutting.apply(`sensitivity ${Math.round(value * 100)}%`, { sensitivity: value, method: 'hits' });
+    },
+    cancel: () => cutting.forget(),
   });
-}
-
-async function applySensitivity(value: number): Promise<void> {
-  const { id: partId, sourceId } = part.value!;
-  const minGapMs = cut.value!.minGapMs;
-  try {
-    const found = await library.cut(sourceId, { method: 'hits', sensitivity: value, minGapMs });
-    const slices = foundSlices(found.markers, found.facts);
-    project.run(`sensitivity ${Math.round(value * 100)}%`, recut, {
-      partId,
-      settings: { sensitivity: value, method: 'hits' },
-      slices,
-    });
-  } catch (error) {
-    notices.error(describeFailure('Cutting', error));
-  } finally {
-    draftSensitivity.value = null;
-  }
 }
 
 async function onDoubleClick(event: MouseEvent): Promise<void> {
@@ -224,11 +202,16 @@ async function onDoubleClick(event: MouseEvent): Promise<void> {
   await addMarkerAt(xToFrame(viewed.value, x, canvas.clientWidth), event.altKey);
 }
 
-/** Adds a marker near a frame, on the attack or zero crossing there; exactly there when `free`. */
-async function addMarkerAt(frame: number, free = false): Promise<void> {
+/**
+ * Adds a marker near a frame, on the attack or zero crossing there; exactly there when `free`.
+ * @param reachMs how far the attack may lie; a few pixels when left out
+ */
+async function addMarkerAt(frame: number, free = false, reachMs?: number): Promise<void> {
   if (!part.value || !source.value) return;
   const { id: partId, sourceId } = part.value;
-  const reachFrames = Math.round(Math.min(0.012 * source.value.sampleRate, framesPerPixel() * 6));
+  const { sampleRate } = source.value;
+  const pixels = Math.min(0.012 * sampleRate, framesPerPixel() * 6);
+  const reachFrames = Math.round(reachMs === undefined ? pixels : (reachMs / 1000) * sampleRate);
   const at = Math.max(0, Math.min(source.value.frames - 1, Math.round(frame)));
   try {
     const startFrame = free ? at : await library.snap(sourceId, at, reachFrames);
@@ -273,38 +256,48 @@ defineExpose({ addMarkerAt, nudgeMarker });
     <template #facts>
       <span v-if="source && tempo" class="facts" data-testid="source-facts">
         {{ source.name }} · {{ part!.loop.bars }} {{ part!.loop.bars === 1 ? 'bar' : 'bars' }} ·
-        {{ tempo.toFixed(1) }} bpm · {{ shownCount }} slices, {{ howFound }}
+        {{ tempo.toFixed(1) }} bpm · {{ shownCount }} slices, cut {{ howFound }}
       </span>
     </template>
     <template #tools>
-      <CutMenu v-if="part" />
+      <SelectMenu v-if="part" />
       <button class="push small" :title="tip('zoom-all')" @click="session.sourceWindow = null">whole</button>
     </template>
-    <div class="stage">
-      <canvas ref="picture" />
-      <canvas
-        ref="overlay"
-        :style="{ cursor }"
-        role="application"
-        aria-label="Source: click a slice to hear it, double-click to add a marker, drag a marker by its number, drag the water line for the sensitivity"
-        data-testid="source-canvas"
-        @pointerdown="onPointerDown"
-        @pointermove="onHover"
-        @dblclick="onDoubleClick"
-        @wheel="onWheel"
-      />
-      <p v-if="!loaded" class="loading quiet">loading the sound …</p>
-      <span v-else class="count" data-testid="slice-count"
-        >{{ shownCount }} {{ shownCount === 1 ? 'slice' : 'slices' }}</span
-      >
+    <div class="rows">
+      <CutPanel v-if="part" />
+      <OverviewStrip v-if="session.sourceWindow" />
+      <div class="stage">
+        <canvas ref="picture" />
+        <canvas
+          ref="overlay"
+          :style="{ cursor }"
+          role="application"
+          aria-label="Source: click a slice to hear it, double-click to add a marker, drag a marker by its number, drag the water line for the sensitivity"
+          data-testid="source-canvas"
+          @pointerdown="onPointerDown"
+          @pointermove="onHover"
+          @dblclick="onDoubleClick"
+          @wheel="onWheel"
+        />
+        <p v-if="!loaded" class="loading quiet">loading the sound …</p>
+        <span v-else class="count" data-testid="slice-count"
+          >{{ shownCount }} {{ shownCount === 1 ? 'slice' : 'slices' }}</span
+        >
+      </div>
     </div>
   </BandFrame>
 </template>
 
 <style scoped>
+.rows {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
 .stage {
   position: relative;
-  height: 100%;
+  flex: 1;
+  min-height: 0;
 }
 canvas {
   position: absolute;

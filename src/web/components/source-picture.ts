@@ -1,5 +1,4 @@
 /** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
-import { selectOnsets } from '#core/analysis/detect-onsets.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 import type { PlacedSlice } from '#core/project/cuts.ts';
@@ -27,10 +26,9 @@ export interface SourceScene {
   selected: ReadonlySet<string>;
   loopStart: number;
   loopEnd: number;
-  /** Sensitivity of the water line, and whether it is being dragged: then the markers it would give are shown. */
   sensitivity: number;
-  minGapMs: number;
-  previewing: boolean;
+  /** Frames of the markers that a setting would give, while it moves. */
+  preview: readonly number[] | null;
   showWater: boolean;
 }
 
@@ -43,6 +41,7 @@ export function drawSource(stage: Stage, scene: SourceScene): void {
   drawSelection(stage, scene);
   drawSkylines(stage, scene);
   drawMarkers(stage, scene);
+  drawPreview(stage, scene);
   drawLandscape(stage, scene);
 }
 
@@ -132,7 +131,7 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
     const selected = scene.selected.has(at.slice.id);
     context.strokeStyle = selected ? inks.sea : inks.quiet;
     context.lineWidth = selected ? 2 : 1;
-    context.globalAlpha = scene.previewing ? 0.25 : selected ? 1 : 0.55;
+    context.globalAlpha = scene.preview ? 0.25 : selected ? 1 : 0.55;
     verticalLine(context, x, 2, bottom);
     context.globalAlpha = 1;
     const label = `${at.index + 1}`;
@@ -150,6 +149,14 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
       }
     }
   }
+  context.lineWidth = 1;
+}
+
+function drawPreview({ context, width, height, inks }: Stage, { preview, window }: SourceScene): void {
+  if (!preview) return;
+  context.strokeStyle = inks.sea;
+  context.lineWidth = 2;
+  for (const frame of preview) verticalLine(context, frameToX(window, frame, width), 2, skylineBottom(height));
   context.lineWidth = 1;
 }
 
@@ -185,12 +192,5 @@ function drawLandscape({ context, width, height, inks }: Stage, scene: SourceSce
   context.moveTo(0, surface);
   context.lineTo(width, surface);
   context.stroke();
-  if (scene.previewing) {
-    const kept = selectOnsets(reading.onsets, scene.sampleRate, {
-      sensitivity: scene.sensitivity,
-      minGapMs: scene.minGapMs,
-    });
-    for (const onset of kept) verticalLine(context, frameToX(window, onset.frame, width), 2, skylineBottom(height));
-  }
   context.lineWidth = 1;
 }

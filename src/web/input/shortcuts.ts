@@ -11,6 +11,12 @@ export type ActionId =
   | 'nudge-later'
   | 'nudge-earlier'
   | 'split'
+  | 'trim-start'
+  | 'trim-end'
+  | 'merge'
+  | 'select-all'
+  | 'loop-slice'
+  | 'play-here'
   | 'lock'
   | 'reverse'
   | 'repeat'
@@ -46,6 +52,12 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'nudge-later': { words: 'Move later', key: 'Shift+ArrowRight' },
   'nudge-earlier': { words: 'Move earlier', key: 'Shift+ArrowLeft' },
   split: { words: 'New marker at the playhead', key: 'Enter' },
+  'trim-start': { words: 'Trim the start to the playhead', key: '[' },
+  'trim-end': { words: 'Trim the end to the playhead', key: ']' },
+  merge: { words: 'Join the selected slices', key: 'Alt+j' },
+  'select-all': { words: 'Select all slices', key: 'Ctrl+a' },
+  'loop-slice': { words: 'Loop the selected slices', key: 'Alt+o' },
+  'play-here': { words: 'Play the source from here', key: 'Alt+Enter' },
   lock: { words: 'Lock or unlock slices', key: 'Alt+l' },
   reverse: { words: 'Play backwards', key: 'Alt+b' },
   repeat: { words: 'One repeat more', key: 'Alt+r' },

@@ -4,7 +4,8 @@
  */
 import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
-import { lockSlices, removeSlices, setSliceSound } from '#core/project/commands/cut.ts';
+import { removeSlices } from '#core/project/commands/cut.ts';
+import { lockSlices, mergeSlices, setSliceEnds, setSliceSound, trimSlices } from '#core/project/commands/slices.ts';
 import { deal, takeHand } from '#core/project/commands/deal.ts';
 import {
   moveEvents,
@@ -16,14 +17,18 @@ import {
 } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { HOME } from '#core/project/schema.ts';
+import { describeFailure } from '../api/words.ts';
+import { library } from '../audio/services.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
+import { useTransport } from './transport.ts';
 
 export const useEditing = defineStore('editing', () => {
   const project = useProject();
   const session = useSession();
   const notices = useNotices();
+  const transport = useTransport();
 
   /** Runs an edit of the pattern in one undo step; on the home pattern a copy is made first and the selection moves there. */
   function editPattern(label: string, edit: (patternId: string, eventIds: readonly string[]) => void): void {
@@ -100,6 +105,50 @@ export const useEditing = defineStore('editing', () => {
     });
   }
 
+  function mergeSelected(): void {
+    const { part } = session;
+    if (!part) return;
+    project.run('join slices', mergeSlices, { partId: part.id, sliceIds: session.sliceIds });
+    session.selectSlices(session.sliceIds.filter((id) => session.placed.some((at) => at.slice.id === id)));
+  }
+
+  /** Plays the stretch of the selected slices round and round, or stops it. */
+  function loopSelected(): void {
+    const { part, selectedSlices } = session;
+    if (!part || selectedSlices.length === 0) return;
+    if (transport.previewId) {
+      transport.stopPreview();
+      return;
+    }
+    const startFrame = Math.min(...selectedSlices.map((at) => at.startFrame));
+    const endFrame = Math.max(...selectedSlices.map((at) => at.endFrame));
+    void transport.playRange(part.sourceId, startFrame, endFrame, true);
+  }
+
+  /** Leaves the silence around what sounds in the selected slices out. */
+  async function trimSelected(): Promise<void> {
+    const { part, selectedSlices } = session;
+    if (!part || selectedSlices.length === 0) return;
+    try {
+      const found = await library.trim(
+        part.sourceId,
+        selectedSlices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
+      );
+      const ranges = Object.fromEntries(selectedSlices.map((at, index) => [at.slice.id, found[index]!]));
+      project.run('trim silence', trimSlices, { partId: part.id, ranges });
+    } catch (error) {
+      notices.error(describeFailure('Trimming', error));
+    }
+  }
+
+  /** Gives the selected slices ends of their own where they end now, or lets them end at the next marker again. */
+  function ownEnds(own: boolean): void {
+    const { part, selectedSlices } = session;
+    if (!part) return;
+    const ends = Object.fromEntries(selectedSlices.map((at) => [at.slice.id, own ? at.endFrame : null]));
+    project.run(own ? 'own ends' : 'end at the next', setSliceEnds, { partId: part.id, ends });
+  }
+
   /** Moves selected strips by one step of the grid, or by a 1/64 when it is free. */
   function nudgeEvents(direction: 1 | -1): void {
     const first = session.selectedEvents[0];
@@ -158,6 +207,10 @@ export const useEditing = defineStore('editing', () => {
     repeatSelected,
     holdSelected,
     lockSelected,
+    mergeSelected,
+    loopSelected,
+    trimSelected,
+    ownEnds,
     nudgeEvents,
     dealAgain,
     takeHandAt,

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { until } from './until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
-import { foundSlices, wholeLoop } from '#core/project/new-part.ts';
+import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { library } from '../audio/services.ts';
@@ -64,7 +64,7 @@ export const useImports = defineStore('imports', () => {
     const added = project.run(`add ${name}`, addPart, {
       name,
       source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: wholeLoop(reading.tempoReadings, frames),
+      loop: likeliestLoop(reading.tempoReadings, frames),
       tempoReadings: reading.tempoReadings,
       slices: foundSlices(cut.markers, cut.facts),
       adoptTempo: true,

@@ -129,7 +129,22 @@ export const useTransport = defineStore('transport', () => {
     await engine.resume();
     const { sampleRate, channels } = await library.load(sourceId);
     engine.addSource({ id: sourceId, sampleRate, channels });
-    engine.send({ type: 'preview', sourceId, startFrame: 0 });
+    engine.send({ type: 'preview', sourceId, startFrame: 0, endFrame: null, looping: false });
+    previewSince = performance.now();
+    previewId.value = sourceId;
+  }
+
+  /** Plays a range of a source, once or round and round. */
+  async function playRange(
+    sourceId: string,
+    startFrame: number,
+    endFrame: number | null,
+    looping: boolean,
+  ): Promise<void> {
+    await engine.resume();
+    const { sampleRate, channels } = await library.load(sourceId);
+    engine.addSource({ id: sourceId, sampleRate, channels });
+    engine.send({ type: 'preview', sourceId, startFrame, endFrame, looping });
     previewSince = performance.now();
     previewId.value = sourceId;
   }
@@ -155,6 +170,7 @@ export const useTransport = defineStore('transport', () => {
     keyDown,
     keyUp,
     preview,
+    playRange,
     stopPreview,
   };
 });

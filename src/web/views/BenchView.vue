@@ -2,7 +2,9 @@
 /** The screen where one project is worked on. */
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { keyOfSlice } from '#core/project/cuts.ts';
+import { moveMarker } from '#core/project/commands/cut.ts';
+import { setSliceEnds } from '#core/project/commands/slices.ts';
+import { keyOfSlice, sliceAtFrame } from '#core/project/cuts.ts';
 import { describeFailure } from '../api/words.ts';
 import { engine } from '../audio/services.ts';
 import { zoomAt, zoomTo, wholeWindow } from '../canvas/view-window.ts';
@@ -73,13 +75,34 @@ function nudge(by: 1 | -1): void {
 /** The frame of the source that sounds now, of the latest slice that started. */
 function soundingFrame(): number | null {
   const place = project.document?.partOrder.indexOf(session.part?.id ?? '') ?? -1;
-  return engine.status.sounding.filter(([partIndex]) => partIndex === place).at(-1)?.[2] ?? null;
+  const rate = session.loaded?.sampleRate ?? 44100;
+  const { sounding, previewing, previewFrame } = engine.status;
+  const frame = sounding.filter(([partIndex]) => partIndex === place).at(-1)?.[2] ?? (previewing ? previewFrame : null);
+  return frame === null ? null : engine.heardFrame(frame, rate);
 }
 
 function split(): void {
   const frame = soundingFrame();
-  if (frame !== null) void sourceBand.value?.addMarkerAt(frame);
+  const cut = project.document?.cuts[session.part?.id ?? ''];
+  const tapping = cut?.method === 'taps';
+  if (frame !== null)
+    void sourceBand.value?.addMarkerAt(frame, tapping && cut.tapWindowMs === 0, tapping ? cut.tapWindowMs : undefined);
   else notices.info('Play something first: the marker is set where the sound is.');
+}
+
+/** Moves the start or the end of the slice that sounds to where the sound is. */
+function trimHere(side: 'start' | 'end'): void {
+  const frame = soundingFrame();
+  const at = session.selectedSlices[0] ?? (frame === null ? undefined : sliceAtFrame(session.placed, frame));
+  if (frame === null || !at || !session.part) notices.info('Play a slice first: it is trimmed where the sound is.');
+  else if (side === 'start')
+    project.run('trim the start', moveMarker, { partId: session.part.id, sliceId: at.slice.id, startFrame: frame });
+  else project.run('trim the end', setSliceEnds, { partId: session.part.id, ends: { [at.slice.id]: frame } });
+}
+
+function playFromHere(): void {
+  const at = session.selectedSlices[0];
+  if (at && session.part) void transport.playRange(session.part.sourceId, at.startFrame, null, false);
 }
 
 function zoom(factor: number): void {
@@ -109,6 +132,12 @@ const actions: Record<ActionId, () => void> = {
   'nudge-later': () => nudge(1),
   'nudge-earlier': () => nudge(-1),
   split,
+  'trim-start': () => trimHere('start'),
+  'trim-end': () => trimHere('end'),
+  merge: () => editing.mergeSelected(),
+  'select-all': () => session.selectSlices(session.placed.map((at) => at.slice.id)),
+  'loop-slice': () => editing.loopSelected(),
+  'play-here': playFromHere,
   lock: () => editing.lockSelected(),
   reverse: () => editing.reverseSelected(),
   repeat: () => editing.repeatSelected(),

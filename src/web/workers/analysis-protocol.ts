@@ -1,15 +1,16 @@
 /** What the analysis worker can be asked. */
 import type { FrameRange, SliceFacts } from '#core/analysis/analyse-source.ts';
-import type { Marker } from '#core/analysis/cut.ts';
+import type { GridCut, Marker } from '#core/analysis/cut.ts';
 import type { Onset, OnsetSelection, StrengthLandscape } from '#core/analysis/detect-onsets.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 
 export type CutRequest =
-  | ({ method: 'hits' } & OnsetSelection)
-  | { method: 'grid'; stepTicks: number; tempoBpm: number; startFrame: number; endFrame: number }
+  | ({ method: 'hits'; pull?: { grid: GridCut; percent: number } } & OnsetSelection)
+  | ({ method: 'grid' } & GridCut)
   | { method: 'parts'; count: number; startFrame: number; endFrame: number }
-  | { method: 'pitch'; minLengthMs: number };
+  | { method: 'pitch'; minLengthMs: number }
+  | { method: 'file' };
 
 export type AnalysisRequest =
   /** Decodes a file that was dropped, keeps it, and gives its bytes in the shelf's encoding. */
@@ -18,6 +19,12 @@ export type AnalysisRequest =
   | { kind: 'load'; sourceId: string; bytes: Uint8Array<ArrayBuffer> }
   | { kind: 'analyse'; sourceId: string }
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
+  /** Only the markers, for showing while a setting moves. */
+  | { kind: 'preview-cut'; sourceId: string; cut: CutRequest }
+  /** What sounds in each range, silence left out. */
+  | { kind: 'trim'; sourceId: string; ranges: FrameRange[] }
+  /** For each range how far every range is from it in sound, 0 (alike) upwards. */
+  | { kind: 'likeness'; sourceId: string; ranges: FrameRange[] }
   | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
   /** Where a marker set by hand near a frame belongs: on the attack there, or on a zero crossing. */
   | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number };
@@ -41,6 +48,8 @@ export interface SourceReading {
   onsets: Onset[];
   landscape: StrengthLandscape;
   tempoReadings: TempoReading[];
+  /** Places named in the file, in frames: cue points and the ends of its loops. */
+  cueFrames: number[];
 }
 
 export interface CutResult {

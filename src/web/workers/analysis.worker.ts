@@ -1,11 +1,21 @@
 /** Decodes, analyses and cuts away from the page, so that nothing there waits. */
 import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
-import { cutAtHits, cutByPitch, cutInParts, cutOnGrid, type Marker } from '#core/analysis/cut.ts';
+import {
+  cutAtCues,
+  cutAtHits,
+  cutByPitch,
+  cutInParts,
+  cutOnGrid,
+  pullToGrid,
+  soundingRange,
+  type Marker,
+} from '#core/analysis/cut.ts';
+import { likenessMatrix } from '#core/analysis/likeness.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
-import { readWav } from '#core/formats/wav-read.ts';
+import { readWav, type WavFile } from '#core/formats/wav-read.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { AppError } from '#core/units/errors.ts';
 import type {
@@ -20,6 +30,7 @@ import { serve } from './rpc.ts';
 
 const audioById = new Map<string, AudioData>();
 const analysisById = new Map<string, SourceAnalysis>();
+const cuesById = new Map<string, number[]>();
 
 serve<AnalysisRequest>(async (request, job) => {
   switch (request.kind) {
@@ -28,20 +39,29 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: imported, transfer: [imported.wav.buffer] };
     }
     case 'load':
-      return { result: keep(request.sourceId, readWav(request.bytes).audio) };
+      return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(request.bytes))) };
     case 'analyse': {
       const { onsets, landscape, tempoReadings } = analysisOf(request.sourceId);
-      return { result: { onsets, landscape, tempoReadings } satisfies SourceReading };
+      const cueFrames = cuesById.get(request.sourceId) ?? [];
+      return { result: { onsets, landscape, tempoReadings, cueFrames } satisfies SourceReading };
     }
     case 'cut': {
       const analysis = analysisOf(request.sourceId);
-      const markers = runCut(analysis, request.cut);
+      const markers = runCut(request.sourceId, request.cut);
       const ranges = markers.map((marker, index) => ({
         startFrame: marker.frame,
         endFrame: markers[index + 1]?.frame ?? analysis.mono.length,
       }));
       return { result: { markers, facts: describeSlices(analysis, ranges) } satisfies CutResult };
     }
+    case 'preview-cut':
+      return { result: runCut(request.sourceId, request.cut) };
+    case 'trim': {
+      const analysis = analysisOf(request.sourceId);
+      return { result: request.ranges.map((range) => soundingRange(analysis, range)) };
+    }
+    case 'likeness':
+      return { result: likenessMatrix(analysisOf(request.sourceId), request.ranges) };
     case 'describe':
       return { result: describeSlices(analysisOf(request.sourceId), request.ranges) };
     case 'snap':
@@ -57,14 +77,25 @@ async function importFile(
     if (!(await progress(share))) throw new AppError('cancelled', 'the import was cancelled');
   };
   await step(0.05);
-  const { audio, mendedSamples } = await decodeSoundFile(bytes);
+  const { audio, mendedSamples, cues, loops } = await decodeSoundFile(bytes);
   await step(0.5);
-  const wav = writeWav(audio, { encoding: losslessEncoding(audio) });
+  // Cue points and the loop stay in the stored file: they are a way to cut it.
+  const wav = writeWav(audio, { encoding: losslessEncoding(audio), cues, loop: loops[0] });
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', wav));
   const sourceId = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
   await step(0.8);
+  rememberCues(sourceId, { audio, cues, loops });
   const loaded = keep(sourceId, audio);
   return { ...loaded, wav, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
+}
+
+/** Keeps the places that a file names. */
+function rememberCues(sourceId: string, { audio, cues, loops }: Pick<WavFile, 'audio' | 'cues' | 'loops'>): AudioData {
+  cuesById.set(sourceId, [
+    ...cues.map((cue) => cue.frame),
+    ...loops.flatMap((loop) => [loop.startFrame, loop.endFrame]),
+  ]);
+  return audio;
 }
 
 function keep(sourceId: string, decoded: AudioData): LoadedSource {
@@ -91,10 +122,15 @@ function analysisOf(sourceId: string): SourceAnalysis {
   return analysis;
 }
 
-function runCut(analysis: SourceAnalysis, cut: CutRequest): Marker[] {
+function runCut(sourceId: string, cut: CutRequest): Marker[] {
+  const analysis = analysisOf(sourceId);
   switch (cut.method) {
-    case 'hits':
-      return cutAtHits(analysis, cut);
+    case 'hits': {
+      const hits = cutAtHits(analysis, cut);
+      return cut.pull ? pullToGrid(hits, cut.pull.grid, analysis.sampleRate, cut.pull.percent) : hits;
+    }
+    case 'file':
+      return cutAtCues(cuesById.get(sourceId) ?? [], analysis.mono.length);
     case 'grid':
       return cutOnGrid(analysis, cut);
     case 'parts':

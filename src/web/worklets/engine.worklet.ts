@@ -48,7 +48,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         break;
       case 'preview': {
         const source = this.sources.get(message.sourceId);
-        if (source) renderer.preview(source, message.startFrame);
+        if (source) renderer.preview(source, message.startFrame, message.endFrame ?? Infinity, message.looping);
         break;
       }
       case 'stop-preview':

@@ -1,10 +1,9 @@
 /** The cut: finding again, markers by hand, and what single slices are. */
 import type { SliceFacts } from '../../analysis/analyse-source.ts';
-import type { Role } from '../../analysis/roles.ts';
 import { placeSlices, sliceAtFrame } from '../cuts.ts';
 import { DEFAULT_SLICE_SOUND } from '../defaults.ts';
-import type { Cut, Pattern, ProjectDocument, Slice, SliceSound } from '../schema.ts';
-import { done, refused, withSlices, type Command, type CommandEnv, type CommandResult } from './command.ts';
+import type { Cut, CutSettings, Pattern, ProjectDocument, Slice } from '../schema.ts';
+import { done, refused, withSlices, type Command, type CommandEnv } from './command.ts';
 
 /** A slice as the analysis gives it. */
 export interface FoundSlice extends SliceFacts {
@@ -15,7 +14,7 @@ export interface FoundSlice extends SliceFacts {
 /** Slices that start within this of each other, in seconds, are the same slice before and after finding again. */
 const SAME_SLICE_SECONDS = 0.01;
 /** A marker of one's own closer than this to another, in frames, replaces nothing: it is refused. */
-const MIN_SLICE_FRAMES = 16;
+export const MIN_SLICE_FRAMES = 16;
 
 function freshSlice(found: FoundSlice, id: string, origin: Slice['origin']): Slice {
   return {
@@ -44,7 +43,7 @@ export function freshSlices(found: readonly FoundSlice[], env: CommandEnv): Reco
 
 export interface RecutArgs {
   partId: string;
-  settings: Partial<Pick<Cut, 'method' | 'sensitivity' | 'minGapMs' | 'stepTicks' | 'count'>>;
+  settings: Partial<CutSettings>;
   slices: readonly FoundSlice[];
 }
 
@@ -156,48 +155,14 @@ export const removeSlices: Command<{ partId: string; sliceIds: readonly string[]
   return done(rehomeEvents(withSlices(document, args.partId, slices), args.partId, cut));
 };
 
-/** Changes several slices of a part in one step. */
-function changeSlices(
-  document: ProjectDocument,
-  partId: string,
-  sliceIds: readonly string[],
-  change: (slice: Slice) => Slice,
-): CommandResult {
+/** Forgets all markers that are neither locked nor by hand, but for the first: the clean table for tapping along. */
+export const clearMarkers: Command<{ partId: string }> = (document, { partId }) => {
+  const part = document.parts[partId];
   const cut = document.cuts[partId];
-  if (!cut) return refused('this part is gone');
-  const slices = { ...cut.slices };
-  for (const sliceId of sliceIds) {
-    const slice = slices[sliceId];
-    if (slice) slices[sliceId] = change(slice);
-  }
-  return done(withSlices(document, partId, slices));
-}
-
-interface SliceSelection {
-  partId: string;
-  sliceIds: readonly string[];
-}
-
-/** Sets the same sound settings on all chosen slices. */
-export const setSliceSound: Command<SliceSelection & { sound: Partial<SliceSound> }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({
-    ...slice,
-    sound: { ...slice.sound, ...args.sound },
-  }));
-
-export const setSliceRole: Command<SliceSelection & { role: Role }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, role: args.role, roleByHand: true }));
-
-/** Names slices; several get the name with a number. An empty name goes back to the role. */
-export const nameSlices: Command<SliceSelection & { name: string }> = (document, args) => {
-  const name = args.name.trim().slice(0, 200);
-  const many = args.sliceIds.length > 1 && name !== '';
-  let number = 0;
-  return changeSlices(document, args.partId, args.sliceIds, (slice) => {
-    number++;
-    return { ...slice, name: many ? `${name} ${number}` : name };
-  });
+  if (!part || !cut) return refused('this part is gone');
+  const placed = placeSlices(cut, document.sources[part.sourceId]!.frames);
+  const kept = placed.filter(({ slice }, index) => index === 0 || slice.locked || slice.origin === 'hand');
+  const slices = Object.fromEntries(kept.map(({ slice }) => [slice.id, slice]));
+  const changed = { ...document, cuts: { ...document.cuts, [partId]: { ...cut, method: 'taps' as const, slices } } };
+  return done(rehomeEvents(changed, partId, cut));
 };
-
-export const lockSlices: Command<SliceSelection & { locked: boolean }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, locked: args.locked }));

@@ -1,0 +1,33 @@
+/** What a file's name says of its tempo and key: a hint, shown as such and never taken by itself. */
+
+export interface NameHints {
+  bpm: number | null;
+  /** As written, tidied: "A minor", "F# major". */
+  key: string | null;
+}
+
+const LOWEST_BPM = 40;
+const HIGHEST_BPM = 240;
+
+/** Reads "break 93bpm", "loop_120_Am", "F#min pad 84.5 bpm". */
+export function readNameHints(name: string): NameHints {
+  return { bpm: readBpm(name), key: readKey(name) };
+}
+
+function readBpm(name: string): number | null {
+  const marked =
+    /(\d{2,3}(?:[.,]\d{1,3})?)\s*[-_ ]?bpm/i.exec(name) ?? /bpm\s*[-_ ]?(\d{2,3}(?:[.,]\d{1,3})?)/i.exec(name);
+  // Without the unit only a number of three digits, or of two with a decimal, standing alone, is likely a tempo.
+  const bare = /(?:^|[\s_-])(1\d\d|\d{2,3}[.,]\d{1,3})(?=$|[\s_-])/.exec(name);
+  const text = (marked ?? bare)?.[1];
+  if (!text) return null;
+  const bpm = Number(text.replace(',', '.'));
+  return bpm >= LOWEST_BPM && bpm <= HIGHEST_BPM ? bpm : null;
+}
+
+function readKey(name: string): string | null {
+  const found = /(?:^|[\s_-])([A-G])([#b]?)\s?(maj(?:or)?|min(?:or)?|m)(?=$|[\s_.-])/.exec(name);
+  if (!found) return null;
+  const [, note, sign, mode] = found;
+  return `${note}${sign} ${mode!.toLowerCase().startsWith('maj') ? 'major' : 'minor'}`;
+}

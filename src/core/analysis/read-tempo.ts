@@ -1,0 +1,64 @@
+/**
+ * Tempo, bars and place of a loop in its file. A file that is a trimmed loop is read by its length (tempo.ts); where that
+ * reading is unsure, the hits alone are asked (free-tempo.ts): they may tell which of the readings is right, or that the
+ * file has silence, a pickup or a tail around the loop.
+ */
+import { loopLengthFrames } from '../units/time.ts';
+import { readFreeTempo, type FreeTempo } from './free-tempo.ts';
+import { readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
+
+/** Readings by length that are surer than this are not questioned. */
+const SURE = 0.6;
+/** The hits' own tempo counts when they fit its sixteenths this well. */
+const LEAST_FIT = 0.9;
+/** Two tempi nearer than this are the same, also when one is a simple multiple of the other. */
+const SAME_TEMPO = 0.004;
+const MULTIPLES = [1, 2, 0.5, 1.5, 2 / 3] as const;
+const MOST_BARS = 64;
+
+/**
+ * All readings, the likeliest first.
+ * @param frames length of the file
+ * @returns an empty list for sounds too short for a bar and without enough hits
+ */
+export function readTempo(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
+  const byLength = readLoopTempo(hits, frames, sampleRate);
+  const best = byLength[0];
+  if (best && best.confidence >= SURE) return byLength;
+  const free = readFreeTempo(hits, sampleRate);
+  if (!free || free.fit < LEAST_FIT) return byLength;
+  const agreeing = byLength.find((reading) => Math.abs(reading.bpm / free.bpm - 1) < SAME_TEMPO);
+  if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
+  const related = byLength.some((reading) =>
+    MULTIPLES.some((factor) => Math.abs(reading.bpm / (free.bpm * factor) - 1) < SAME_TEMPO),
+  );
+  if (related) return byLength;
+  return [placedReading(free, hits, frames, sampleRate), ...byLength];
+}
+
+/** A reading of whole bars of four that begin on a downbeat at or after the first hit. */
+function placedReading(free: FreeTempo, hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading {
+  const beatFrames = (60 * sampleRate) / free.bpm;
+  const startFrame = Math.round(
+    free.firstBeatFrame + downbeatPlace(free.firstBeatFrame, beatFrames, hits) * beatFrames,
+  );
+  const lastHit = hits.at(-1)!.frame;
+  const sounding = Math.ceil((lastHit - startFrame + beatFrames / 4) / (4 * beatFrames));
+  const fitting = Math.floor((frames - startFrame) / (4 * beatFrames) + 1e-6);
+  const bars = Math.max(1, Math.min(sounding, fitting, MOST_BARS));
+  const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, 4, free.bpm, sampleRate)));
+  return { bpm: free.bpm, bars, beatsPerBar: 4, confidence: free.fit / 2, startFrame, endFrame };
+}
+
+/** Of the first four beats the one on whose bars kicks and not snares fall; the first of equals. */
+function downbeatPlace(firstBeatFrame: number, beatFrames: number, hits: readonly TempoHit[]): number {
+  const carried = [0, 0, 0, 0];
+  for (const hit of hits) {
+    const beat = (hit.frame - firstBeatFrame) / beatFrames;
+    const nearest = Math.round(beat);
+    if (Math.abs(beat - nearest) > 0.12) continue;
+    carried[((nearest % 4) + 4) % 4]! += hit.strength * (0.2 + hit.kick - hit.snare);
+  }
+  const most = Math.max(...carried);
+  return carried.findIndex((value) => value > most - 0.15 * Math.abs(most));
+}
