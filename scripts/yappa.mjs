@@ -20,7 +20,9 @@ function newestIn(folder) {
 const sources = Math.max(newestIn(join(root, 'src/core')), newestIn(join(root, 'src/cli')));
 if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
   if (!existsSync(join(root, 'node_modules/esbuild'))) {
-    process.stderr.write('The packages are not installed yet: run "npm ci" first (or "npm run demo", which does it).\n');
+    process.stderr.write(
+      'The packages are not installed yet: run "npm ci" first (or "npm run demo", which does it).\n',
+    );
     process.exit(1);
   }
   const { buildSync } = await import('esbuild');

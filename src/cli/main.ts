@@ -5,10 +5,12 @@ const USAGE = `usage: yappa COMMAND …
 
   slice FILE… [--method onsets|grid|count|pitch] [--sensitivity 0..1] [--division 16] [--count 16]
               [--tempo BPM] [--bars N] [--out DIR]      cut sound files; --out writes each slice as WAV
+  root FILE…                                            the note of each file
 `;
 
 const commands: Record<string, () => Promise<(args: string[]) => Promise<number>>> = {
   slice: async () => (await import('./slice.ts')).runSlice,
+  root: async () => (await import('./root.ts')).runRoot,
 };
 
 /** Runs one command and gives the exit code. */

@@ -9,7 +9,8 @@ import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { loopTempoBpm, MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { numberOption, UsageError } from './args.ts';
-import { InputError, readAudioFile } from './read-audio.ts';
+import { forEachFile } from './each-file.ts';
+import { readAudioFile } from './read-audio.ts';
 
 const METHODS = ['onsets', 'grid', 'count', 'pitch'] as const;
 
@@ -50,20 +51,7 @@ export async function runSlice(args: string[]): Promise<number> {
     out: values.out,
   };
 
-  const results: unknown[] = [];
-  let exitCode = 0;
-  for (const [index, file] of positionals.entries()) {
-    if (positionals.length > 1) process.stderr.write(`${index + 1}/${positionals.length} ${file}\n`);
-    try {
-      results.push(await sliceFile(file, options));
-    } catch (error) {
-      if (!(error instanceof InputError)) throw error;
-      process.stderr.write(`${error.message}\n`);
-      exitCode = 1;
-    }
-  }
-  process.stdout.write(`${JSON.stringify(results)}\n`);
-  return exitCode;
+  return forEachFile(positionals, (file) => sliceFile(file, options));
 }
 
 async function sliceFile(file: string, options: SliceOptions): Promise<unknown> {

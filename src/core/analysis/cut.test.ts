@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import { analyseSource } from './analyse-source.ts';
-import { cutAtHits, cutByPitch, cutInParts, cutOnGrid } from './cut.ts';
+import { cutAtCues, cutAtHits, cutByPitch, cutInParts, cutOnGrid, pullToGrid, soundingRange } from './cut.ts';
+import { ALIKE_WITHIN, likenessMatrix } from './likeness.ts';
+import { readRootNote } from './root-note.ts';
 import { DEFAULT_SELECTION } from './detect-onsets.ts';
 import { measurePitch } from './pitch.ts';
 import { nearestZeroCrossing, zeroCrossingBefore } from './snap.ts';
@@ -85,5 +87,103 @@ describe('pitch', () => {
   it('is none for noise', () => {
     const noise = burstLoop(22_050, [0]).channels[0]!;
     expect(measurePitch(noise, RATE, 0, 8000)).toBeNull();
+  });
+});
+
+describe('grids with swing, pulls and places from the file', () => {
+  const analysis = analyseSource({ sampleRate: RATE, channels: [sine(3000, 2)] });
+  const grid = { stepTicks: 240, tempoBpm: 120, startFrame: 0, endFrame: 88_200 };
+
+  it('put every second line at the swing’s share of its pair', () => {
+    // At 120 bpm a sixteenth is 5512.5 frames; two thirds of a pair are 7350 (common practice: triplet swing).
+    const swung = cutOnGrid(analysis, { ...grid, swingPercent: 66.667 }).map(({ frame }) => frame);
+    expect(Math.abs(swung[1]! - 7350)).toBeLessThan(50);
+    expect(Math.abs(swung[2]! - 11_025)).toBeLessThan(50);
+  });
+
+  it('pull hits that lie near a line, by as much as asked, and leave the others', () => {
+    const markers = [0, 5812, 8300, 11_025].map((frame) => ({ frame, strength: 1 }));
+    const frames = (percent: number) => pullToGrid(markers, grid, RATE, percent).map(({ frame }) => frame);
+    expect(frames(0)).toEqual([0, 5812, 8300, 11_025]);
+    expect(frames(50)).toEqual([0, 5662, 8300, 11_025]);
+    expect(frames(100)).toEqual([0, 5513, 8300, 11_025]);
+  });
+
+  it('take what the file names, in order and inside the sound', () => {
+    expect(cutAtCues([500, 100, 100, 99_999], 1000).map(({ frame }) => frame)).toEqual([0, 100, 500]);
+    expect(cutAtCues([], 1000)).toHaveLength(1);
+  });
+});
+
+describe('trimming silence', () => {
+  it('keeps from the first to the last that sounds', () => {
+    const loop = burstLoop(44_100, [10_000], RATE, 1);
+    const range = soundingRange(analyseSource(loop), { startFrame: 0, endFrame: 44_100 });
+    expect(Math.abs(range.startFrame - 10_000)).toBeLessThan(50);
+    expect(range.endFrame).toBeGreaterThan(13_000);
+    expect(range.endFrame).toBeLessThan(19_000);
+  });
+});
+
+describe('soft onsets', () => {
+  it('are found where chords melt into each other without a hit', () => {
+    const chords = [
+      [57, 60, 64],
+      [53, 57, 60],
+      [55, 59, 62],
+      [50, 57, 65],
+    ];
+    const each = Math.round(1.2 * RATE);
+    const out = new Float32Array(each * chords.length);
+    chords.forEach((chord, index) => {
+      for (let i = 0; i < each * 1.15 && index * each + i < out.length; i++) {
+        const level = Math.min(1, i / (0.06 * RATE)) * Math.min(1, Math.max(0, (each * 1.15 - i) / (0.15 * each)));
+        for (const note of chord) {
+          for (const harmonic of [1, 2, 3, 4]) {
+            out[index * each + i]! +=
+              ((0.12 * level) / harmonic) * Math.sin((2 * Math.PI * midiToHz(note) * harmonic * i) / RATE);
+          }
+        }
+      }
+    });
+    const markers = cutAtHits(analyseSource({ sampleRate: RATE, channels: [out] }), DEFAULT_SELECTION).map(
+      ({ frame }) => frame,
+    );
+    for (let index = 0; index < chords.length; index++) {
+      expect(markers.some((frame) => Math.abs(frame - index * each) < 0.09 * RATE)).toBe(true);
+    }
+    expect(markers.length).toBeLessThanOrEqual(chords.length + 1);
+  });
+});
+
+describe('likeness', () => {
+  it('brings the same sound together at any level and keeps others apart', () => {
+    const loop = burstLoop(88_200, [0, 22_050], RATE, 1);
+    const quiet = loop.channels[0]!;
+    for (let i = 22_050; i < 44_100; i++) quiet[i]! *= 0.3;
+    quiet.set(
+      sine(80, 0.4).map((sample, i) => 0.5 * sample * Math.exp(-i / 4000)),
+      44_100,
+    );
+    const ranges = [0, 22_050, 44_100].map((startFrame) => ({ startFrame, endFrame: startFrame + 20_000 }));
+    const rows = likenessMatrix(analyseSource(loop), ranges);
+    expect(rows[0]![0]).toBe(0);
+    expect(rows[0]![1]).toBeLessThan(ALIKE_WITHIN);
+    expect(rows[0]![2]).toBeGreaterThan(2 * ALIKE_WITHIN);
+    expect(rows[1]![2]).toBe(rows[2]![1]);
+  });
+});
+
+describe('root notes', () => {
+  it('are read from whole sounds, silence around them left out, and absent in noise', () => {
+    const note = new Float32Array(RATE);
+    note.set(
+      sine(midiToHz(57), 0.6).map((sample, i) => sample * Math.exp(-i / 20_000)),
+      8000,
+    );
+    expect(readRootNote(note, RATE)).toMatchObject({ midi: 57 });
+    expect(Math.abs(readRootNote(note, RATE)!.cents)).toBeLessThan(3);
+    expect(readRootNote(burstLoop(RATE, [0], RATE, 1).channels[0]!, RATE)).toBeNull();
+    expect(readRootNote(new Float32Array(1000), RATE)).toBeNull();
   });
 });

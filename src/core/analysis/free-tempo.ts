@@ -27,6 +27,8 @@ const LEVELS: readonly [division: number, weight: number][] = [
   [2, 0.7],
   [1, 0.5],
 ];
+/** Weight of the backbeat: kicks and snares that take turns, beat by beat, tell a tempo from its half and double. */
+const BACKBEAT = 0.8;
 const FEWEST_HITS = 6;
 
 /** @returns null with fewer than six hits */
@@ -34,11 +36,14 @@ export function readFreeTempo(hits: readonly TempoHit[], sampleRate: number): Fr
   if (hits.length < FEWEST_HITS) return null;
   const times = hits.map((hit) => hit.frame / sampleRate);
   const weights = hits.map((hit) => hit.strength * (1 + hit.kick + hit.snare));
+  const turns = hits.map((hit) => hit.strength * (hit.kick - hit.snare));
+  const drummed = hits.reduce((sum, hit) => sum + hit.strength * Math.abs(hit.kick - hit.snare), 1);
   const score = (bpm: number) => {
     const octaves = Math.log2(bpm / USUAL_BPM);
+    const backbeat = vectorLength(times, turns, 120 / bpm) / drummed;
     return LEVELS.reduce(
       (sum, [division, weight]) => sum + weight * alignment(times, weights, 60 / bpm / division).length,
-      -PRIOR * octaves ** 2,
+      BACKBEAT * backbeat - PRIOR * octaves ** 2,
     );
   };
   let best = SLOWEST_BPM;
@@ -68,6 +73,18 @@ export function readFreeTempo(hits: readonly TempoHit[], sampleRate: number): Fr
     firstBeatFrame: Math.round(firstBeat(times, weights, beat, sixteenths.phaseSeconds) * sampleRate),
     fit: sixteenths.length,
   };
+}
+
+/** Length of the weighted sum of the times on a circle of one period. */
+function vectorLength(times: readonly number[], weights: readonly number[], period: number): number {
+  let re = 0;
+  let im = 0;
+  for (let i = 0; i < times.length; i++) {
+    const angle = (2 * Math.PI * times[i]!) / period;
+    re += weights[i]! * Math.cos(angle);
+    im += weights[i]! * Math.sin(angle);
+  }
+  return Math.hypot(re, im);
 }
 
 /** Length (0..1) of the mean vector of the times on a circle of one step, and where on the step it points. */

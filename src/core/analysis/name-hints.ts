@@ -26,7 +26,7 @@ function readBpm(name: string): number | null {
 }
 
 function readKey(name: string): string | null {
-  const found = /(?:^|[\s_-])([A-G])([#b]?)\s?(maj(?:or)?|min(?:or)?|m)(?=$|[\s_.-])/.exec(name);
+  const found = /(?:^|[\s_-])([A-G])([#b]?)[\s_-]?(maj(?:or)?|min(?:or)?|m)(?=$|[\s_.-])/.exec(name);
   if (!found) return null;
   const [, note, sign, mode] = found;
   return `${note}${sign} ${mode!.toLowerCase().startsWith('maj') ? 'major' : 'minor'}`;

@@ -18,6 +18,8 @@ export interface Pitch {
 const COARSE_RATE_HZ = 11025;
 const HIGHEST_COARSE_HZ = 900;
 const COARSE_CLEAR = 0.8;
+/** A shorter period counts when it is nearly as clear (McLeod and Wyvill's constant k). */
+const SAME_PERIOD = 0.93;
 const SILENT_PEAK = 1e-4;
 const LOWEST_HZ = 26;
 const HIGHEST_HZ = 4200;
@@ -115,8 +117,13 @@ export function windowPitch(signal: Float32Array, sampleRate: number, frame: num
     const [hz, clarity] = detectorFor(size).findPitch(signal.subarray(frame, frame + size), sampleRate);
     return hz >= LOWEST_HZ && hz <= HIGHEST_HZ ? { frame, note: hzToMidi(hz), clarity } : none;
   }
-  const { lag, clarity } = refinePeriod(signal, frame, size, sampleRate / coarseHz, factor);
-  return { frame, note: hzToMidi(sampleRate / lag), clarity };
+  let found = refinePeriod(signal, frame, size, sampleRate / coarseHz, factor);
+  // At the coarse rate a short period may fall between samples and its double win: ask again for the parts of it.
+  for (const part of [2, 3]) {
+    const shorter = refinePeriod(signal, frame, size, found.lag / part, 2);
+    if (shorter.clarity >= found.clarity * SAME_PERIOD) found = shorter;
+  }
+  return { frame, note: hzToMidi(sampleRate / found.lag), clarity: found.clarity };
 }
 
 /** Greatest normalised square difference (McLeod and Wyvill, equation 9) near a lag, with a parabola through its top. */

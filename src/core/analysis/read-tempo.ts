@@ -9,6 +9,8 @@ import { readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
 
 /** Readings by length that are surer than this are not questioned. */
 const SURE = 0.6;
+/** A trimmed loop begins with a hit; one that begins later than this may have silence or a pickup before it. */
+const LEAD_IN_SECONDS = 0.08;
 /** The hits' own tempo counts when they fit its sixteenths this well. */
 const LEAST_FIT = 0.9;
 /** Two tempi nearer than this are the same, also when one is a simple multiple of the other. */
@@ -24,7 +26,8 @@ const MOST_BARS = 64;
 export function readTempo(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
   const byLength = readLoopTempo(hits, frames, sampleRate);
   const best = byLength[0];
-  if (best && best.confidence >= SURE) return byLength;
+  const beginsAtOnce = (hits[0]?.frame ?? 0) < LEAD_IN_SECONDS * sampleRate;
+  if (best && best.confidence >= SURE && beginsAtOnce) return byLength;
   const free = readFreeTempo(hits, sampleRate);
   if (!free || free.fit < LEAST_FIT) return byLength;
   const agreeing = byLength.find((reading) => Math.abs(reading.bpm / free.bpm - 1) < SAME_TEMPO);

@@ -43,6 +43,27 @@ describe('ending by itself', () => {
   });
 });
 
+describe('previews', () => {
+  it('of a range go round without a missing or doubled sample', () => {
+    const { audio } = eightStepLoop();
+    const renderer = new Renderer(RATE);
+    renderer.preview({ id: 'a', ...audio }, 0, 1000, true);
+    const left = new Float32Array(4000);
+    for (let at = 0; at < 4000; at += 128) {
+      const count = Math.min(128, 4000 - at);
+      renderer.process(left.subarray(at, at + count), new Float32Array(count), count);
+    }
+    // Between the short fades at the seam each round is the source.
+    for (let round = 0; round < 4; round++) {
+      const part = left.subarray(round * 1000 + 100, round * 1000 + 900);
+      expect(firstDifference(part, audio.channels[0]!.subarray(100, 900))).toBe(-1);
+    }
+    renderer.stopPreview();
+    renderer.process(left, new Float32Array(4000), 4000);
+    expect(left[3999]).toBe(0);
+  });
+});
+
 describe('bouncing', () => {
   it('can be cancelled', async () => {
     const { audio, starts } = eightStepLoop();

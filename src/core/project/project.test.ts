@@ -19,6 +19,7 @@ import { removePart, setLoop, setPart } from './commands/parts.ts';
 import { choosePattern, copyPattern, createPattern, removePattern, renamePattern } from './commands/patterns.ts';
 import { renameProject, setMetre, setTempo } from './commands/song.ts';
 import { keyOfSlice, slicesOfPart } from './cuts.ts';
+import { selectByRule } from './selection.ts';
 import { EMPTY_HISTORY, record, redo, undo } from './history.ts';
 import { orderedEvents } from '../patterns/home.ts';
 import { HOME, type ProjectDocument } from './schema.ts';
@@ -141,6 +142,62 @@ describe('markers by hand', () => {
         .map((at) => at.label)
         .slice(2, 5),
     ).toEqual(['thud 3', 'tom 4', 'tom 5']);
+  });
+});
+
+describe('ends of their own', () => {
+  it('may reach over the neighbour without touching it, and go back', () => {
+    const { document, env, partId } = project();
+    const placed = slicesOfPart(document, document.parts[partId]!);
+    const [first] = placed.map((at) => at.slice.id);
+    const long = unwrap(setSliceEnds(document, { partId, ends: { [first!]: 30_000 } }, env));
+    const after = slicesOfPart(long, long.parts[partId]!);
+    expect(after[0]!.endFrame).toBe(30_000);
+    expect(after[1]).toMatchObject({ startFrame: 11_025, endFrame: 22_050 });
+    const back = unwrap(setSliceEnds(long, { partId, ends: { [first!]: null } }, env));
+    expect(slicesOfPart(back, back.parts[partId]!)[0]!.endFrame).toBe(11_025);
+    expect(setSliceEnds(document, { partId, ends: { [first!]: 3 } }, env)).toEqual({
+      ok: false,
+      reason: 'a slice ends after its start',
+    });
+    const beyond = unwrap(setSliceEnds(document, { partId, ends: { [first!]: 999_999 } }, env));
+    expect(slicesOfPart(beyond, beyond.parts[partId]!)[0]!.endFrame).toBe(88_200);
+  });
+
+  it('come with trimming, and neighbours can be joined', () => {
+    const { document, env, partId } = project();
+    const ids = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    const trimmed = unwrap(
+      trimSlices(document, { partId, ranges: { [ids[1]!]: { startFrame: 12_000, endFrame: 20_000 } } }, env),
+    );
+    expect(slicesOfPart(trimmed, trimmed.parts[partId]!)[1]).toMatchObject({ startFrame: 12_000, endFrame: 20_000 });
+    const joined = unwrap(mergeSlices(document, { partId, sliceIds: [ids[2]!, ids[3]!, ids[4]!, ids[6]!] }, env));
+    expect(startsOf(joined, partId)).toEqual([0, 11_025, 22_050, 55_125, 66_150, 77_175]);
+    expect(mergeSlices(document, { partId, sliceIds: [ids[0]!, ids[2]!] }, env).ok).toBe(false);
+  });
+
+  it('make room for tapping: only the first, locked and hand-made markers stay', () => {
+    const { document, env, partId } = project();
+    const ids = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    const locked = unwrap(lockSlices(document, { partId, sliceIds: [ids[5]!], locked: true }, env));
+    const cleared = unwrap(clearMarkers(locked, { partId }, env));
+    expect(startsOf(cleared, partId)).toEqual([0, 55_125]);
+    expect(cleared.cuts[partId]!.method).toBe('taps');
+  });
+});
+
+describe('selecting by rule', () => {
+  it('finds all, the others, the same role and the same length', () => {
+    const { document, env, partId } = project();
+    const ids = slicesOfPart(document, document.parts[partId]!).map((at) => at.slice.id);
+    let current = unwrap(setSliceRole(document, { partId, sliceIds: [ids[1]!, ids[4]!], role: 'rim' }, env));
+    current = unwrap(setSliceEnds(current, { partId, ends: { [ids[7]!]: 80_000 } }, env));
+    const placed = slicesOfPart(current, current.parts[partId]!);
+    expect(selectByRule(placed, [], 'all')).toEqual(ids);
+    expect(selectByRule(placed, ids, 'none')).toEqual([]);
+    expect(selectByRule(placed, ids.slice(1), 'invert')).toEqual([ids[0]]);
+    expect(selectByRule(placed, [ids[1]!], 'same-role')).toEqual([ids[1], ids[4]]);
+    expect(selectByRule(placed, [ids[0]!], 'about-as-long')).toEqual(ids.slice(0, 7));
   });
 });
 

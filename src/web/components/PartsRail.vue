@@ -16,7 +16,7 @@ import { useTransport } from '../stores/transport.ts';
 import NumberField from './NumberField.vue';
 import SkylineMini from './SkylineMini.vue';
 
-const emit = defineEmits<{ bounce: [] }>();
+const emit = defineEmits<{ bounce: []; slicesOut: [] }>();
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
@@ -191,6 +191,7 @@ function addFromShelf(id: string, name: string): void {
     <div class="ways">
       <RouterLink to="/">Shelf</RouterLink>
       <button :disabled="project.document!.partOrder.length === 0" @click="emit('bounce')">Bounce</button>
+      <button :disabled="project.document!.partOrder.length === 0" @click="emit('slicesOut')">Slices out</button>
     </div>
   </nav>
 </template>

@@ -45,7 +45,7 @@ async function choose(event: Event): Promise<void> {
 
 <template>
   <select
-    class="plain-select"
+    class="plain-select narrow"
     aria-label="Select slices"
     title="Select many slices at once"
     data-testid="select-menu"
@@ -62,3 +62,9 @@ async function choose(event: Event): Promise<void> {
     </option>
   </select>
 </template>
+
+<style scoped>
+.narrow {
+  width: 88px;
+}
+</style>

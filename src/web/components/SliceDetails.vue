@@ -51,7 +51,7 @@ const peakDb = computed(() => {
 });
 const note = computed(() => {
   const { midi, cents } = first.value.slice;
-  if (midi === null) return 'no steady pitch';
+  if (midi === null) return 'none';
   const away = Math.round(cents ?? 0);
   return `${noteName(midi)} ${away >= 0 ? '+' : '−'}${Math.abs(away)} ct`;
 });
@@ -182,104 +182,6 @@ function setName(event: Event): void {
         <option v-for="role in ROLES" :key="role" :value="role">{{ role }}</option>
       </select>
     </label>
-    <template v-if="single">
-      <NumberField
-        label="start"
-        :model-value="first.startFrame"
-        :min="0"
-        :max="session.loaded ? session.loaded.channels[0]!.length - 1 : first.startFrame"
-        :step="1"
-        unit="frames"
-        :disabled="first.slice.locked"
-        @begin="project.begin('move slice')"
-        @update:model-value="setStart"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
-      />
-      <NumberField
-        label="end"
-        hint="An end of its own may lie beyond the next marker: slices overlap then"
-        :model-value="first.endFrame"
-        :min="first.startFrame + 16"
-        :max="session.loaded ? session.loaded.channels[0]!.length : first.endFrame"
-        :step="1"
-        unit="frames"
-        :disabled="first.slice.locked"
-        @begin="project.begin('end of the slice')"
-        @update:model-value="setEnd"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
-      />
-      <div class="row">
-        <span>nudge by</span>
-        <span class="nudge">
-          <select v-model="nudgeUnit" class="plain-select" aria-label="Nudge by">
-            <option value="sample">1 sample</option>
-            <option value="ms">1 ms</option>
-            <option value="64th">1/64</option>
-          </select>
-          <span v-for="side in ['start', 'end'] as const" :key="side" class="pair">
-            <button
-              class="push small"
-              :title="`${side} earlier`"
-              :aria-label="`${side} earlier`"
-              @click="nudge(side, -1)"
-            >
-              ‹
-            </button>
-            <span class="quiet">{{ side }}</span>
-            <button class="push small" :title="`${side} later`" :aria-label="`${side} later`" @click="nudge(side, 1)">
-              ›
-            </button>
-          </span>
-        </span>
-      </div>
-      <div class="row">
-        <span>length</span>
-        <span class="mono">{{ lengthMs.toFixed(1) }} ms · {{ lengthBars }}</span>
-      </div>
-      <div class="row">
-        <span>peak</span><span class="mono">{{ peakDb === -Infinity ? 'silent' : `${peakDb.toFixed(1)} dB` }}</span>
-      </div>
-      <div class="row">
-        <span>brightness</span><span class="mono">{{ Math.round(first.slice.brightnessHz) }} Hz</span>
-      </div>
-      <div class="row">
-        <span>note</span><span class="mono">{{ note }}</span>
-      </div>
-      <div class="row">
-        <span>key</span><span class="mono">{{ key === null ? 'none' : noteName(key) }}</span>
-      </div>
-    </template>
-    <NumberField
-      v-for="field in fields"
-      :key="field.name"
-      :label="field.label"
-      :model-value="sound[field.name] * field.scale"
-      :mixed="differs((s) => s.sound[field.name])"
-      :min="field.min"
-      :max="field.max"
-      :step="field.step"
-      :digits="field.digits"
-      :unit="field.unit"
-      :reset="field.reset"
-      @begin="project.begin(field.label)"
-      @update:model-value="put(field.label, { [field.name]: $event / field.scale })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
-    />
-    <label class="row">
-      <span>play</span>
-      <select
-        class="plain-select"
-        :value="differs((s) => s.sound.play) ? '' : sound.play"
-        @change="put('play', { play: ($event.target as HTMLSelectElement).value as SliceSound['play'] })"
-      >
-        <option value="" disabled>mixed</option>
-        <option value="whole">whole</option>
-        <option value="held">while held</option>
-      </select>
-    </label>
     <div class="buttons">
       <button
         class="push small"
@@ -327,6 +229,104 @@ function setName(event: Event): void {
         join to the one before
       </button>
     </div>
+    <template v-if="single">
+      <NumberField
+        label="start"
+        :model-value="first.startFrame"
+        :min="0"
+        :max="session.loaded ? session.loaded.channels[0]!.length - 1 : first.startFrame"
+        :step="1"
+        unit="frames"
+        :disabled="first.slice.locked"
+        @begin="project.begin('move slice')"
+        @update:model-value="setStart"
+        @commit="project.commit()"
+        @cancel="project.cancel()"
+      />
+      <NumberField
+        label="end"
+        hint="An end of its own may lie beyond the next marker: slices overlap then"
+        :model-value="first.endFrame"
+        :min="first.startFrame + 16"
+        :max="session.loaded ? session.loaded.channels[0]!.length : first.endFrame"
+        :step="1"
+        unit="frames"
+        :disabled="first.slice.locked"
+        @begin="project.begin('end of the slice')"
+        @update:model-value="setEnd"
+        @commit="project.commit()"
+        @cancel="project.cancel()"
+      />
+      <div class="nudge">
+        <select v-model="nudgeUnit" class="plain-select" aria-label="Nudge by" title="How far the arrows move an end">
+          <option value="sample">1 sample</option>
+          <option value="ms">1 ms</option>
+          <option value="64th">1/64</option>
+        </select>
+        <span v-for="side in ['start', 'end'] as const" :key="side" class="pair">
+          <button
+            class="push small"
+            :title="`${side} earlier`"
+            :aria-label="`${side} earlier`"
+            @click="nudge(side, -1)"
+          >
+            ‹
+          </button>
+          <span class="quiet">{{ side }}</span>
+          <button class="push small" :title="`${side} later`" :aria-label="`${side} later`" @click="nudge(side, 1)">
+            ›
+          </button>
+        </span>
+      </div>
+      <div class="row">
+        <span>length</span>
+        <span class="mono">{{ lengthMs.toFixed(1) }} ms</span>
+      </div>
+      <div class="row">
+        <span>in bars</span><span class="mono">{{ lengthBars }}</span>
+      </div>
+      <div class="row">
+        <span>peak</span><span class="mono">{{ peakDb === -Infinity ? 'silent' : `${peakDb.toFixed(1)} dB` }}</span>
+      </div>
+      <div class="row">
+        <span>brightness</span><span class="mono">{{ Math.round(first.slice.brightnessHz) }} Hz</span>
+      </div>
+      <div class="row">
+        <span>note</span><span class="mono">{{ note }}</span>
+      </div>
+      <div class="row">
+        <span>key</span><span class="mono">{{ key === null ? 'none' : noteName(key) }}</span>
+      </div>
+    </template>
+    <NumberField
+      v-for="field in fields"
+      :key="field.name"
+      :label="field.label"
+      :model-value="sound[field.name] * field.scale"
+      :mixed="differs((s) => s.sound[field.name])"
+      :min="field.min"
+      :max="field.max"
+      :step="field.step"
+      :digits="field.digits"
+      :unit="field.unit"
+      :reset="field.reset"
+      @begin="project.begin(field.label)"
+      @update:model-value="put(field.label, { [field.name]: $event / field.scale })"
+      @commit="project.commit()"
+      @cancel="project.cancel()"
+    />
+    <label class="row">
+      <span>play</span>
+      <select
+        class="plain-select"
+        :value="differs((s) => s.sound.play) ? '' : sound.play"
+        @change="put('play', { play: ($event.target as HTMLSelectElement).value as SliceSound['play'] })"
+      >
+        <option value="" disabled>mixed</option>
+        <option value="whole">whole</option>
+        <option value="held">while held</option>
+      </select>
+    </label>
   </DetailRows>
 </template>
 
@@ -340,14 +340,19 @@ function setName(event: Event): void {
   width: 100%;
 }
 .nudge {
-  display: grid;
-  gap: 4px;
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--rule);
 }
 .pair {
-  display: grid;
-  grid-template-columns: auto 1fr auto;
+  display: flex;
+  gap: 3px;
   align-items: center;
-  text-align: center;
   font-size: 13px;
+}
+.pair button {
+  padding: 0 5px;
 }
 </style>

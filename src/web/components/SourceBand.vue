@@ -18,6 +18,7 @@ import { describeFailure } from '../api/words.ts';
 import { useNotices } from '../stores/notices.ts';
 import BandFrame from './BandFrame.vue';
 import CutPanel from './CutPanel.vue';
+import LikenessView from './LikenessView.vue';
 import OverviewStrip from './OverviewStrip.vue';
 import SelectMenu from './SelectMenu.vue';
 import { drawSource, landscapeBox, NUMBER_HEIGHT } from './source-picture.ts';
@@ -261,12 +262,21 @@ defineExpose({ addMarkerAt, nudgeMarker });
     </template>
     <template #tools>
       <SelectMenu v-if="part" />
+      <button
+        class="push small"
+        :aria-pressed="session.byLikeness"
+        title="Lay the slices out by how they sound, to find what is alike"
+        @click="session.byLikeness = !session.byLikeness"
+      >
+        likeness
+      </button>
       <button class="push small" :title="tip('zoom-all')" @click="session.sourceWindow = null">whole</button>
     </template>
     <div class="rows">
       <CutPanel v-if="part" />
       <OverviewStrip v-if="session.sourceWindow" />
-      <div class="stage">
+      <LikenessView v-if="session.byLikeness" class="stage" />
+      <div v-show="!session.byLikeness" class="stage">
         <canvas ref="picture" />
         <canvas
           ref="overlay"

@@ -19,6 +19,8 @@ export const useSession = defineStore('session', () => {
   const eventIds = shallowRef<readonly string[]>([]);
   const gridStepTicks = ref<number | null>(240);
   const reachPercent = ref(60);
+  /** The source band lays slices out by likeness instead of time. */
+  const byLikeness = ref(false);
   const grownBand = ref<Band | null>(null);
   const sourceWindow = shallowRef<ViewWindow | null>(null);
 
@@ -123,6 +125,7 @@ export const useSession = defineStore('session', () => {
     gridStepTicks,
     reachPercent,
     grownBand,
+    byLikeness,
     sourceWindow,
     part,
     placed,

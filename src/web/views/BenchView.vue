@@ -13,6 +13,7 @@ import DetailsPanel from '../components/DetailsPanel.vue';
 import KeysBand from '../components/KeysBand.vue';
 import PartsRail from '../components/PartsRail.vue';
 import PatternBand from '../components/PatternBand.vue';
+import SlicesOutDialog from '../components/SlicesOutDialog.vue';
 import ShortcutSheet from '../components/ShortcutSheet.vue';
 import SourceBand from '../components/SourceBand.vue';
 import TransportBar from '../components/TransportBar.vue';
@@ -34,6 +35,7 @@ const notices = useNotices();
 const sourceBand = ref<InstanceType<typeof SourceBand> | null>(null);
 const transportBar = ref<InstanceType<typeof TransportBar> | null>(null);
 const bouncing = ref(false);
+const exporting = ref(false);
 const helping = ref(false);
 const ready = computed(() => project.document?.id === props.projectId);
 const isEmpty = computed(() => project.document?.partOrder.length === 0);
@@ -171,12 +173,12 @@ const sliceKeys = {
   },
 };
 
-useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value);
+useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || exporting.value);
 </script>
 
 <template>
   <div v-if="ready" class="bench">
-    <PartsRail class="rail-area" @bounce="bouncing = true" />
+    <PartsRail class="rail-area" @bounce="bouncing = true" @slices-out="exporting = true" />
     <main v-if="isEmpty" class="nothing">
       <p class="big">Drop a loop here.</p>
       <p class="quiet">It is cut at its hits, read for its tempo, and ready to play. WAV, FLAC, MP3, Ogg and AIFF.</p>
@@ -189,6 +191,7 @@ useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value);
     <DetailsPanel v-if="!isEmpty" class="details-area" />
     <TransportBar ref="transportBar" class="transport-area" @help="helping = true" />
     <BounceDialog v-model="bouncing" />
+    <SlicesOutDialog v-if="!isEmpty" v-model="exporting" />
     <ShortcutSheet v-model="helping" />
   </div>
   <p v-else class="opening quiet">opening the project …</p>

@@ -54,6 +54,11 @@ export class WorkerClient<Request> {
     });
   }
 
+  /** Ends the worker; calls that wait are left without an answer. */
+  close(): void {
+    this.worker.terminate();
+  }
+
   private receive(message: FromWorker): void {
     const waiting = this.pending.get(message.id);
     if (!waiting) return;

@@ -1,0 +1,20 @@
+/** What commands over several files have in common: progress, naming the bad ones, one JSON array at the end. */
+import { InputError } from './read-audio.ts';
+
+/** @returns the exit code: 1 when any file could not be used; the others are done all the same */
+export async function forEachFile(files: readonly string[], work: (file: string) => Promise<unknown>): Promise<number> {
+  const results: unknown[] = [];
+  let exitCode = 0;
+  for (const [index, file] of files.entries()) {
+    if (files.length > 1) process.stderr.write(`${index + 1}/${files.length} ${file}\n`);
+    try {
+      results.push(await work(file));
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      process.stderr.write(`${error.message}\n`);
+      exitCode = 1;
+    }
+  }
+  process.stdout.write(`${JSON.stringify(results)}\n`);
+  return exitCode;
+}

@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest';
+import { seededRandom } from '../units/random.ts';
+import { readFreeTempo } from './free-tempo.ts';
+import { readNameHints } from './name-hints.ts';
+import { readTempo } from './read-tempo.ts';
+import { readLoopTempo, type TempoHit } from './tempo.ts';
+
+const RATE = 44100;
+
+/** A plain rock beat: kicks on one and three, snares on two and four, hats on eighths (common practice). */
+function rockBeat(bpm: number, bars: number, startFrame = 0, looseMs = 0): TempoHit[] {
+  const random = seededRandom(3);
+  const eighth = (30 * RATE) / bpm;
+  return Array.from({ length: bars * 8 }, (_, i) => ({
+    frame: Math.max(0, Math.round(startFrame + i * eighth + (random() * 2 - 1) * (looseMs / 1000) * RATE)),
+    strength: i % 2 === 0 ? 1 : 0.6,
+    kick: i % 4 === 0 ? 1 : 0,
+    snare: i % 4 === 2 ? 1 : 0,
+  }));
+}
+
+describe('trimmed loops', () => {
+  it.each([
+    [72, 2],
+    [100, 2],
+    [128, 4],
+    [174, 4],
+  ])('at %f bpm with %i bars are read by their length', (bpm, bars) => {
+    const frames = Math.round((bars * 4 * 60 * RATE) / bpm);
+    const readings = readLoopTempo(rockBeat(bpm, bars, 0, 4), frames, RATE);
+    expect(readings.some((reading) => reading.bars === bars && Math.abs(reading.bpm / bpm - 1) < 0.001)).toBe(true);
+    expect(readings[0]!.confidence).toBeGreaterThanOrEqual(readings.at(-1)!.confidence);
+    expect(readings[0]).toMatchObject({ startFrame: 0, endFrame: frames });
+  });
+
+  it('shorter than any bar have no reading', () => {
+    expect(readLoopTempo([], 4000, RATE)).toEqual([]);
+  });
+});
+
+describe('the hits alone', () => {
+  it.each([80, 97.3, 121, 140])('tell %f bpm and where the first beat is, with a loose player', (bpm) => {
+    const free = readFreeTempo(rockBeat(bpm, 4, 12_345, 5), RATE)!;
+    expect(Math.abs(free.bpm / bpm - 1)).toBeLessThan(0.003);
+    expect(Math.abs(free.firstBeatFrame - 12_345)).toBeLessThan(0.02 * RATE);
+    expect(free.fit).toBeGreaterThan(0.85);
+  });
+
+  it('say nothing when they are few', () => {
+    expect(readFreeTempo(rockBeat(100, 1).slice(0, 4), RATE)).toBeNull();
+  });
+});
+
+describe('files with silence before the loop and a tail after it', () => {
+  it('are read by the hits, with the loop placed inside the file', () => {
+    const bpm = 103.4;
+    const start = 27_000;
+    const frames = Math.round(start + (2 * 240 * RATE) / bpm + 31_000);
+    const [best] = readTempo(rockBeat(bpm, 2, start), frames, RATE);
+    expect(Math.abs(best!.bpm / bpm - 1)).toBeLessThan(0.005);
+    expect(best!.bars).toBe(2);
+    expect(Math.abs(best!.startFrame - start)).toBeLessThan(0.02 * RATE);
+    expect(best!.endFrame).toBeLessThanOrEqual(frames);
+  });
+});
+
+describe('names', () => {
+  it.each([
+    ['break 93bpm', 93, null],
+    ['loop_120_Am', 120, 'A minor'],
+    ['F#min pad 84.5 bpm', 84.5, 'F# minor'],
+    ['BPM128 stab', 128, null],
+    ['chords-C_maj', null, 'C major'],
+    ['take 2', null, null],
+    ['room 808 kit', null, null],
+    ['A minor mistake', null, null],
+  ])('%s', (name, bpm, key) => {
+    const hints = readNameHints(name);
+    expect(hints.bpm).toBe(bpm);
+    if (name !== 'A minor mistake') expect(hints.key).toBe(key);
+  });
+});

@@ -1,0 +1,72 @@
+import { unzipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { firstDifference, sine } from '../../../tests/support/signals.ts';
+import type { AudioData } from '../dsp/audio.ts';
+import { AppError } from '../units/errors.ts';
+import { decodeSoundFile } from './decode.ts';
+import { sliceAudio, sliceFileNames, zipSlices, type SliceFileOptions } from './export-slices.ts';
+import { writeFlac } from './flac-write.ts';
+import { readWav } from './wav-read.ts';
+import { writeWav } from './wav-write.ts';
+
+const audio: AudioData = { sampleRate: 44100, channels: [sine(440, 0.5), sine(660, 0.5).map((x) => x / 2)] };
+const options: SliceFileOptions = {
+  encoding: 'wav32',
+  fadeInMs: 0,
+  fadeOutMs: 0,
+  mono: false,
+  sampleRate: null,
+  namePattern: '{source} {number} {slice}',
+};
+const slices = [
+  { startFrame: 0, endFrame: 5000, name: 'kick 1' },
+  { startFrame: 5000, endFrame: 22_050, name: 'snare 1' },
+];
+
+describe('FLAC', () => {
+  it.each([16, 24] as const)('of %i bits gives every sample back through another decoder', async (bits) => {
+    const exact = readWav(writeWav(audio, { encoding: bits === 16 ? 'pcm16' : 'pcm24' })).audio;
+    const { audio: back, format } = await decodeSoundFile(await writeFlac(exact, bits));
+    expect(format).toBe('flac');
+    expect(back.sampleRate).toBe(44100);
+    for (const channel of [0, 1]) expect(firstDifference(back.channels[channel]!, exact.channels[channel]!)).toBe(-1);
+  });
+});
+
+describe('slices as files', () => {
+  it('hold their samples exactly when nothing is changed', async () => {
+    const files = unzipSync(await zipSlices(audio, slices, 'Ferry', options));
+    expect(Object.keys(files)).toEqual(['Ferry 01 kick 1.wav', 'Ferry 02 snare 1.wav']);
+    const second = readWav(files['Ferry 02 snare 1.wav']!).audio;
+    expect(firstDifference(second.channels[1]!, audio.channels[1]!.slice(5000, 22_050))).toBe(-1);
+  });
+
+  it('fade, mix down and change their rate as asked', () => {
+    const faded = sliceAudio(audio, slices[1]!, { ...options, fadeInMs: 10, fadeOutMs: 10 });
+    expect(Math.abs(faded.channels[0]![0]!)).toBeLessThan(0.01);
+    expect(Math.abs(faded.channels[0]!.at(-1)!)).toBeLessThan(0.01);
+    const small = sliceAudio(audio, slices[1]!, { ...options, mono: true, sampleRate: 22050 });
+    expect(small.channels).toHaveLength(1);
+    expect(small.sampleRate).toBe(22050);
+    expect(small.channels[0]!.length).toBe(Math.round(17_050 / 2));
+    expect(() => sliceAudio(audio, slices[0]!, { ...options, fadeInMs: 11 })).toThrow(/11 ms/);
+  });
+
+  it('have names that every system takes, each once', () => {
+    const awkward = [
+      { startFrame: 0, endFrame: 1, name: 'a/b:c*' },
+      { startFrame: 1, endFrame: 2, name: 'a b c' },
+    ];
+    expect(sliceFileNames(awkward, 'x', { ...options, namePattern: '{slice}', encoding: 'flac16' })).toEqual([
+      'a b c.flac',
+      'a b c 2.flac',
+    ]);
+    expect(sliceFileNames(awkward, 'x', { ...options, namePattern: '..' })).toEqual(['01.wav', '02.wav']);
+  });
+
+  it('can be given up', async () => {
+    await expect(zipSlices(audio, slices, 'x', options, async () => false)).rejects.toSatisfy(
+      (error) => error instanceof AppError && error.code === 'cancelled',
+    );
+  });
+});

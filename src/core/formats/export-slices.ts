@@ -1,0 +1,122 @@
+/** Slices as files of their own: cut out, faded, mixed down, resampled, named, and packed into one zip. */
+import { zipSync } from 'fflate';
+import { frameCount, mixToMono, type AudioData } from '../dsp/audio.ts';
+import { resample } from '../dsp/sinc.ts';
+import { AppError } from '../units/errors.ts';
+import { msToFrames } from '../units/time.ts';
+import { writeFlac } from './flac-write.ts';
+import { writeWav } from './wav-write.ts';
+
+export type SliceFileEncoding = 'wav16' | 'wav24' | 'wav32' | 'flac16' | 'flac24';
+
+export interface SliceFileOptions {
+  encoding: SliceFileEncoding;
+  /** Fades at the start and the end, 0 to 10 ms. */
+  fadeInMs: number;
+  fadeOutMs: number;
+  mono: boolean;
+  /** Frames a second; null keeps the source's. */
+  sampleRate: number | null;
+  /** `{source}`, `{number}` and `{slice}` stand for the source's name, the slice's place and its name. */
+  namePattern: string;
+}
+
+export interface SliceToWrite {
+  startFrame: number;
+  endFrame: number;
+  name: string;
+}
+
+/** The samples of one slice as they go into its file. @throws RangeError for a fade outside 0 to 10 ms */
+export function sliceAudio(
+  audio: AudioData,
+  { startFrame, endFrame }: SliceToWrite,
+  options: SliceFileOptions,
+): AudioData {
+  for (const ms of [options.fadeInMs, options.fadeOutMs]) {
+    if (!(ms >= 0 && ms <= 10)) throw new RangeError(`a fade of ${ms} ms is outside 0 to 10 ms`);
+  }
+  const cut: AudioData = {
+    sampleRate: audio.sampleRate,
+    channels: audio.channels.map((channel) => channel.slice(startFrame, endFrame)),
+  };
+  fadeEnds(cut, options.fadeInMs, options.fadeOutMs);
+  const channels = options.mono ? [mixToMono(cut)] : cut.channels;
+  const rate = options.sampleRate ?? audio.sampleRate;
+  if (rate === audio.sampleRate) return { sampleRate: rate, channels };
+  return { sampleRate: rate, channels: channels.map((channel) => resample(channel, audio.sampleRate / rate)) };
+}
+
+function fadeEnds(audio: AudioData, fadeInMs: number, fadeOutMs: number): void {
+  const frames = frameCount(audio);
+  const fadeIn = Math.min(frames, msToFrames(fadeInMs, audio.sampleRate));
+  const fadeOut = Math.min(frames, msToFrames(fadeOutMs, audio.sampleRate));
+  for (const channel of audio.channels) {
+    for (let i = 0; i < fadeIn; i++) channel[i]! *= (i + 1) / (fadeIn + 1);
+    for (let i = 0; i < fadeOut; i++) channel[frames - 1 - i]! *= (i + 1) / (fadeOut + 1);
+  }
+}
+
+/** File names by the pattern, safe on every system, each used once. */
+export function sliceFileNames(
+  slices: readonly SliceToWrite[],
+  sourceName: string,
+  options: SliceFileOptions,
+): string[] {
+  const ending = options.encoding.startsWith('flac') ? 'flac' : 'wav';
+  const digits = Math.max(2, String(slices.length).length);
+  const seen = new Set<string>();
+  return slices.map((slice, index) => {
+    const number = String(index + 1).padStart(digits, '0');
+    const filled = options.namePattern
+      .replaceAll('{source}', sourceName)
+      .replaceAll('{number}', number)
+      .replaceAll('{slice}', slice.name);
+    const safe =
+      filled
+        .replace(/[\\/:*?"<>|\p{Cc}]/gu, ' ')
+        .replace(/\s+/g, ' ')
+        .replace(/^[. ]+|[. ]+$/g, '')
+        .slice(0, 120) || number;
+    let name = `${safe}.${ending}`;
+    for (let copy = 2; seen.has(name.toLowerCase()); copy++) name = `${safe} ${copy}.${ending}`;
+    seen.add(name.toLowerCase());
+    return name;
+  });
+}
+
+/**
+ * @param onProgress called with 0..1; gives false to cancel
+ * @throws AppError `cancelled`, or what an encoder refuses
+ */
+export async function zipSlices(
+  audio: AudioData,
+  slices: readonly SliceToWrite[],
+  sourceName: string,
+  options: SliceFileOptions,
+  onProgress: (share: number) => Promise<boolean> = async () => true,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const names = sliceFileNames(slices, sourceName, options);
+  const files: Record<string, Uint8Array> = {};
+  for (const [index, slice] of slices.entries()) {
+    if (!(await onProgress(index / slices.length))) throw new AppError('cancelled', 'writing the slices was cancelled');
+    files[names[index]!] = await encode(sliceAudio(audio, slice, options), options.encoding);
+  }
+  // Sound does not shrink by packing: stored as it is, the zip is written at once.
+  return zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>;
+}
+
+async function encode(audio: AudioData, encoding: SliceFileEncoding): Promise<Uint8Array> {
+  switch (encoding) {
+    case 'wav16':
+      return writeWav(audio, { encoding: 'pcm16' });
+    case 'wav24':
+      return writeWav(audio, { encoding: 'pcm24' });
+    case 'wav32':
+      return writeWav(audio, { encoding: 'float32' });
+    case 'flac16':
+      return writeFlac(audio, 16);
+    case 'flac24':
+      return writeFlac(audio, 24);
+  }
+}

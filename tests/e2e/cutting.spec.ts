@@ -1,0 +1,237 @@
+/** Cutting in every way, and putting it right by hand. */
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
+import { expect, test, type Page } from '@playwright/test';
+import { readWav } from '#core/formats/wav-read.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
+import { slicesOfPart } from '#core/project/cuts.ts';
+import { burstLoop } from '../support/signals.ts';
+import {
+  ENGINE_RATE,
+  listen,
+  loadAssets,
+  loadDocument,
+  newProject,
+  peakOf,
+  pointIn,
+  projectWith,
+  saved,
+} from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+
+async function cutOf(page: Page, id: string) {
+  const document = await loadDocument(page, id);
+  const part = document.parts[document.partOrder[0]!]!;
+  return { document, part, cut: document.cuts[part.id]!, placed: slicesOfPart(document, part) };
+}
+
+async function typeInto(page: Page, name: string, value: string): Promise<void> {
+  await page.getByRole('spinbutton', { name, exact: true }).first().focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+}
+
+test('cuts on a grid, in equal parts and at notes, each with its settings', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const method = page.getByTestId('cut-method');
+  await method.selectOption('on a grid');
+  await expect(page.getByTestId('slice-count')).toHaveText('16 slices');
+  await page.getByLabel('Step of the grid').selectOption('1/8');
+  await expect(page.getByTestId('slice-count')).toHaveText('8 slices');
+  await typeInto(page, 'swing', '66');
+  await saved(page);
+  const { placed, part } = await cutOf(page, id);
+  const stepFrames = (part.loop.endFrame - part.loop.startFrame) / 8;
+  expect(Math.abs(placed[1]!.startFrame - stepFrames * 1.32)).toBeLessThan(60);
+
+  await method.selectOption('in equal parts');
+  await page.getByRole('button', { name: '32', exact: true }).click();
+  await expect(page.getByTestId('slice-count')).toHaveText('32 slices');
+  await typeInto(page, 'parts', '5');
+  await expect(page.getByTestId('slice-count')).toHaveText('5 slices');
+  await method.selectOption('at notes');
+  await expect(page.getByTestId('source-facts')).toContainText('cut at notes');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('slice-count')).toHaveText('5 slices');
+});
+
+test('shows the markers a setting would give while it is dragged, and keeps locked ones', async ({ page }) => {
+  const id = await projectWith(page, 'tests/fixtures/loops/perc-02.flac');
+  const before = await cutOf(page, id);
+  await page.getByTestId('source-canvas').click({ position: { x: 400, y: 60 } });
+  await page.keyboard.press('Alt+l');
+  const locked = (await cutOf(page, id)).placed.find((at) => at.slice.locked)!;
+  const field = page.getByRole('spinbutton', { name: 'sensitivity' });
+  const box = (await field.boundingBox())!;
+  await page.mouse.move(box.x + 8, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 150, box.y + 8, { steps: 8 });
+  await expect(page.getByTestId('slice-count')).not.toHaveText(`${before.placed.length} slices`);
+  expect((await cutOf(page, id)).placed).toHaveLength(before.placed.length);
+  await page.mouse.up();
+  await expect.poll(async () => (await cutOf(page, id)).placed.length).toBeLessThan(before.placed.length);
+  expect(
+    (await cutOf(page, id)).placed.some((at) => at.slice.id === locked.slice.id && at.startFrame === locked.startFrame),
+  ).toBe(true);
+});
+
+test('cuts where the file says, and writes its markers back as cue points', async ({ page }) => {
+  const audio = burstLoop(88_200, [0, 20_000, 61_000]);
+  const path = test.info().outputPath('with-cues.wav');
+  mkdirSync(test.info().outputDir, { recursive: true });
+  writeFileSync(
+    path,
+    writeWav(audio, {
+      encoding: 'pcm16',
+      cues: [
+        { frame: 12_345, label: 'x' },
+        { frame: 50_000, label: 'y' },
+      ],
+    }),
+  );
+  const id = await projectWith(page, path);
+  await page.getByTestId('cut-method').selectOption('from the file');
+  await expect(page.getByTestId('slice-count')).toHaveText('3 slices');
+  expect((await cutOf(page, id)).placed.map((at) => at.startFrame)).toEqual([0, 12_345, 50_000]);
+  await page.getByRole('button', { name: 'Slices out' }).click();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'source with markers' }).click();
+  const wav = readWav(readFileSync(await (await downloading).path()));
+  expect(wav.cues.map((cue) => cue.frame)).toEqual([0, 12_345, 50_000]);
+  expect(wav.loops).toEqual([{ startFrame: 0, endFrame: 88_200 }]);
+});
+
+test('cuts by tapping along, back to the attack', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const hits = (await cutOf(page, id)).placed.map((at) => at.startFrame);
+  await page.getByTestId('cut-method').selectOption('by tapping');
+  await expect(page.getByTestId('slice-count')).toHaveText('1 slice');
+  await page.getByTestId('play').click();
+  for (let tap = 0; tap < 3; tap++) {
+    await page.waitForTimeout(430);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByTestId('play').click();
+  await expect.poll(async () => (await cutOf(page, id)).placed.length).toBeGreaterThan(1);
+  // Whatever the moment of the tap, the marker lies on one of the attacks.
+  for (const at of (await cutOf(page, id)).placed.slice(1)) {
+    expect(Math.min(...hits.map((hit) => Math.abs(hit - at.startFrame)))).toBeLessThan(450);
+  }
+});
+
+test('gives slices ends of their own, nudges, trims and joins them', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const canvas = page.getByTestId('source-canvas');
+  const before = await cutOf(page, id);
+  const { frames } = before.document.sources[before.part.sourceId]!;
+  const spot = await pointIn(canvas, (before.placed[2]!.startFrame + 1500) / frames, 0.4);
+  await page.mouse.click(spot.x, spot.y);
+  await page.getByLabel('Nudge by').selectOption('1 sample');
+  await page.getByLabel('end later').click();
+  await page.getByLabel('end later').click();
+  await page.getByLabel('start later').click();
+  let now = await cutOf(page, id);
+  expect(now.placed[2]).toMatchObject({
+    startFrame: before.placed[2]!.startFrame + 1,
+    endFrame: before.placed[2]!.endFrame + 2,
+  });
+  expect(now.placed[3]!.startFrame).toBe(before.placed[3]!.startFrame);
+  await page.getByRole('button', { name: 'own end' }).click();
+  now = await cutOf(page, id);
+  expect(now.placed[2]!.endFrame).toBe(now.placed[3]!.startFrame);
+
+  await page.getByTestId('select-menu').selectOption('all');
+  await page.getByRole('button', { name: 'trim silence' }).click();
+  await expect.poll(async () => (await cutOf(page, id)).placed.every((at) => at.slice.endFrame !== null)).toBe(true);
+  await page.keyboard.press('Control+z');
+  await page.getByTestId('select-menu').selectOption('of the same role');
+  await page.getByTestId('select-menu').selectOption('the others');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Alt+j');
+  await expect(page.getByTestId('slice-count')).toHaveText('1 slice');
+});
+
+test('reads the loop: trims it to a tempo, begins it on a hit, takes the name as a hint', async ({ page }) => {
+  const path = test.info().outputPath('break 118bpm.flac');
+  mkdirSync(test.info().outputDir, { recursive: true });
+  writeFileSync(path, readFileSync(LOOP));
+  const id = await projectWith(page, path);
+  await expect(page.getByText('The name says 118 bpm.')).toBeVisible();
+  await typeInto(page, 'its tempo', '120');
+  const trimmed = await cutOf(page, id);
+  expect(trimmed.part.loop.endFrame - trimmed.part.loop.startFrame).toBe(Math.round((4 * 60 * 44100) / 120));
+  await typeInto(page, 'its tempo', '60');
+  await expect(page.getByText('frames longer than the sound')).toBeVisible();
+  expect((await cutOf(page, id)).part.loop).toEqual(trimmed.part.loop);
+  await page.getByRole('button', { name: '2 × 4/4' }).first().click();
+  await saved(page);
+  expect((await cutOf(page, id)).part.loop.bars).toBe(2);
+});
+
+test('lays slices out by likeness, and offers a corrected role to look-alikes', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'likeness' }).click();
+  await expect(page.getByTestId('likeness-canvas')).toBeVisible();
+  await page.getByRole('button', { name: 'likeness' }).click();
+  const { placed } = await cutOf(page, id);
+  const hat = placed.find((at) => placed.filter((other) => other.slice.role === at.slice.role).length > 3)!;
+  await page.getByTestId('source-canvas').click({ position: { x: 30, y: 60 } });
+  for (let step = 0; step < hat.index; step++) await page.keyboard.press('ArrowRight');
+  await page.getByTestId('slice-role').selectOption('percussion');
+  await page.getByRole('button', { name: /^Make (it|them) percussion, too$/ }).click();
+  const changed = (await cutOf(page, id)).placed.filter((at) => at.slice.role === 'percussion' && at.slice.roleByHand);
+  expect(changed.length).toBeGreaterThan(1);
+});
+
+test('loops a slice and plays on from it', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const { document, part, placed } = await cutOf(page, id);
+  const source = (await loadAssets(page, document)).get(part.sourceId)!.channels[0]!;
+  await page.getByTestId('source-canvas').click({ position: { x: 10, y: 60 } });
+  await page.waitForTimeout(900);
+  const heard = await listen(page, ENGINE_RATE * 2, () => page.keyboard.press('Alt+o'));
+  const { startFrame, endFrame } = placed[0]!;
+  const begins = heard[0]!.findIndex((sample) => sample !== 0);
+  const lead = source.findIndex((sample, i) => i >= startFrame && sample !== 0) - startFrame;
+  for (let round = 0; round < 3; round++) {
+    const at = begins - lead + round * (endFrame - startFrame);
+    for (let i = 400; i < 1400; i += 93) expect(heard[0]![at + i]).toBe(source[startFrame + i]);
+  }
+  await page.keyboard.press('Alt+o');
+  await page.waitForTimeout(200);
+  const after = await listen(page, 4410, async () => {});
+  expect(peakOf(after[0]!)).toBe(0);
+});
+
+test('takes the slices away in one zip', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const { placed } = await cutOf(page, id);
+  await page.getByRole('button', { name: 'Slices out' }).click();
+  await page.getByRole('combobox', { name: 'files' }).selectOption('FLAC, 16 bit');
+  const downloading = page.waitForEvent('download');
+  await page.getByTestId('slices-run').click();
+  const files = unzipSync(readFileSync(await (await downloading).path()));
+  expect(Object.keys(files)).toHaveLength(placed.length);
+  expect(Object.keys(files).every((name) => /^swing-04 \d\d .+\.flac$/.test(name))).toBe(true);
+});
+
+test('the overview scrolls and zooms', async ({ page }) => {
+  await newProject(page);
+  await page.getByTestId('bench-files').setInputFiles(LOOP);
+  const canvas = page.getByTestId('source-canvas');
+  await expect(page.getByTestId('slice-count')).toBeVisible();
+  const at = await pointIn(canvas, 0.5, 0.3);
+  await page.mouse.move(at.x, at.y);
+  for (let i = 0; i < 5; i++) await page.mouse.wheel(0, -300);
+  const overview = page.getByTestId('overview');
+  await expect(overview).toBeVisible();
+  const picture = () => canvas.evaluate((node) => (node.previousElementSibling as HTMLCanvasElement).toDataURL());
+  const first = await picture();
+  const from = await pointIn(overview, 0.5, 0.5);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 150, from.y, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(picture).not.toBe(first);
+});
