@@ -57,7 +57,7 @@ test('cuts on a grid, in equal parts and at notes, each with its settings', asyn
 });
 
 test('shows the markers a setting would give while it is dragged, and keeps locked ones', async ({ page }) => {
-  const id = await projectWith(page, 'tests/fixtures/loops/perc-02.flac');
+  const id = await projectWith(page, LOOP);
   const before = await cutOf(page, id);
   await page.getByTestId('source-canvas').click({ position: { x: 400, y: 60 } });
   await page.keyboard.press('Alt+l');
@@ -66,7 +66,7 @@ test('shows the markers a setting would give while it is dragged, and keeps lock
   const box = (await field.boundingBox())!;
   await page.mouse.move(box.x + 8, box.y + 8);
   await page.mouse.down();
-  await page.mouse.move(box.x - 150, box.y + 8, { steps: 8 });
+  await page.mouse.move(box.x - 190, box.y + 8, { steps: 8 });
   await expect(page.getByTestId('slice-count')).not.toHaveText(`${before.placed.length} slices`);
   expect((await cutOf(page, id)).placed).toHaveLength(before.placed.length);
   await page.mouse.up();

@@ -90,12 +90,13 @@ function onPointerDown(event: PointerEvent): void {
   const startValue = props.modelValue;
   const target = event.currentTarget as HTMLElement;
   let dragging = false;
+  // From the first moment: a quick hand has left the field before it has moved far enough to drag.
+  target.setPointerCapture(event.pointerId);
   const move = (moved: PointerEvent) => {
     const distance = moved.clientX - startX - (moved.clientY - startY);
     if (!dragging && Math.abs(distance) < 4) return;
     if (!dragging) {
       dragging = true;
-      target.setPointerCapture(moved.pointerId);
       emit('begin');
     }
     const fine = moved.shiftKey ? 0.1 : 1;
