@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { writeWav } from '#core/formats/wav-write.ts';
+import { burstLoop } from '../support/signals.ts';
 import { dropFiles, ENGINE_RATE, listen, peakOf, watchForTrouble } from './support.ts';
 
 const FORMATS = 'tests/fixtures/formats';
@@ -111,4 +112,39 @@ test('renames and deletes sounds, and takes it back', async ({ page }) => {
   await expect(sources.getByText('Hull taps')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(sources.getByText('Hull taps')).toBeVisible();
+});
+
+test('a long file shows its progress, leaves the page alive, and can be given up', async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'yappa-e2e-'));
+  const seconds = 240;
+  const starts = Array.from({ length: seconds * 2 }, (_, i) => i * 22_050);
+  writeFileSync(
+    join(folder, 'whole side.wav'),
+    writeWav(burstLoop(seconds * 44_100, starts, 44_100, 1), { encoding: 'pcm16' }),
+  );
+  await page.goto('/');
+  await expect(page.getByTestId('sources').getByRole('listitem').first()).toBeVisible();
+  await page.evaluate(() => {
+    const frames = { last: performance.now(), longest: 0 };
+    Object.assign(window, { frames });
+    const tick = () => {
+      const now = performance.now();
+      frames.longest = Math.max(frames.longest, now - frames.last);
+      frames.last = now;
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+  await page.getByTestId('shelf-files').setInputFiles(join(folder, 'whole side.wav'));
+  const progress = page.getByRole('status').filter({ hasText: 'Importing whole side.wav' });
+  await expect(progress).toBeVisible();
+  await expect(progress).toHaveText(/[6-9]\d%/);
+  await progress.getByRole('button', { name: 'Cancel' }).click();
+  await expect(progress).toHaveCount(0);
+  const { longest } = await page.evaluate(() => (window as unknown as { frames: { longest: number } }).frames);
+  test.info().annotations.push({ type: 'longest frame', description: `${longest.toFixed(0)} ms` });
+  // The budget is 50 ms on a machine of one's own; a page that waited for the analysis would stand still for seconds.
+  expect(longest).toBeLessThan(1000);
+  await page.reload();
+  await expect(page.getByTestId('sources').getByText('whole side')).toHaveCount(0);
 });

@@ -1,5 +1,6 @@
 /** The energy of a signal in a few frequency bands, millisecond by millisecond: what hits are read from. */
 import { bandPass, type Biquad } from '../dsp/biquad.ts';
+import { runToEnd } from './steps.ts';
 
 /** Lower edges of the bands in Hz; each reaches to the next edge. */
 export const BAND_EDGES_HZ = [35, 90, 180, 360, 720, 1440, 2880, 5760, 11520, 20000] as const;
@@ -19,10 +20,16 @@ export interface BandEnergies {
  * Bands above 45% of the sample rate stay 0. Cost: about 1% of real time.
  */
 export function measureBandEnergies(signal: Float32Array, sampleRate: number): BandEnergies {
+  return runToEnd(bandEnergySteps(signal, sampleRate));
+}
+
+/** The same in steps, one a band, each yielding the share that is done. */
+export function* bandEnergySteps(signal: Float32Array, sampleRate: number): Generator<number, BandEnergies> {
   const hopFrames = Math.max(1, Math.round(sampleRate / 1000));
   const length = Math.ceil(signal.length / hopFrames);
   const bands: Float32Array[] = [];
   for (let band = 0; band < BAND_COUNT; band++) {
+    yield band / BAND_COUNT;
     const low = BAND_EDGES_HZ[band]!;
     const high = Math.min(BAND_EDGES_HZ[band + 1]!, sampleRate * 0.47);
     const energies = new Float32Array(length);

@@ -12,6 +12,7 @@ import { candidateFeatures, findCandidates, measureRises, type RiseMaps } from '
 import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
 import { zeroCrossingBefore } from './snap.ts';
 import { findSoftOnsets } from './soft-onsets.ts';
+import { runToEnd, within, type Steps } from './steps.ts';
 import { measureTonalNovelty } from './tonal-novelty.ts';
 
 /** A moment at which a hit may begin. */
@@ -50,6 +51,7 @@ const ATTACK_WINDOW = { beforeMs: 12, afterMs: 5 };
 const FILE_START_MS = 12;
 const ZERO_CROSSING_REACH_MS = 0.7;
 const CANDIDATES_LISTED_FROM = 0.02;
+const CANDIDATES_A_STEP = 200;
 /** Hits this far below the loudest one stand lowest of the sure ones. */
 const LOUDNESS_SPAN_DB = 42;
 const SURENESS_SHARE = 0.2;
@@ -69,9 +71,15 @@ export function analyseOnsets(signal: Float32Array, sampleRate: number): OnsetAn
 
 /** The same where the band energies are known already. */
 export function analyseEnergies(signal: Float32Array, sampleRate: number, energies: BandEnergies): OnsetAnalysis {
+  return runToEnd(onsetSteps(signal, sampleRate, energies));
+}
+
+/** The same in steps that yield the share done. */
+export function* onsetSteps(signal: Float32Array, sampleRate: number, energies: BandEnergies): Steps<OnsetAnalysis> {
   const rises = measureRises(energies);
+  yield 0.2;
   const candidates = findCandidates(rises.total);
-  const found = listHits(signal, sampleRate, energies, rises, candidates);
+  const found = yield* within(listHits(signal, sampleRate, energies, rises, candidates), 0.3, 0.7);
   const soft = listSoftOnsets(signal, sampleRate, energies, rises, candidates, found);
   const all = [...found, ...soft].sort((a, b) => a.hop - b.hop);
   const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
@@ -101,20 +109,23 @@ interface FoundOnset {
   likelihood: number;
 }
 
-function listHits(
+function* listHits(
   signal: Float32Array,
   sampleRate: number,
   energies: BandEnergies,
   rises: RiseMaps,
   candidates: readonly number[],
-): FoundOnset[] {
+): Steps<FoundOnset[]> {
   const rows = candidateFeatures(energies, rises, candidates);
-  return candidates.flatMap((hop, index) => {
+  const found: FoundOnset[] = [];
+  for (const [index, hop] of candidates.entries()) {
+    if (index % CANDIDATES_A_STEP === 0) yield index / candidates.length;
     const likelihood = likelihoodOf(rows[index]!);
-    if (likelihood < CANDIDATES_LISTED_FROM) return [];
+    if (likelihood < CANDIDATES_LISTED_FROM) continue;
     const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
-    return [{ hop, frame: placeMarker(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood }];
-  });
+    found.push({ hop, frame: placeMarker(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood });
+  }
+  return found;
 }
 
 /** Sounds that begin without a hit, where no hit was found nearby. */
@@ -127,13 +138,16 @@ function listSoftOnsets(
   hits: readonly FoundOnset[],
 ): FoundOnset[] {
   const hopSeconds = energies.hopFrames / sampleRate;
-  const greatestNear = (seconds: number, reachSeconds: number, value: (hop: number) => number) => {
+  const isCandidate = new Uint8Array(energies.length);
+  for (const hop of candidates) isCandidate[hop] = 1;
+  const riseNear = (seconds: number) => {
     let most = 0;
-    for (const hop of candidates)
-      if (Math.abs(hop * hopSeconds - seconds) < reachSeconds) most = Math.max(most, value(hop));
+    const to = Math.min(energies.length - 1, Math.ceil((seconds + SOFT_RISE_REACH_SECONDS) / hopSeconds) - 1);
+    for (let hop = Math.max(0, Math.floor((seconds - SOFT_RISE_REACH_SECONDS) / hopSeconds) + 1); hop <= to; hop++) {
+      if (isCandidate[hop] && rises.total[hop]! > most) most = rises.total[hop]!;
+    }
     return most;
   };
-  const riseNear = (seconds: number) => greatestNear(seconds, SOFT_RISE_REACH_SECONDS, (hop) => rises.total[hop]!);
   const likelyHits = hits.filter(({ likelihood }) => likelihood >= 0.5);
   return findSoftOnsets(measureTonalNovelty(signal, sampleRate), riseNear, CANDIDATES_LISTED_FROM)
     .filter(

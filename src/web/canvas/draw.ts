@@ -11,6 +11,8 @@ export interface InkSet {
   rule: string;
   signal: string;
   sea: string;
+  /** Of black keys: dark on light and on dark paper. */
+  ebony: string;
 }
 
 /** Reads the theme from the custom properties of an element. */
@@ -25,6 +27,7 @@ export function readInks(element: Element): InkSet {
     rule: read('rule'),
     signal: read('signal'),
     sea: read('sea'),
+    ebony: read('foot'),
   };
 }
 

@@ -9,12 +9,21 @@ const STOPS: readonly [red: number, green: number, blue: number][] = [
   [0xe0, 0xa5, 0x26],
 ];
 
-/** Colour at a place from 0 (dark) to 1 (bright). */
-export function brightnessColour(place: number): string {
+/** On dark paper the colours are mixed with this share of white, so that the darkest can be seen. */
+export const NIGHT_LIFT = 0.26;
+
+/**
+ * Colour at a place from 0 (dark) to 1 (bright).
+ * @param lift share of white mixed in, 0..1
+ */
+export function brightnessColour(place: number, lift = 0): string {
   const at = Math.max(0, Math.min(1, place)) * (STOPS.length - 1);
   const below = Math.min(STOPS.length - 2, Math.floor(at));
   const share = at - below;
-  const mix = STOPS[below]!.map((value, index) => Math.round(value + (STOPS[below + 1]![index]! - value) * share));
+  const mix = STOPS[below]!.map((value, index) => {
+    const colour = value + (STOPS[below + 1]![index]! - value) * share;
+    return Math.round(colour + (255 - colour) * lift);
+  });
   return `rgb(${mix.join(', ')})`;
 }
 
@@ -22,11 +31,11 @@ export function brightnessColour(place: number): string {
  * Colours for brightnesses in Hz: on a logarithmic scale between the 5th and the 95th percentile of the list, so that
  * colours spread; the middle colour for all when they are alike.
  */
-export function sliceColours(brightnessHz: readonly number[]): string[] {
+export function sliceColours(brightnessHz: readonly number[], lift = 0): string[] {
   const logs = brightnessHz.map((hz) => Math.log2(Math.max(20, hz)));
   const sorted = [...logs].sort((a, b) => a - b);
   const percentile = (share: number) => sorted[Math.round((sorted.length - 1) * share)] ?? 0;
   const low = percentile(0.05);
   const high = percentile(0.95);
-  return logs.map((value) => brightnessColour(high - low < 0.05 ? 0.5 : (value - low) / (high - low)));
+  return logs.map((value) => brightnessColour(high - low < 0.05 ? 0.5 : (value - low) / (high - low), lift));
 }

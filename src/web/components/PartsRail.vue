@@ -7,7 +7,8 @@ import { slicesOfPart } from '#core/project/cuts.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import type { Part } from '#core/project/schema.ts';
 import { library } from '../audio/services.ts';
-import { sliceColours } from '../canvas/palette.ts';
+import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
+import { themeName } from '../theme/theme.ts';
 import { useImports } from '../stores/imports.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
@@ -50,7 +51,10 @@ const parts = computed(() => {
   return project.document!.partOrder.map((id) => {
     const part = project.document!.parts[id]!;
     const placed = slicesOfPart(project.document!, part);
-    const brightest = sliceColours(placed.map((at) => at.slice.brightnessHz));
+    const brightest = sliceColours(
+      placed.map((at) => at.slice.brightnessHz),
+      themeName.value === 'dark' ? NIGHT_LIFT : 0,
+    );
     return {
       part,
       levels: levelsOf(part),

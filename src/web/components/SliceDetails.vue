@@ -352,6 +352,9 @@ function setName(event: Event): void {
   align-items: center;
   font-size: 13px;
 }
+.nudge select {
+  width: 62px;
+}
 .pair button {
   padding: 0 5px;
 }

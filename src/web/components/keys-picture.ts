@@ -49,7 +49,7 @@ function drawKeyboard({ context, width, height, inks }: Stage, { range }: KeysSc
   context.textBaseline = 'alphabetic';
   for (const note of notesToDraw(range)) {
     if (isBlackKey(note)) {
-      context.fillStyle = inks.ink;
+      context.fillStyle = inks.ebony;
       context.fillRect(columnX(range, note, width) + 0.5, top, columnWidth(range, width) - 1, blackBottom - top);
       continue;
     }

@@ -5,7 +5,8 @@ import { slicesOfPart, type PlacedSlice } from '#core/project/cuts.ts';
 import { HOME, type Part, type PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/project/commands/patterns.ts';
 import { library } from '../audio/services.ts';
-import { sliceColours } from '../canvas/palette.ts';
+import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
+import { themeName } from '../theme/theme.ts';
 import type { ViewWindow } from '../canvas/view-window.ts';
 import type { LoadedSource, SourceReading } from '../workers/analysis-protocol.ts';
 import { useProject } from './project.ts';
@@ -40,7 +41,12 @@ export const useSession = defineStore('session', () => {
   const selectedEvents = computed(() => events.value.filter((event) => eventIds.value.includes(event.id)));
 
   /** Colour of each slice, by its place. */
-  const colours = computed(() => sliceColours(placed.value.map((at) => at.slice.brightnessHz)));
+  const colours = computed(() =>
+    sliceColours(
+      placed.value.map((at) => at.slice.brightnessHz),
+      themeName.value === 'dark' ? NIGHT_LIFT : 0,
+    ),
+  );
 
   /** Samples and readings of the part's source, once they are there. */
   const loaded = shallowRef<LoadedSource | null>(null);

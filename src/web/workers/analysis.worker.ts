@@ -1,5 +1,5 @@
 /** Decodes, analyses and cuts away from the page, so that nothing there waits. */
-import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
+import { analyseSource, analysisSteps, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
 import {
   cutAtCues,
   cutAtHits,
@@ -83,9 +83,17 @@ async function importFile(
   const wav = writeWav(audio, { encoding: losslessEncoding(audio), cues, loop: loops[0] });
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', wav));
   const sourceId = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
-  await step(0.8);
+  await step(0.6);
   rememberCues(sourceId, { audio, cues, loops });
   const loaded = keep(sourceId, audio);
+  // Read at once, so that the whole import is one thing to wait for, and to give up.
+  const steps = analysisSteps(audioById.get(sourceId)!);
+  let next = steps.next();
+  while (!next.done) {
+    await step(0.6 + 0.4 * next.value);
+    next = steps.next();
+  }
+  analysisById.set(sourceId, next.value);
   return { ...loaded, wav, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
 }
 
