@@ -105,7 +105,7 @@ test('the water line sets the sensitivity', async ({ page }) => {
   const before = (await starts(page, id)).length;
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
-  const top = await pointIn(canvas, 0.5, 0.745);
+  const top = await pointIn(canvas, 0.5, 0.7);
   await page.mouse.move(top.x, top.y, { steps: 5 });
   await page.mouse.up();
   await expect.poll(async () => (await starts(page, id)).length).toBeLessThan(before);
@@ -177,6 +177,17 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   await page.getByLabel('velocity').focus();
   await page.keyboard.type('64');
   await page.keyboard.press('Enter');
+  now = await patternOf(page, id);
+  expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeCloseTo(64 / 127, 5);
+  // A drag along a field is one step, however far it goes.
+  const field = (await page.getByLabel('velocity').boundingBox())!;
+  await page.mouse.move(field.x + 10, field.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(field.x + 70, field.y + 8, { steps: 10 });
+  await page.mouse.up();
+  now = await patternOf(page, id);
+  expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeGreaterThan(0.55);
+  await page.keyboard.press('Control+z');
   now = await patternOf(page, id);
   expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeCloseTo(64 / 127, 5);
   for (let step = 0; step < 7; step++) await page.keyboard.press('Control+z');

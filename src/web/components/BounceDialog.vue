@@ -16,6 +16,7 @@ import { useSession } from '../stores/session.ts';
 import { useTransport } from '../stores/transport.ts';
 import type { BounceRequest } from '../workers/bounce.worker.ts';
 import { WorkerClient } from '../workers/rpc.ts';
+import DialogSheet from './DialogSheet.vue';
 import NumberField from './NumberField.vue';
 
 const open = defineModel<boolean>({ required: true });
@@ -75,77 +76,32 @@ async function run(): Promise<void> {
     abort = null;
   }
 }
-
-function close(): void {
-  abort?.abort();
-  open.value = false;
-}
 </script>
 
 <template>
-  <v-dialog v-model="open" :persistent="share !== null" max-width="440" aria-label="Bounce">
-    <div class="dialog sheet" @keydown.stop>
-      <h2>Bounce to a WAV file</h2>
-      <NumberField v-model="rounds" label="rounds" :min="1" :max="999" :reset="1" :disabled="share !== null" />
-      <label class="line">
-        <span class="quiet">samples</span>
-        <select v-model="encoding" class="plain-select" :disabled="share !== null">
-          <option v-for="choice in encodings" :key="choice.value" :value="choice.value">{{ choice.words }}</option>
-        </select>
-      </label>
-      <label class="line"
-        ><input v-model="ringOut" type="checkbox" :disabled="share !== null" /> let the tail ring out</label
-      >
-      <label class="line"
-        ><input v-model="onlyPart" type="checkbox" :disabled="share !== null" /> only this part:
-        {{ session.part?.name }}</label
-      >
-      <p class="quiet">
-        {{ formatSeconds(seconds) }} at 44.1 kHz, stereo,
-        {{ ringOut ? 'and the tail' : 'cut at the end, so that it loops' }}. The click is left out.
-      </p>
-      <div v-if="share !== null" class="progress" role="progressbar" :aria-valuenow="Math.round(share * 100)">
-        <span :style="{ width: `${share * 100}%` }" />
-      </div>
-      <div class="actions">
-        <button class="push" @click="close">{{ share === null ? 'Close' : 'Cancel' }}</button>
-        <button
-          class="push strong"
-          :disabled="share !== null || lengthTicks === 0"
-          data-testid="bounce-run"
-          @click="run"
-        >
-          Bounce
-        </button>
-      </div>
-    </div>
-  </v-dialog>
+  <DialogSheet v-model="open" title="Bounce to a WAV file" :share="share" @cancel="abort?.abort()">
+    <NumberField v-model="rounds" label="rounds" :min="1" :max="999" :reset="1" :disabled="share !== null" />
+    <label class="line">
+      <span class="quiet">samples</span>
+      <select v-model="encoding" class="plain-select" :disabled="share !== null">
+        <option v-for="choice in encodings" :key="choice.value" :value="choice.value">{{ choice.words }}</option>
+      </select>
+    </label>
+    <label class="line"
+      ><input v-model="ringOut" type="checkbox" :disabled="share !== null" /> let the tail ring out</label
+    >
+    <label class="line"
+      ><input v-model="onlyPart" type="checkbox" :disabled="share !== null" /> only this part:
+      {{ session.part?.name }}</label
+    >
+    <p class="quiet">
+      {{ formatSeconds(seconds) }} at 44.1 kHz, stereo,
+      {{ ringOut ? 'and the tail' : 'cut at the end, so that it loops' }}. The click is left out.
+    </p>
+    <template #actions>
+      <button class="push strong" :disabled="share !== null || lengthTicks === 0" data-testid="bounce-run" @click="run">
+        Bounce
+      </button>
+    </template>
+  </DialogSheet>
 </template>
-
-<style scoped>
-.dialog {
-  padding: 18px 20px;
-  display: grid;
-  gap: 12px;
-  color: var(--ink);
-}
-.line {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
-.progress {
-  height: 8px;
-  background: var(--rule);
-}
-.progress span {
-  display: block;
-  height: 100%;
-  background: var(--sea);
-}
-.actions {
-  display: flex;
-  justify-content: flex-end;
-  gap: 10px;
-}
-</style>

@@ -15,7 +15,7 @@ import { useSession } from '../stores/session.ts';
 import { useTransport } from '../stores/transport.ts';
 import BandFrame from './BandFrame.vue';
 import { drawKeys, fillKey, keysBox } from './keys-picture.ts';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 
 const project = useProject();
 const session = useSession();
@@ -145,7 +145,7 @@ onBeforeUnmount(() => stopPhrase?.());
       >
     </template>
     <template v-if="part" #tools>
-      <NumberField
+      <DocumentField
         class="start-key"
         label="from key"
         :model-value="part.startKey"
@@ -153,10 +153,8 @@ onBeforeUnmount(() => stopPhrase?.());
         :max="127"
         :reset="48"
         :unit="noteName(part.startKey)"
-        @begin="project.begin('start key')"
-        @update:model-value="setStartKey"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        undo="start key"
+        @put="setStartKey"
       />
       <select
         class="plain-select"
@@ -189,7 +187,7 @@ onBeforeUnmount(() => stopPhrase?.());
         demo keys
       </button>
     </template>
-    <div class="stage">
+    <div class="stage layers">
       <canvas ref="picture" />
       <canvas
         ref="overlay"
@@ -207,15 +205,9 @@ onBeforeUnmount(() => stopPhrase?.());
 
 <style scoped>
 .stage {
-  position: relative;
   height: 100%;
 }
 canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
   cursor: pointer;
 }
 .start-key {

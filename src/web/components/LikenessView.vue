@@ -113,7 +113,7 @@ function pick(event: PointerEvent): void {
 </script>
 
 <template>
-  <div class="likeness">
+  <div class="likeness layers">
     <canvas ref="picture" />
     <canvas
       ref="overlay"
@@ -127,14 +127,9 @@ function pick(event: PointerEvent): void {
 
 <style scoped>
 .likeness {
-  position: relative;
   height: 100%;
 }
 canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
   cursor: pointer;
 }
 </style>

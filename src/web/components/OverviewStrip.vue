@@ -71,7 +71,7 @@ function dragged(from: ViewWindow, kind: 'start' | 'end' | 'move', byFrames: num
 </script>
 
 <template>
-  <div class="overview">
+  <div class="overview layers">
     <canvas ref="picture" />
     <canvas
       ref="overlay"
@@ -86,18 +86,12 @@ function dragged(from: ViewWindow, kind: 'start' | 'end' | 'move', byFrames: num
 
 <style scoped>
 .overview {
-  position: relative;
   height: 22px;
   flex: none;
   border-bottom: 1px solid var(--rule);
   margin-bottom: 4px;
 }
 canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
   cursor: ew-resize;
 }
 </style>

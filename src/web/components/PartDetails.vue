@@ -11,7 +11,7 @@ import { loopLengthFrames, loopTempoBpm } from '#core/units/time.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import DetailRows from './DetailRows.vue';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 
 const project = useProject();
 const session = useSession();
@@ -116,7 +116,7 @@ function rename(event: Event): void {
       <span>name</span>
       <input class="plain-input" :value="part.name" maxlength="200" @change="rename" @keydown.stop />
     </label>
-    <NumberField
+    <DocumentField
       label="level"
       :model-value="part.gainDb"
       :min="-60"
@@ -125,12 +125,9 @@ function rename(event: Event): void {
       :digits="1"
       :reset="0"
       unit="dB"
-      @begin="project.begin('level')"
-      @update:model-value="put('level', { gainDb: $event })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put('level', { gainDb: $event })"
     />
-    <NumberField
+    <DocumentField
       label="pan"
       :model-value="part.pan * 100"
       :min="-100"
@@ -138,12 +135,9 @@ function rename(event: Event): void {
       :step="5"
       :reset="0"
       unit="%"
-      @begin="project.begin('pan')"
-      @update:model-value="put('pan', { pan: $event / 100 })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put('pan', { pan: $event / 100 })"
     />
-    <NumberField
+    <DocumentField
       label="stop fade"
       hint="How long a slice that is cut off fades: 1 to 50 ms"
       :model-value="part.stopFadeMs"
@@ -153,34 +147,25 @@ function rename(event: Event): void {
       :reset="3"
       :digits="1"
       unit="ms"
-      @begin="project.begin('stop fade')"
-      @update:model-value="put('stop fade', { stopFadeMs: $event })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put('stop fade', { stopFadeMs: $event })"
     />
   </DetailRows>
   <DetailRows title="Loop">
-    <NumberField
+    <DocumentField
       label="bars"
       :model-value="loop.bars"
       :min="1"
       :max="512"
-      @begin="project.begin('bars')"
-      @update:model-value="project.run('bars', setLoop, { partId: part.id, loop: { bars: $event } })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="project.run('bars', setLoop, { partId: part.id, loop: { bars: $event } })"
     />
-    <NumberField
+    <DocumentField
       label="beats a bar"
       :model-value="loop.beatsPerBar"
       :min="1"
       :max="16"
-      @begin="project.begin('beats a bar')"
-      @update:model-value="project.run('beats a bar', setLoop, { partId: part.id, loop: { beatsPerBar: $event } })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="project.run('beats a bar', setLoop, { partId: part.id, loop: { beatsPerBar: $event } })"
     />
-    <NumberField
+    <DocumentField
       label="its tempo"
       hint="Type one and the loop is trimmed to it"
       data-testid="loop-tempo"
@@ -189,34 +174,28 @@ function rename(event: Event): void {
       :max="400"
       :digits="2"
       unit="bpm"
-      @begin="project.begin('tempo of the loop')"
-      @update:model-value="trimTo"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      undo="tempo of the loop"
+      @put="trimTo"
     />
-    <NumberField
+    <DocumentField
       label="start"
       hint="First frame of the loop in its source: after a pickup or silence"
       :model-value="loop.startFrame"
       :min="0"
       :max="loop.endFrame - 1"
       unit="frames"
-      @begin="project.begin('start of the loop')"
-      @update:model-value="putLoop('start of the loop', { startFrame: $event })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      undo="start of the loop"
+      @put="putLoop('start of the loop', { startFrame: $event })"
     />
-    <NumberField
+    <DocumentField
       label="end"
       hint="Frame after the loop's last"
       :model-value="loop.endFrame"
       :min="loop.startFrame + 1"
       :max="source.frames"
       unit="frames"
-      @begin="project.begin('end of the loop')"
-      @update:model-value="putLoop('end of the loop', { endFrame: $event })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      undo="end of the loop"
+      @put="putLoop('end of the loop', { endFrame: $event })"
     />
     <div class="row">
       <span>length</span><span class="mono">{{ loopFrames.toLocaleString('en') }} frames</span>

@@ -14,7 +14,7 @@ import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import { useShelf } from '../stores/shelf.ts';
 import { useTransport } from '../stores/transport.ts';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 import SkylineMini from './SkylineMini.vue';
 
 const emit = defineEmits<{ bounce: []; slicesOut: [] }>();
@@ -132,7 +132,7 @@ function addFromShelf(id: string, name: string): void {
           <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
         </button>
         <div v-if="part.id === session.partId" class="channel">
-          <NumberField
+          <DocumentField
             label="level"
             :show-label="false"
             :model-value="part.gainDb"
@@ -142,10 +142,7 @@ function addFromShelf(id: string, name: string): void {
             :digits="1"
             :reset="0"
             unit="dB"
-            @begin="project.begin('level')"
-            @update:model-value="setPartLevel(part.id, $event)"
-            @commit="project.commit()"
-            @cancel="project.cancel()"
+            @put="setPartLevel(part.id, $event)"
           />
           <button
             class="push small"

@@ -196,7 +196,7 @@ function onDoubleClick(event: MouseEvent): void {
     <template #facts><PatternTabs v-if="part" /></template>
     <template v-if="part" #tools><PatternTools /></template>
     <div class="stage-and-deal">
-      <div class="stage">
+      <div class="stage layers">
         <canvas ref="picture" />
         <canvas
           ref="overlay"
@@ -224,16 +224,8 @@ function onDoubleClick(event: MouseEvent): void {
   height: 100%;
 }
 .stage {
-  position: relative;
   flex: 1;
   min-height: 0;
-}
-canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
 }
 .empty {
   position: absolute;

@@ -21,7 +21,7 @@ import { loopLengthTicks } from '#core/patterns/home.ts';
 import { formatBarsBeats } from '#core/units/time.ts';
 import { library } from '../audio/services.ts';
 import DetailRows from './DetailRows.vue';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 import SkylineMini from './SkylineMini.vue';
 
 const project = useProject();
@@ -230,7 +230,7 @@ function setName(event: Event): void {
       </button>
     </div>
     <template v-if="single">
-      <NumberField
+      <DocumentField
         label="start"
         :model-value="first.startFrame"
         :min="0"
@@ -238,12 +238,10 @@ function setName(event: Event): void {
         :step="1"
         unit="frames"
         :disabled="first.slice.locked"
-        @begin="project.begin('move slice')"
-        @update:model-value="setStart"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        undo="move slice"
+        @put="setStart"
       />
-      <NumberField
+      <DocumentField
         label="end"
         hint="An end of its own may lie beyond the next marker: slices overlap then"
         :model-value="first.endFrame"
@@ -252,10 +250,8 @@ function setName(event: Event): void {
         :step="1"
         unit="frames"
         :disabled="first.slice.locked"
-        @begin="project.begin('end of the slice')"
-        @update:model-value="setEnd"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        undo="end of the slice"
+        @put="setEnd"
       />
       <div class="nudge">
         <select v-model="nudgeUnit" class="plain-select" aria-label="Nudge by" title="How far the arrows move an end">
@@ -298,7 +294,7 @@ function setName(event: Event): void {
         <span>key</span><span class="mono">{{ key === null ? 'none' : noteName(key) }}</span>
       </div>
     </template>
-    <NumberField
+    <DocumentField
       v-for="field in fields"
       :key="field.name"
       :label="field.label"
@@ -310,10 +306,7 @@ function setName(event: Event): void {
       :digits="field.digits"
       :unit="field.unit"
       :reset="field.reset"
-      @begin="project.begin(field.label)"
-      @update:model-value="put(field.label, { [field.name]: $event / field.scale })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put(field.label, { [field.name]: $event / field.scale })"
     />
     <label class="row">
       <span>play</span>

@@ -14,6 +14,7 @@ import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import type { ExportRequest } from '../workers/export.worker.ts';
 import { WorkerClient } from '../workers/rpc.ts';
+import DialogSheet from './DialogSheet.vue';
 import NumberField from './NumberField.vue';
 
 const open = defineModel<boolean>({ required: true });
@@ -104,121 +105,75 @@ function writeSource(): void {
     'audio/wav',
   );
 }
-
-function close(): void {
-  abort?.abort();
-  open.value = false;
-}
 </script>
 
 <template>
-  <v-dialog v-model="open" :persistent="share !== null" max-width="480" aria-label="Slices out">
-    <div class="dialog sheet" @keydown.stop>
-      <h2>Slices of {{ sourceName }}</h2>
-      <label class="line">
-        <span class="quiet">files</span>
-        <select v-model="encoding" class="plain-select">
-          <option v-for="choice in encodings" :key="choice.value" :value="choice.value">{{ choice.words }}</option>
-        </select>
-        <select v-model="rate" class="plain-select" aria-label="Sample rate">
-          <option v-for="hz in rates" :key="hz" :value="hz">
-            {{ hz === 0 ? 'rate of the source' : `${hz / 1000} kHz` }}
-          </option>
-        </select>
-      </label>
-      <label class="line"
-        ><span class="quiet">names</span><input v-model="namePattern" class="plain-input wide" maxlength="200"
-      /></label>
-      <p class="quiet example">{{ firstName }}</p>
-      <div class="line">
-        <NumberField
-          v-model="fadeInMs"
-          label="fade in"
-          :min="0"
-          :max="10"
-          :step="0.5"
-          :digits="1"
-          :reset="0"
-          unit="ms"
-        />
-        <NumberField
-          v-model="fadeOutMs"
-          label="fade out"
-          :min="0"
-          :max="10"
-          :step="0.5"
-          :digits="1"
-          :reset="2"
-          unit="ms"
-        />
-      </div>
-      <label class="line"><input v-model="mono" type="checkbox" /> mixed down to mono</label>
-      <label class="line"
-        ><input v-model="onlySelected" type="checkbox" /> only the selected ({{ session.selectedSlices.length }})</label
-      >
-      <div
-        v-if="share !== null"
-        class="progress"
-        role="progressbar"
-        aria-label="Writing"
-        :aria-valuenow="Math.round(share * 100)"
-      >
-        <span :style="{ width: `${share * 100}%` }" />
-      </div>
-      <div class="actions">
-        <button class="push" @click="close">{{ share === null ? 'Close' : 'Cancel' }}</button>
-        <button
-          class="push"
-          :disabled="share !== null || !session.loaded"
-          title="The whole source as WAV, markers as cue points with their names, the loop as a sampler loop"
-          @click="writeSource"
-        >
-          source with markers
-        </button>
-        <button
-          class="push strong"
-          :disabled="share !== null || chosen.length === 0 || !session.loaded"
-          data-testid="slices-run"
-          @click="writeSlices"
-        >
-          {{ chosen.length }} files as a zip
-        </button>
-      </div>
+  <DialogSheet
+    v-model="open"
+    :title="`Slices of ${sourceName}`"
+    :share="share"
+    :max-width="500"
+    @cancel="abort?.abort()"
+  >
+    <label class="line">
+      <span class="quiet">files</span>
+      <select v-model="encoding" class="plain-select">
+        <option v-for="choice in encodings" :key="choice.value" :value="choice.value">{{ choice.words }}</option>
+      </select>
+      <select v-model="rate" class="plain-select" aria-label="Sample rate">
+        <option v-for="hz in rates" :key="hz" :value="hz">
+          {{ hz === 0 ? 'rate of the source' : `${hz / 1000} kHz` }}
+        </option>
+      </select>
+    </label>
+    <label class="line"
+      ><span class="quiet">names</span><input v-model="namePattern" class="plain-input wide" maxlength="200"
+    /></label>
+    <p class="quiet example">{{ firstName }}</p>
+    <div class="line">
+      <NumberField v-model="fadeInMs" label="fade in" :min="0" :max="10" :step="0.5" :digits="1" :reset="0" unit="ms" />
+      <NumberField
+        v-model="fadeOutMs"
+        label="fade out"
+        :min="0"
+        :max="10"
+        :step="0.5"
+        :digits="1"
+        :reset="2"
+        unit="ms"
+      />
     </div>
-  </v-dialog>
+    <label class="line"><input v-model="mono" type="checkbox" /> mixed down to mono</label>
+    <label class="line"
+      ><input v-model="onlySelected" type="checkbox" /> only the selected ({{ session.selectedSlices.length }})</label
+    >
+    <template #actions>
+      <button
+        class="push"
+        :disabled="share !== null || !session.loaded"
+        title="The whole source as WAV, markers as cue points with their names, the loop as a sampler loop"
+        @click="writeSource"
+      >
+        source with markers
+      </button>
+      <button
+        class="push strong"
+        :disabled="share !== null || chosen.length === 0 || !session.loaded"
+        data-testid="slices-run"
+        @click="writeSlices"
+      >
+        {{ chosen.length }} files as a zip
+      </button>
+    </template>
+  </DialogSheet>
 </template>
 
 <style scoped>
-.dialog {
-  padding: 18px 20px;
-  display: grid;
-  gap: 12px;
-  color: var(--ink);
-}
-.line {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
 .wide {
   flex: 1;
 }
 .example {
   font-size: 13px;
   overflow-wrap: anywhere;
-}
-.progress {
-  height: 8px;
-  background: var(--rule);
-}
-.progress span {
-  display: block;
-  height: 100%;
-  background: var(--sea);
-}
-.actions {
-  display: flex;
-  justify-content: flex-end;
-  gap: 10px;
 }
 </style>

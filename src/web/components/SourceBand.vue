@@ -276,7 +276,7 @@ defineExpose({ addMarkerAt, nudgeMarker });
       <CutPanel v-if="part" />
       <OverviewStrip v-if="session.sourceWindow" />
       <LikenessView v-if="session.byLikeness" class="stage" />
-      <div v-show="!session.byLikeness" class="stage">
+      <div v-show="!session.byLikeness" class="stage layers">
         <canvas ref="picture" />
         <canvas
           ref="overlay"
@@ -308,13 +308,6 @@ defineExpose({ addMarkerAt, nudgeMarker });
   position: relative;
   flex: 1;
   min-height: 0;
-}
-canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
 }
 .count {
   position: absolute;

@@ -9,7 +9,7 @@ import { useEditing } from '../stores/editing.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import DetailRows from './DetailRows.vue';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 
 const project = useProject();
 const session = useSession();
@@ -34,7 +34,7 @@ function put(label: string, settings: EventSettings): void {
         differs((e) => e.positionTicks) ? 'mixed' : formatBarsBeats(first.positionTicks, project.document!.beatsPerBar)
       }}</span>
     </div>
-    <NumberField
+    <DocumentField
       label="length"
       :model-value="first.lengthTicks"
       :mixed="differs((e) => e.lengthTicks)"
@@ -43,24 +43,18 @@ function put(label: string, settings: EventSettings): void {
       :step="session.gridStepTicks ?? 60"
       :digits="0"
       unit="ticks"
-      @begin="project.begin('length')"
-      @update:model-value="editing.resize($event)"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="editing.resize($event)"
     />
-    <NumberField
+    <DocumentField
       label="velocity"
       :model-value="Math.round(first.velocity * 127)"
       :mixed="differs((e) => e.velocity)"
       :min="0"
       :max="127"
       :reset="127"
-      @begin="project.begin('velocity')"
-      @update:model-value="put('velocity', { velocity: $event / 127 })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put('velocity', { velocity: $event / 127 })"
     />
-    <NumberField
+    <DocumentField
       label="repeats"
       :model-value="first.repeats"
       :mixed="differs((e) => e.repeats)"
@@ -68,10 +62,7 @@ function put(label: string, settings: EventSettings): void {
       :max="32"
       :reset="1"
       unit="times"
-      @begin="project.begin('repeats')"
-      @update:model-value="put('repeats', { repeats: $event })"
-      @commit="project.commit()"
-      @cancel="project.cancel()"
+      @put="put('repeats', { repeats: $event })"
     />
     <div class="buttons">
       <button

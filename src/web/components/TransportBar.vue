@@ -9,7 +9,7 @@ import { TapTempo } from '../input/tap-tempo.ts';
 import { useProject } from '../stores/project.ts';
 import { useTransport } from '../stores/transport.ts';
 import { applyTheme, themeName } from '../theme/theme.ts';
-import NumberField from './NumberField.vue';
+import DocumentField from './DocumentField.vue';
 
 const emit = defineEmits<{ help: [] }>();
 const project = useProject();
@@ -80,7 +80,7 @@ defineExpose({ tap, toggleClick });
     <div ref="position" class="position mono" data-testid="position">1.1.000</div>
     <div class="field">
       <span class="quiet">tempo</span>
-      <NumberField
+      <DocumentField
         label="tempo"
         :show-label="false"
         :model-value="project.document!.tempoBpm"
@@ -90,26 +90,21 @@ defineExpose({ tap, toggleClick });
         :digits="2"
         unit="bpm"
         data-testid="tempo"
-        @begin="project.begin('tempo')"
-        @update:model-value="project.run('tempo', setTempo, { tempoBpm: $event })"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        @put="project.run('tempo', setTempo, { tempoBpm: $event })"
       />
     </div>
     <button class="push foot" :title="tip('tap')" @click="tap">tap</button>
     <div class="field narrow">
       <span class="quiet">beats a bar</span>
-      <NumberField
+      <DocumentField
         label="beats a bar"
         :show-label="false"
         :model-value="project.document!.beatsPerBar"
         :min="1"
         :max="16"
         :reset="4"
-        @begin="project.begin('metre')"
-        @update:model-value="project.run('metre', setMetre, { beatsPerBar: $event })"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        undo="metre"
+        @put="project.run('metre', setMetre, { beatsPerBar: $event })"
       />
     </div>
     <div class="field narrow">
@@ -124,7 +119,7 @@ defineExpose({ tap, toggleClick });
     </div>
     <div class="field narrow">
       <span class="quiet">click level</span>
-      <NumberField
+      <DocumentField
         label="click level"
         :show-label="false"
         :model-value="project.document!.click.gainDb"
@@ -132,10 +127,7 @@ defineExpose({ tap, toggleClick });
         :max="12"
         :reset="-12"
         unit="dB"
-        @begin="project.begin('click level')"
-        @update:model-value="project.run('click level', setClick, { gainDb: $event })"
-        @commit="project.commit()"
-        @cancel="project.cancel()"
+        @put="project.run('click level', setClick, { gainDb: $event })"
       />
     </div>
     <div class="steps">

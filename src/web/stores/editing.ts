@@ -34,7 +34,7 @@ export const useEditing = defineStore('editing', () => {
   function editPattern(label: string, edit: (patternId: string, eventIds: readonly string[]) => void): void {
     const { part } = session;
     if (!part) return;
-    project.begin(label);
+    const isWhole = project.begin(label);
     if (session.patternId === HOME) {
       const places = session.selectedEvents.map((event) => session.events.indexOf(event));
       project.run('', copyPattern, { partId: part.id, patternId: HOME });
@@ -43,7 +43,8 @@ export const useEditing = defineStore('editing', () => {
       notices.info('The home pattern stays as it is: this is a copy of it.');
     }
     edit(session.patternId, session.eventIds);
-    project.commit();
+    // Within a drag this is one change of many: the drag ends the step.
+    if (isWhole) project.commit();
   }
 
   function setSelectedEvents(label: string, settings: EventSettings): void {

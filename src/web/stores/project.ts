@@ -78,9 +78,11 @@ export const useProject = defineStore('project', () => {
     return document.value !== null && command(document.value, args, env).ok;
   }
 
-  /** Begins a drag or knob turn: everything until `commit` is one step. */
-  function begin(label: string): void {
-    if (document.value && !gesture) gesture = { label, before: document.value };
+  /** Begins a drag or knob turn: everything until `commit` is one step. Gives false inside another such gesture. */
+  function begin(label: string): boolean {
+    if (!document.value || gesture) return false;
+    gesture = { label, before: document.value };
+    return true;
   }
 
   function commit(): void {
