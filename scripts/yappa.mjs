@@ -1,6 +1,6 @@
 // The command line's door. The commands are bundled once, beside the packages, and again when their sources change: that
 // starts several times as fast as translating them at every call.
-import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
@@ -27,9 +27,11 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
   }
   const { buildSync } = await import('esbuild');
   mkdirSync(dirname(bundle), { recursive: true });
+  // Under a name of its own first: several calls may start at once.
+  const fresh = bundle.replace('.mjs', `.${process.pid}.mjs`);
   buildSync({
     entryPoints: [join(root, 'src/cli/main.ts')],
-    outfile: bundle,
+    outfile: fresh,
     bundle: true,
     platform: 'node',
     format: 'esm',
@@ -37,5 +39,6 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
     absWorkingDir: root,
     logLevel: 'error',
   });
+  renameSync(fresh, bundle);
 }
 await import(pathToFileURL(bundle).href);

@@ -198,7 +198,7 @@ function rename(event: Event): void {
       @put="putLoop('end of the loop', { endFrame: $event })"
     />
     <div class="row">
-      <span>length</span><span class="mono">{{ loopFrames.toLocaleString('en') }} frames</span>
+      <span>frames</span><span class="mono">{{ loopFrames.toLocaleString('en') }}</span>
     </div>
     <p class="quiet off">
       {{
