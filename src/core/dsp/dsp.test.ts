@@ -3,7 +3,7 @@ import { sine } from '../../../tests/support/signals.ts';
 import { bandPass, filterInto, highPass, lowPass, type Biquad } from './biquad.ts';
 import { PowerSpectrum } from './fft.ts';
 import { buildPeaks, peakBetween, skylineOf } from './peaks.ts';
-import { resample, sincRead, sincTable } from './sinc.ts';
+import { resample, sincRead, sincReadRun, sincTable } from './sinc.ts';
 
 const RATE = 44100;
 
@@ -51,6 +51,28 @@ describe('reading between samples', () => {
   it('gives samples back exactly at whole positions', () => {
     const signal = Float32Array.from({ length: 64 }, (_, i) => ((i * 37) % 19) / 19 - 0.5);
     for (let at = 10; at < 50; at++) expect(sincRead(sincTable(1), signal, at)).toBeCloseTo(signal[at]!, 6);
+  });
+
+  it('reads runs of two channels as it reads single values, to the last bit, at the ends, too', () => {
+    const left = sine(440, 0.01);
+    const right = sine(990, 0.01);
+    const table = sincTable(1);
+    for (const [start, step] of [
+      [-3.3, 0.77],
+      [440.2, -1.13],
+      [100, 1],
+    ] as const) {
+      const outLeft = new Float64Array(400);
+      const outRight = new Float64Array(400);
+      const end = sincReadRun(table, left, right, start, step, outLeft, outRight, 400);
+      let position = start;
+      for (let i = 0; i < 400; i++) {
+        expect(outLeft[i]! - sincRead(table, left, position)).toBe(0);
+        expect(outRight[i]! - sincRead(table, right, position)).toBe(0);
+        position += step;
+      }
+      expect(end).toBe(position);
+    }
   });
 
   it('does not fold back what lies above the new half rate', () => {

@@ -59,36 +59,58 @@ function buildTable(cutoff: number): Float32Array {
 
 /** The signal's value at a fractional position; 0 beyond its ends. */
 export function sincRead(table: Float32Array, signal: Float32Array, position: number): number {
-  // Integer arithmetic and no loop: three times as fast as the obvious way.
+  // Whole numbers as such: several times as fast as floating point indices.
   const whole = position >= 0 ? position | 0 : Math.floor(position) | 0;
   const row = (((position - whole) * PHASES + 0.5) | 0) * TAPS;
   const first = whole - (SINC_REACH - 1);
-  if (first >= 0 && first + TAPS <= signal.length) {
-    return (
-      table[row]! * signal[first]! +
-      table[row + 1]! * signal[first + 1]! +
-      table[row + 2]! * signal[first + 2]! +
-      table[row + 3]! * signal[first + 3]! +
-      table[row + 4]! * signal[first + 4]! +
-      table[row + 5]! * signal[first + 5]! +
-      table[row + 6]! * signal[first + 6]! +
-      table[row + 7]! * signal[first + 7]! +
-      table[row + 8]! * signal[first + 8]! +
-      table[row + 9]! * signal[first + 9]! +
-      table[row + 10]! * signal[first + 10]! +
-      table[row + 11]! * signal[first + 11]! +
-      table[row + 12]! * signal[first + 12]! +
-      table[row + 13]! * signal[first + 13]! +
-      table[row + 14]! * signal[first + 14]! +
-      table[row + 15]! * signal[first + 15]!
-    );
-  }
+  const from = first < 0 ? -first : 0;
+  const to = Math.min(TAPS, signal.length - first);
   let sum = 0;
-  for (let tap = 0; tap < TAPS; tap++) {
-    const at = first + tap;
-    if (at >= 0 && at < signal.length) sum += table[row + tap]! * signal[at]!;
-  }
+  for (let tap = from; tap < to; tap++) sum += table[row + tap]! * signal[first + tap]!;
   return sum;
+}
+
+/**
+ * The values of {@link sincRead} at `position + i * step`, for both channels, to the last bit; where no tap reaches
+ * beyond the signal the channels share one walk over the table, which halves the time. Allocates nothing.
+ * @param right the same array as `left` for one channel
+ * @param step how far apart the values lie; below 0 reads backwards
+ * @returns the position after the last value
+ */
+export function sincReadRun(
+  table: Float32Array,
+  left: Float32Array,
+  right: Float32Array,
+  startPosition: number,
+  step: number,
+  outLeft: Float64Array,
+  outRight: Float64Array,
+  count: number,
+): number {
+  const stereo = right !== left;
+  const last = left.length - TAPS + SINC_REACH - 1;
+  let position = startPosition;
+  for (let i = 0; i < count; i++) {
+    if (position >= SINC_REACH && position < last) {
+      const whole = position | 0;
+      const row = (((position - whole) * PHASES + 0.5) | 0) * TAPS;
+      const first = whole - (SINC_REACH - 1);
+      let sumLeft = 0;
+      let sumRight = 0;
+      for (let tap = 0; tap < TAPS; tap++) {
+        const weight = table[row + tap]!;
+        sumLeft += weight * left[first + tap]!;
+        if (stereo) sumRight += weight * right[first + tap]!;
+      }
+      outLeft[i] = sumLeft;
+      outRight[i] = stereo ? sumRight : sumLeft;
+    } else {
+      outLeft[i] = sincRead(table, left, position);
+      outRight[i] = stereo ? sincRead(table, right, position) : outLeft[i]!;
+    }
+    position += step;
+  }
+  return position;
 }
 
 /** Resamples a whole signal by `ratio` source samples an output sample. */

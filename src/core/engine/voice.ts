@@ -1,5 +1,5 @@
 /** One sounding slice. Voices are made once and used again; nothing here allocates while sound runs. */
-import { sincRead, sincTable } from '../dsp/sinc.ts';
+import { sincReadRun, sincTable } from '../dsp/sinc.ts';
 import type { PlanSlice, PlanSource } from './render-plan.ts';
 
 /** How a voice is to start. */
@@ -202,13 +202,11 @@ export class Voice {
       }
       position = at;
     } else {
-      const stereo = right !== left;
+      position = sincReadRun(table, left, right, position, step, readLeft, readRight, count);
       for (let i = 0; i < count; i++) {
         const level = levels[i]!;
-        const sample = sincRead(table, left, position);
-        outLeft[from + i]! += sample * level * gainLeft;
-        outRight[from + i]! += (stereo ? sincRead(table, right, position) : sample) * level * gainRight;
-        position += step;
+        outLeft[from + i]! += readLeft[i]! * level * gainLeft;
+        outRight[from + i]! += readRight[i]! * level * gainRight;
       }
     }
     this.position = position;
@@ -220,3 +218,5 @@ const EMPTY = new Float32Array(0);
 /** Frames rendered at one go, and the levels of those frames: shared, for voices are rendered one after another. */
 const MAX_RUN = 512;
 const levels = new Float64Array(MAX_RUN);
+const readLeft = new Float64Array(MAX_RUN);
+const readRight = new Float64Array(MAX_RUN);
