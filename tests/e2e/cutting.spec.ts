@@ -235,3 +235,24 @@ test('the overview scrolls and zooms', async ({ page }) => {
   await page.mouse.up();
   await expect.poll(picture).not.toBe(first);
 });
+
+test('markers snap to the grid, or to nothing, when asked', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const canvas = page.getByTestId('source-canvas');
+  const before = await cutOf(page, id);
+  const { frames } = before.document.sources[before.part.sourceId]!;
+  const added = async (share: number) => {
+    const known = new Set((await cutOf(page, id)).placed.map((at) => at.slice.id));
+    const spot = await pointIn(canvas, share, 0.3);
+    await page.mouse.dblclick(spot.x, spot.y);
+    await expect(page.getByTestId('slice-count')).toHaveText(`${known.size + 1} slices`);
+    return (await cutOf(page, id)).placed.find((at) => !known.has(at.slice.id))!.startFrame;
+  };
+  await page.getByTestId('cut-method').selectOption('in equal parts');
+  await page.getByRole('button', { name: '8', exact: true }).click();
+  await expect(page.getByTestId('slice-count')).toHaveText('8 slices');
+  await page.getByTestId('snap-to').selectOption('to the grid');
+  expect(await added(0.185)).toBe(Math.round((3 * frames) / 16));
+  await page.getByTestId('snap-to').selectOption('to nothing');
+  expect(Math.abs((await added(0.44)) - 0.44 * frames)).toBeLessThan(frames / 700);
+});

@@ -36,3 +36,14 @@ export const CUT_STEPS: readonly { label: string; stepTicks: number }[] = [1, 2,
     { label: `1/${division} triplet`, stepTicks: (WHOLE_TICKS / division) * (2 / 3) },
   ],
 );
+
+/** The frame of a source nearest to `frame` at which a step of its loop begins. */
+export function nearestStepFrame(
+  loop: { startFrame: number; endFrame: number; bars: number; beatsPerBar: number },
+  stepTicks: number,
+  frame: number,
+): number {
+  const framesPerStep =
+    ((loop.endFrame - loop.startFrame) * stepTicks) / (loop.bars * loop.beatsPerBar * TICKS_PER_BEAT);
+  return Math.round(loop.startFrame + Math.round((frame - loop.startFrame) / framesPerStep) * framesPerStep);
+}

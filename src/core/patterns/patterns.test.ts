@@ -5,7 +5,7 @@ import { slicesOfPart } from '../project/cuts.ts';
 import { loopProject } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { dealEvents } from './deal.ts';
-import { gridLineBefore, GRID_CHOICES, snapToGrid } from './grid.ts';
+import { gridLineBefore, GRID_CHOICES, nearestStepFrame, snapToGrid } from './grid.ts';
 import { homePattern } from './home.ts';
 
 function events(count: number, heldEvery = 0): PatternEvent[] {
@@ -47,6 +47,14 @@ describe('grid', () => {
     expect(snapToGrid(361.5, null)).toBe(361.5);
     expect(gridLineBefore(479.9, 240)).toBe(240);
     expect(gridLineBefore(480, 240)).toBe(480);
+  });
+
+  it('knows where its steps lie in the source', () => {
+    // One bar of 4/4 in 88,200 frames: a sixteenth is 5512.5.
+    const loop = { startFrame: 1000, endFrame: 89_200, bars: 1, beatsPerBar: 4 };
+    expect(nearestStepFrame(loop, 240, 6000)).toBe(6513);
+    expect(nearestStepFrame(loop, 240, 3700)).toBe(1000);
+    expect(nearestStepFrame(loop, 960, 40_000)).toBe(45_100);
   });
 });
 

@@ -121,8 +121,8 @@ export class SoundLibrary {
     return this.client.call({ kind: 'describe', sourceId, ranges });
   }
 
-  snap(sourceId: string, frame: number, reachFrames: number): Promise<number> {
-    return this.client.call({ kind: 'snap', sourceId, frame, reachFrames });
+  snap(sourceId: string, frame: number, reachFrames: number, toAttack: boolean): Promise<number> {
+    return this.client.call({ kind: 'snap', sourceId, frame, reachFrames, toAttack });
   }
 }
 

@@ -8,7 +8,7 @@ import { tip } from '../input/shortcuts.ts';
 import { METHOD_WORDS, useCutting } from '../stores/cutting.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
-import { useSession } from '../stores/session.ts';
+import { useSession, type SnapTarget } from '../stores/session.ts';
 import NumberField from './NumberField.vue';
 
 const project = useProject();
@@ -207,6 +207,21 @@ function chooseMethod(event: Event): void {
     <span v-if="method === 'taps'" class="quiet say"
       >play, and press {{ tip('split', 'the marker key') }} at each hit</span
     >
+    <label class="way snap">
+      <span class="quiet">snap</span>
+      <select
+        class="plain-select"
+        :value="session.snapTo"
+        title="What markers snap to when they are set or dropped; Alt held down leaves them where they are"
+        data-testid="snap-to"
+        @change="session.snapTo = ($event.target as HTMLSelectElement).value as SnapTarget"
+      >
+        <option value="attack">to attacks</option>
+        <option value="zero">to zero crossings</option>
+        <option value="grid">to the grid</option>
+        <option value="nothing">to nothing</option>
+      </select>
+    </label>
     <span v-if="method === 'file'" class="quiet say">{{ cueCount }} places are named in the file</span>
   </div>
 </template>
@@ -224,6 +239,13 @@ function chooseMethod(event: Event): void {
   display: flex;
   gap: 6px;
   align-items: center;
+}
+.snap {
+  margin-left: auto;
+  order: 1;
+}
+.snap select {
+  width: 110px;
 }
 .field {
   min-width: 0;

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue';
 import { sliceAtFrame, type PlacedSlice } from '#core/project/cuts.ts';
 import { addMarker, moveMarker } from '#core/project/commands/cut.ts';
+import { nearestStepFrame } from '#core/patterns/grid.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { engine, library } from '../audio/services.ts';
 import { verticalLine } from '../canvas/draw.ts';
@@ -155,13 +156,26 @@ function dragMarker(event: PointerEvent): void {
   });
 }
 
+/**
+ * Where a marker near a frame belongs by the chosen snap.
+ * @param reachMs how far an attack may lie; a few pixels when left out
+ */
+async function snapped(frame: number, reachMs?: number): Promise<number> {
+  const { id, sampleRate } = source.value!;
+  if (reachMs === undefined && session.snapTo === 'nothing') return frame;
+  if (reachMs === undefined && session.snapTo === 'grid')
+    return nearestStepFrame(part.value!.loop, cut.value!.stepTicks, frame);
+  const pixels = Math.min(0.012 * sampleRate, framesPerPixel() * 6);
+  const reachFrames = Math.round(reachMs === undefined ? pixels : (reachMs / 1000) * sampleRate);
+  return library.snap(id, frame, reachFrames, reachMs !== undefined || session.snapTo === 'attack');
+}
+
 /** Lets a dropped marker snap to an attack or a zero crossing nearby, within the same undo step. */
 async function settleMarker(partId: string, sliceId: string): Promise<void> {
   try {
     const slice = project.document?.cuts[partId]?.slices[sliceId];
     if (slice && source.value) {
-      const reachFrames = Math.round(Math.min(0.012 * source.value.sampleRate, framesPerPixel() * 6));
-      const startFrame = await library.snap(source.value.id, slice.startFrame, reachFrames);
+      const startFrame = await snapped(slice.startFrame);
       project.run('', moveMarker, { partId, sliceId, startFrame });
     }
   } catch (error) {
@@ -210,12 +224,9 @@ async function onDoubleClick(event: MouseEvent): Promise<void> {
 async function addMarkerAt(frame: number, free = false, reachMs?: number): Promise<void> {
   if (!part.value || !source.value) return;
   const { id: partId, sourceId } = part.value;
-  const { sampleRate } = source.value;
-  const pixels = Math.min(0.012 * sampleRate, framesPerPixel() * 6);
-  const reachFrames = Math.round(reachMs === undefined ? pixels : (reachMs / 1000) * sampleRate);
   const at = Math.max(0, Math.min(source.value.frames - 1, Math.round(frame)));
   try {
-    const startFrame = free ? at : await library.snap(sourceId, at, reachFrames);
+    const startFrame = free ? at : await snapped(at, reachMs);
     const endFrame = session.placed.find((other) => other.startFrame > startFrame)?.startFrame ?? source.value.frames;
     const [facts] = await library.describe(sourceId, [{ startFrame, endFrame }]);
     if (project.run('add marker', addMarker, { partId, slice: { startFrame, strength: 1, ...facts! } })) {

@@ -11,6 +11,8 @@ import type { ViewWindow } from '../canvas/view-window.ts';
 import type { LoadedSource, SourceReading } from '../workers/analysis-protocol.ts';
 import { useProject } from './project.ts';
 
+export type SnapTarget = 'attack' | 'zero' | 'grid' | 'nothing';
+
 export type Band = 'source' | 'keys' | 'pattern';
 
 export const useSession = defineStore('session', () => {
@@ -20,6 +22,8 @@ export const useSession = defineStore('session', () => {
   const eventIds = shallowRef<readonly string[]>([]);
   const gridStepTicks = ref<number | null>(240);
   const reachPercent = ref(60);
+  /** What a marker snaps to when it is set or dropped; Alt held down leaves it where it is. */
+  const snapTo = ref<SnapTarget>('attack');
   /** The source band lays slices out by likeness instead of time. */
   const byLikeness = ref(false);
   const grownBand = ref<Band | null>(null);
@@ -132,6 +136,7 @@ export const useSession = defineStore('session', () => {
     reachPercent,
     grownBand,
     byLikeness,
+    snapTo,
     sourceWindow,
     part,
     placed,

@@ -26,8 +26,8 @@ export type AnalysisRequest =
   /** For each range how far every range is from it in sound, 0 (alike) upwards. */
   | { kind: 'likeness'; sourceId: string; ranges: FrameRange[] }
   | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
-  /** Where a marker set by hand near a frame belongs: on the attack there, or on a zero crossing. */
-  | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number };
+  /** Where a marker set by hand near a frame belongs: on the attack there (if asked for), or on a zero crossing. */
+  | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number; toAttack: boolean };
 
 /** Samples in memory that the page, the workers and the audio thread share where the browser allows it. */
 export interface LoadedSource {

@@ -65,7 +65,7 @@ serve<AnalysisRequest>(async (request, job) => {
     case 'describe':
       return { result: describeSlices(analysisOf(request.sourceId), request.ranges) };
     case 'snap':
-      return { result: snap(analysisOf(request.sourceId), request.frame, request.reachFrames) };
+      return { result: snap(analysisOf(request.sourceId), request.frame, request.toAttack ? request.reachFrames : -1) };
   }
 });
 
