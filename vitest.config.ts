@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['src/**/*.test.ts', 'tests/{contract,golden,property,server,cli}/**/*.test.ts'],
+    include: ['src/**/*.test.ts', 'bench/**/*.test.ts', 'tests/{contract,golden,property,server,cli}/**/*.test.ts'],
     testTimeout: 30_000,
     pool: 'threads',
   },

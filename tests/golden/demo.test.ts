@@ -1,0 +1,52 @@
+/** The demo's sounds and projects are what they say they are. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import { analyseSource } from '#core/analysis/analyse-source.ts';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { peakLevel } from '#core/dsp/audio.ts';
+import { openDocument } from '#core/project/validate.ts';
+import { loadHits } from '../../demo/hits.ts';
+import { DEMO_LOOPS } from '../../demo/loops.ts';
+import { demoProjects } from '../../demo/projects.ts';
+
+const sounds = new Map<string, AudioData>();
+beforeAll(async () => {
+  const hits = await loadHits();
+  for (const { name, make } of DEMO_LOOPS) sounds.set(name, make(hits));
+});
+
+describe('the demo', () => {
+  it.each([
+    ['Deckhand break', 101, 2],
+    ['Engine-room break', 172, 2],
+    ['Gangway brushes', 88, 2],
+    ['Saltlamp chords', 101, 4],
+    ['Winch bass', 101, 2],
+    ['Buoy bells', 101, 2],
+    ['Galley clatter', 96, 2],
+  ])('%s is read as %i bpm and %i bars', (name, bpm, bars) => {
+    const audio = sounds.get(name)!;
+    const [best] = analyseSource(audio).tempoReadings;
+    expect({ bars: best!.bars, bpm: Math.round(best!.bpm) }).toEqual({ bars, bpm });
+    expect(peakLevel(audio)).toBeCloseTo(0.89, 2);
+  });
+
+  it('is the same at every build', async () => {
+    const again = DEMO_LOOPS[0]!.make(await loadHits());
+    expect(again.channels[0]!.every((sample, i) => sample === sounds.get('Deckhand break')!.channels[0]![i])).toBe(
+      true,
+    );
+  });
+
+  it('has one finished project, dealt and valid, and an empty one', () => {
+    const sources = [...sounds].map(([name, audio], index) => ({ id: `s${index}`, name, audio }));
+    const [empty, finished] = demoProjects(sources).map((document) =>
+      openDocument(JSON.parse(JSON.stringify(document))),
+    );
+    expect(empty!.partOrder).toEqual([]);
+    expect(finished!.partOrder).toHaveLength(4);
+    expect(finished!.tempoBpm).toBeCloseTo(101, 2);
+    const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;
+    expect(dealt.handOrder).toHaveLength(6);
+    expect(Object.values(dealt.events).some((event) => event.held)).toBe(true);
+  });
+});
