@@ -244,6 +244,39 @@ test('bounces to WAV what the engine plays, sample for sample', async ({ page })
   expect(firstDifference(audio.channels[1]!, heard[1]!)).toBe(-1);
 });
 
+test('bounces several rounds at 16 bit, each at its exact place', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const { tempoBpm } = await loadDocument(page, id);
+  await page.getByRole('button', { name: 'Bounce' }).click();
+  await page.getByRole('spinbutton', { name: 'rounds' }).focus();
+  await page.keyboard.type('3');
+  await page.keyboard.press('Enter');
+  await page.getByRole('combobox', { name: 'samples' }).selectOption('16 bit');
+  await page.getByRole('checkbox', { name: 'let the tail ring out' }).uncheck();
+  const downloading = page.waitForEvent('download');
+  await page.getByTestId('bounce-run').click();
+  const { audio, bitsPerSample } = readWav(readFileSync(await (await downloading).path()));
+  const round = ((3840 / 960) * 60 * ENGINE_RATE) / tempoBpm;
+  expect(bitsPerSample).toBe(16);
+  expect(audio.channels[0]!.length).toBe(Math.round(3 * round));
+  const samples = audio.channels[0]!;
+  for (let i = 200; i < 3000; i += 61) expect(samples[Math.round(round) + i]).toBe(samples[i]);
+  for (let i = 200; i < 3000; i += 61) expect(samples[Math.round(2 * round) + i]).toBe(samples[i]);
+});
+
+test('taps the tempo', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const tap = page.locator('footer').getByRole('button', { name: 'tap', exact: true });
+  for (let i = 0; i < 4; i++) {
+    await tap.click();
+    await page.waitForTimeout(450);
+  }
+  const { tempoBpm } = await loadDocument(page, id);
+  expect(tempoBpm).not.toBe(118);
+  expect(tempoBpm).toBeGreaterThan(60);
+  expect(tempoBpm).toBeLessThan(140);
+});
+
 test('a long bounce shows progress and can be given up', async ({ page }) => {
   await projectWith(page, LOOP);
   await page.getByRole('button', { name: 'Bounce' }).click();

@@ -117,34 +117,35 @@ test('renames and deletes sounds, and takes it back', async ({ page }) => {
 test('a long file shows its progress, leaves the page alive, and can be given up', async ({ page }) => {
   const folder = mkdtempSync(join(tmpdir(), 'yappa-e2e-'));
   const seconds = 240;
+  const name = `whole side ${test.info().retry}`;
   const starts = Array.from({ length: seconds * 2 }, (_, i) => i * 22_050);
   writeFileSync(
-    join(folder, 'whole side.wav'),
+    join(folder, `${name}.wav`),
     writeWav(burstLoop(seconds * 44_100, starts, 44_100, 1), { encoding: 'pcm16' }),
   );
   await page.goto('/');
   await expect(page.getByTestId('sources').getByRole('listitem').first()).toBeVisible();
   await page.evaluate(() => {
-    const frames = { last: performance.now(), longest: 0 };
+    const frames = { longest: 0 };
     Object.assign(window, { frames });
-    const tick = () => {
-      const now = performance.now();
-      frames.longest = Math.max(frames.longest, now - frames.last);
-      frames.last = now;
-      requestAnimationFrame(tick);
-    };
-    requestAnimationFrame(tick);
+    // What the page itself was busy with, not how often a crowded machine let it draw.
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) frames.longest = Math.max(frames.longest, entry.duration);
+    }).observe({ entryTypes: ['longtask'] });
   });
-  await page.getByTestId('shelf-files').setInputFiles(join(folder, 'whole side.wav'));
-  const progress = page.getByRole('status').filter({ hasText: 'Importing whole side.wav' });
+  await page.getByTestId('shelf-files').setInputFiles(join(folder, `${name}.wav`));
+  const progress = page.getByRole('status').filter({ hasText: `Importing ${name}.wav` });
   await expect(progress).toBeVisible();
   await expect(progress).toHaveText(/[6-9]\d%/);
   await progress.getByRole('button', { name: 'Cancel' }).click();
   await expect(progress).toHaveCount(0);
+  await expect(page.getByTestId('sources').getByText(name)).toHaveCount(0);
+
+  // To the end this time: putting the bytes on the shelf must not hold the page up either.
+  await page.getByTestId('shelf-files').setInputFiles(join(folder, `${name}.wav`));
+  await expect(page.getByTestId('sources').getByText(name)).toBeVisible({ timeout: 60_000 });
   const { longest } = await page.evaluate(() => (window as unknown as { frames: { longest: number } }).frames);
-  test.info().annotations.push({ type: 'longest frame', description: `${longest.toFixed(0)} ms` });
-  // The budget is 50 ms on a machine of one's own; a page that waited for the analysis would stand still for seconds.
-  expect(longest).toBeLessThan(1000);
-  await page.reload();
-  await expect(page.getByTestId('sources').getByText('whole side')).toHaveCount(0);
+  test.info().annotations.push({ type: 'longest task of the page', description: `${longest.toFixed(0)} ms` });
+  // None above 50 ms was seen on a quiet machine; handing over the bytes on the page took 1200 ms.
+  expect(longest).toBeLessThan(500);
 });

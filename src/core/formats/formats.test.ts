@@ -160,6 +160,12 @@ describe('decoding by what the bytes say', () => {
     expect(await codeOf(decodeSoundFile(slow))).toBe('format.broken');
   });
 
+  it.each([8000, 11_025, 96_000, 192_000])('takes %i Hz', async (sampleRate) => {
+    const { audio } = await decodeSoundFile(writeWav({ ...stereo, sampleRate }, { encoding: 'pcm16' }));
+    expect(audio.sampleRate).toBe(sampleRate);
+    expect(frameCount(audio)).toBe(4410);
+  });
+
   it('mends samples that are no numbers', async () => {
     const bytes = writeWav(
       { sampleRate: RATE, channels: [Float32Array.of(0.5, NaN, Infinity, 0.25)] },

@@ -30,6 +30,18 @@ describe('pitch', () => {
     expect([60, 61, 62, 63, 64, 65, 66, 67, 68, 69, 70, 71].filter(isBlackKey)).toEqual([61, 63, 66, 68, 70]);
   });
 
+  // General MIDI Level 1, percussion key map (MIDI Manufacturers Association, 1991), with note 60 as C4.
+  it.each([
+    ['bass drum 1', 36, 'C2'],
+    ['acoustic snare', 38, 'D2'],
+    ['closed hi-hat', 42, 'F#2'],
+    ['open hi-hat', 46, 'A#2'],
+    ['crash cymbal 1', 49, 'C#3'],
+    ['ride cymbal 1', 51, 'D#3'],
+  ])('%s, note %i, is named %s', (_sound, note, name) => {
+    expect(noteName(note)).toBe(name);
+  });
+
   it('transposes by the semitone table', () => {
     expect(transposeRatio(12)).toBe(2);
     expect(transposeRatio(-12)).toBe(0.5);

@@ -4,7 +4,7 @@ import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import { AppError } from '#core/units/errors.ts';
-import { api, type SourceSummary } from '../api/client.ts';
+import type { SourceSummary } from '../api/client.ts';
 import type {
   AnalysisRequest,
   CutRequest,
@@ -49,13 +49,13 @@ export class SoundLibrary {
       { kind: 'import', bytes },
       { transfer: [bytes.buffer], onProgress, signal },
     );
-    const { wav, skyline, mendedSamples, ...source } = imported;
+    const { skyline, mendedSamples, ...source } = imported;
     this.remember(source);
     const reading = await this.reading(source.sourceId);
     const best = reading.tempoReadings[0];
     const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
     const name = nameOfFile(file.name);
-    await api.putSource(source.sourceId, name, { tempo, skyline }, wav);
+    await this.client.call({ kind: 'put-on-shelf', sourceId: source.sourceId, name, facts: { tempo, skyline } });
     return { source, reading, name, mendedSamples };
   }
 
@@ -71,11 +71,7 @@ export class SoundLibrary {
   }
 
   private async fetchSource(sourceId: string): Promise<LoadedSource> {
-    const bytes = await api.sourceAudio(sourceId);
-    const source = await this.client.call<LoadedSource>(
-      { kind: 'load', sourceId, bytes },
-      { transfer: [bytes.buffer] },
-    );
+    const source = await this.client.call<LoadedSource>({ kind: 'load', sourceId });
     this.keep(source);
     return source;
   }

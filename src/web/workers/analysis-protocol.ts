@@ -4,6 +4,7 @@ import type { GridCut, Marker } from '#core/analysis/cut.ts';
 import type { Onset, OnsetSelection, StrengthLandscape } from '#core/analysis/detect-onsets.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
+import type { SourceFacts } from '../api/client.ts';
 
 export type CutRequest =
   | ({ method: 'hits'; pull?: { grid: GridCut; percent: number } } & OnsetSelection)
@@ -13,10 +14,12 @@ export type CutRequest =
   | { method: 'file' };
 
 export type AnalysisRequest =
-  /** Decodes a file that was dropped, keeps it, and gives its bytes in the shelf's encoding. */
+  /** Decodes a file that was dropped, reads it, and keeps it in the shelf's encoding until it is put there. */
   | { kind: 'import'; bytes: Uint8Array<ArrayBuffer> }
-  /** Decodes the shelf's own encoding and keeps it under its id. */
-  | { kind: 'load'; sourceId: string; bytes: Uint8Array<ArrayBuffer> }
+  /** Puts an imported sound on the shelf: from here, for handing over its bytes would hold the page up. */
+  | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts }
+  /** Fetches a sound from the shelf, decodes it and keeps it. */
+  | { kind: 'load'; sourceId: string }
   | { kind: 'analyse'; sourceId: string }
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
   /** Only the markers, for showing while a setting moves. */
@@ -38,8 +41,6 @@ export interface LoadedSource {
 }
 
 export interface ImportedSource extends LoadedSource {
-  /** The WAV file to store, named by its hash. */
-  wav: Uint8Array<ArrayBuffer>;
   skyline: number[];
   mendedSamples: number;
 }

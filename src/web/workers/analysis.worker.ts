@@ -26,20 +26,33 @@ import type {
   LoadedSource,
   SourceReading,
 } from './analysis-protocol.ts';
+import { api } from '../api/client.ts';
 import { serve } from './rpc.ts';
 
 const audioById = new Map<string, AudioData>();
 const analysisById = new Map<string, SourceAnalysis>();
+/** WAV files of imported sounds that are not on the shelf yet. */
+const waitingForShelf = new Map<string, Uint8Array<ArrayBuffer>>();
 const cuesById = new Map<string, number[]>();
 
 serve<AnalysisRequest>(async (request, job) => {
   switch (request.kind) {
     case 'import': {
       const imported = await importFile(request.bytes, job.progress);
-      return { result: imported, transfer: [imported.wav.buffer] };
+      return { result: imported };
     }
-    case 'load':
-      return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(request.bytes))) };
+    case 'put-on-shelf': {
+      const { sourceId, name, facts } = request;
+      const wav = waitingForShelf.get(sourceId);
+      if (!wav) throw new AppError('audio.missing', 'this sound was not imported here', { id: sourceId });
+      await api.putSource(sourceId, name, facts, wav);
+      waitingForShelf.delete(sourceId);
+      return { result: null };
+    }
+    case 'load': {
+      const bytes = await api.sourceAudio(request.sourceId);
+      return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(bytes))) };
+    }
     case 'analyse': {
       const { onsets, landscape, tempoReadings } = analysisOf(request.sourceId);
       const cueFrames = cuesById.get(request.sourceId) ?? [];
@@ -94,7 +107,8 @@ async function importFile(
     next = steps.next();
   }
   analysisById.set(sourceId, next.value);
-  return { ...loaded, wav, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
+  waitingForShelf.set(sourceId, wav);
+  return { ...loaded, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
 }
 
 /** Keeps the places that a file names. */

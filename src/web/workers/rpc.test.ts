@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { AppError } from '#core/units/errors.ts';
+import { ApiError } from '../api/client.ts';
 import { serve, WorkerClient, type FromWorker } from './rpc.ts';
 
 /** Both sides of a worker in one thread: messages are cloned on the way, as real ones are. */
@@ -42,6 +43,15 @@ describe('calls into a worker', () => {
     const error = await client.call('x').catch((caught: unknown) => caught);
     expect(error).toBeInstanceOf(AppError);
     expect(error).toMatchObject({ code: 'format.silent', message: 'only silence', details: { format: 'wav' } });
+  });
+
+  it('keep what a server answered', async () => {
+    const client = connect<string>(async () => {
+      throw new ApiError(0, 'server.unreachable', 'no answer');
+    });
+    const error = await client.call('x').catch((caught: unknown) => caught);
+    expect(error).toBeInstanceOf(ApiError);
+    expect(error).toMatchObject({ status: 0, code: 'server.unreachable' });
   });
 
   it('report progress and stop when they are given up', async () => {

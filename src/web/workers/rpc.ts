@@ -3,9 +3,12 @@
  * channel library would lose an error's class and code on the way.)
  */
 import { AppError, type AppErrorCode } from '#core/units/errors.ts';
+import { ApiError } from '../api/client.ts';
 
 export interface WorkerError {
-  code: AppErrorCode | null;
+  code: string | null;
+  /** HTTP status of a server's answer, 0 when there was none; absent for other errors. */
+  status?: number;
   message: string;
   details: Record<string, string | number>;
 }
@@ -69,8 +72,7 @@ export class WorkerClient<Request> {
     this.pending.delete(message.id);
     if ('result' in message) waiting.resolve(message.result);
     else {
-      const { code, message: text, details } = message.error;
-      waiting.reject(code ? new AppError(code, text, details) : new Error(text));
+      waiting.reject(restoreError(message.error));
     }
   }
 }
@@ -110,7 +112,16 @@ export function serve<Request>(
   };
 }
 
+function restoreError({ code, status, message, details }: WorkerError): Error {
+  if (status !== undefined) return new ApiError(status, code ?? 'server.failed', message, details);
+  return code ? new AppError(code as AppErrorCode, message, details) : new Error(message);
+}
+
 function describeError(error: unknown): WorkerError {
+  if (error instanceof ApiError) {
+    const { code, status, message, details } = error;
+    return { code, status, message, details: { ...details } };
+  }
   if (error instanceof AppError) return { code: error.code, message: error.message, details: { ...error.details } };
   return { code: null, message: error instanceof Error ? error.message : String(error), details: {} };
 }
