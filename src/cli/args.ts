@@ -19,3 +19,16 @@ export function numberOption(
   }
   return value;
 }
+
+/** One of a few words. */
+export function choiceOption<Choice extends string>(
+  values: Record<string, string | boolean | undefined>,
+  name: string,
+  choices: readonly Choice[],
+  fallback: Choice,
+): Choice {
+  const given = values[name] ?? fallback;
+  const choice = choices.find((one) => one === given);
+  if (!choice) throw new UsageError(`--${name} is one of ${choices.join(', ')}, not "${given}"`);
+  return choice;
+}

@@ -5,11 +5,14 @@ const USAGE = `usage: yappa COMMAND …
 
   slice FILE… [--method onsets|grid|count|pitch] [--sensitivity 0..1] [--division 16] [--count 16]
               [--tempo BPM] [--bars N] [--out DIR]      cut sound files; --out writes each slice as WAV
+  stretch IN --out OUT.wav --from BPM --to BPM [--semitones S] [--mode slices|stretch|speed]
+              [--material drums|notes|mixes] [--tail ring|fade|leave]      another tempo or pitch
   root FILE…                                            the note of each file
 `;
 
 const commands: Record<string, () => Promise<(args: string[]) => Promise<number>>> = {
   slice: async () => (await import('./slice.ts')).runSlice,
+  stretch: async () => (await import('./stretch.ts')).runStretch,
   root: async () => (await import('./root.ts')).runRoot,
 };
 

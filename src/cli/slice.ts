@@ -8,7 +8,7 @@ import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { loopTempoBpm, MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';
-import { numberOption, UsageError } from './args.ts';
+import { choiceOption, numberOption, UsageError } from './args.ts';
 import { forEachFile } from './each-file.ts';
 import { readAudioFile } from './read-audio.ts';
 
@@ -39,10 +39,8 @@ export async function runSlice(args: string[]): Promise<number> {
     },
   });
   if (positionals.length === 0) throw new UsageError('name at least one sound file');
-  const method = METHODS.find((name) => name === (values.method ?? 'onsets'));
-  if (!method) throw new UsageError(`--method is one of ${METHODS.join(', ')}, not "${values.method}"`);
   const options: SliceOptions = {
-    method,
+    method: choiceOption(values, 'method', METHODS, 'onsets'),
     sensitivity: numberOption(values, 'sensitivity', { min: 0, max: 1, fallback: DEFAULT_SELECTION.sensitivity })!,
     division: numberOption(values, 'division', { min: 1, max: 64, fallback: 16 })!,
     count: numberOption(values, 'count', { min: 1, max: MAX_SLICES, fallback: 16, whole: true })!,

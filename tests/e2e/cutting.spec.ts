@@ -256,3 +256,46 @@ test('markers snap to the grid, or to nothing, when asked', async ({ page }) => 
   await page.getByTestId('snap-to').selectOption('to nothing');
   expect(Math.abs((await added(0.44)) - 0.44 * frames)).toBeLessThan(frames / 700);
 });
+
+test('two fingers zoom into the source and out again', async ({ browser }) => {
+  const page = await browser.newPage({ hasTouch: true });
+  await projectWith(page, LOOP);
+  const box = (await page.getByTestId('source-canvas').boundingBox())!;
+  const device = await page.context().newCDPSession(page);
+  const y = box.y + 60;
+  const middle = box.x + box.width / 2;
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', half: number) =>
+    device.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints:
+        type === 'touchEnd'
+          ? []
+          : [
+              { x: middle - half, y, id: 1 },
+              { x: middle + half, y, id: 2 },
+            ],
+    });
+  await touch('touchStart', 50);
+  for (const half of [80, 120, 160, 200]) await touch('touchMove', half);
+  await touch('touchEnd', 0);
+  // The overview stands there only when not the whole source is seen.
+  await expect(page.getByTestId('overview')).toBeVisible();
+  await touch('touchStart', 200);
+  for (const half of [150, 100, 50, 20]) await touch('touchMove', half);
+  await touch('touchEnd', 0);
+  await page.getByRole('button', { name: 'whole' }).click();
+  await expect(page.getByTestId('overview')).toHaveCount(0);
+  await page.close();
+});
+
+test('a loop and the song take any metre', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByLabel('Metre').last().selectOption('7/4');
+  await page.getByLabel('Metre').first().selectOption('3/4 6/8');
+  const { document, part } = await cutOf(page, id);
+  expect([document.beatsPerBar, part.loop.beatsPerBar].sort()).toEqual([3, 7]);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('Metre').first()).toHaveValue('4');
+  await expect(page.getByLabel('Metre').last()).toHaveValue('4');
+});

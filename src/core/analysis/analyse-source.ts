@@ -5,7 +5,7 @@ import { DEFAULT_SELECTION, onsetSteps, selectOnsets, type OnsetAnalysis } from 
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import { guessRole, roleFeatures, type Role } from './roles.ts';
 import { readTempo } from './read-tempo.ts';
-import { runToEnd, within, type Steps } from './steps.ts';
+import { runToEnd, within, type Steps } from '../units/steps.ts';
 import type { TempoHit, TempoReading } from './tempo.ts';
 
 export interface SourceAnalysis extends OnsetAnalysis {

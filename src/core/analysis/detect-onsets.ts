@@ -7,13 +7,14 @@
  */
 import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
+import { leadInFrame } from './lead-in.ts';
 import { locateAttack } from './locate-attack.ts';
 import { candidateFeatures, findCandidates, measureRises, type RiseMaps } from './onset-features.ts';
 import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
 import { zeroCrossingBefore } from './snap.ts';
 import { findSoftOnsets } from './soft-onsets.ts';
-import { runToEnd, within, type Steps } from './steps.ts';
-import { measureTonalNovelty } from './tonal-novelty.ts';
+import { runToEnd, within, type Steps } from '../units/steps.ts';
+import { measureTonalNovelty, type TimeSpan } from './tonal-novelty.ts';
 
 /** A moment at which a hit may begin. */
 export interface Onset {
@@ -55,10 +56,19 @@ const CANDIDATES_A_STEP = 200;
 /** Hits this far below the loudest one stand lowest of the sure ones. */
 const LOUDNESS_SPAN_DB = 42;
 const SURENESS_SHARE = 0.2;
+/** Below this sensitivity a flam is one hit: strokes nearer to each other than this. */
+const FLAM_SENSITIVITY = 0.35;
+const FLAM_MS = 45;
+/** A hit of this likelihood keeps its place when a stronger one follows within the least gap. */
+const SURE_LIKELIHOOD = 0.8;
 const SOFT_RISE_REACH_SECONDS = 0.06;
 /** What novelty sees around a hit is the hit itself. */
 const BEFORE_HIT_SECONDS = 0.08;
 const AFTER_HIT_SECONDS = 0.22;
+/** What is left between two hits must be this long to hold a soft onset. */
+const LEAST_PAUSE_SECONDS = 0.1;
+/** A soft onset is judged by what lies within this around it. */
+const NOVELTY_SIGHT_SECONDS = 0.85;
 
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
@@ -148,15 +158,15 @@ function listSoftOnsets(
     }
     return most;
   };
-  const likelyHits = hits.filter(({ likelihood }) => likelihood >= 0.5);
-  return findSoftOnsets(measureTonalNovelty(signal, sampleRate), riseNear, CANDIDATES_LISTED_FROM)
-    .filter(
-      ({ seconds }) =>
-        !likelyHits.some(({ hop }) => {
-          const after = seconds - hop * hopSeconds;
-          return after > -BEFORE_HIT_SECONDS && after < AFTER_HIT_SECONDS;
-        }),
-    )
+  const hitSeconds = hits.filter(({ likelihood }) => likelihood >= 0.5).map(({ hop }) => hop * hopSeconds);
+  const pauses = pausesBetween(hitSeconds, energies.length * hopSeconds);
+  if (pauses.length === 0) return [];
+  const seen = pauses.map(({ fromSeconds, toSeconds }) => ({
+    fromSeconds: fromSeconds - NOVELTY_SIGHT_SECONDS,
+    toSeconds: toSeconds + NOVELTY_SIGHT_SECONDS,
+  }));
+  return findSoftOnsets(measureTonalNovelty(signal, sampleRate, seen), riseNear, CANDIDATES_LISTED_FROM)
+    .filter(({ seconds }) => pauses.some((pause) => seconds >= pause.fromSeconds && seconds <= pause.toSeconds))
     .map(({ seconds, likelihood }) => ({
       hop: Math.min(energies.length - 1, Math.round(seconds / hopSeconds)),
       frame: zeroCrossingBefore(signal, Math.round(seconds * sampleRate), Math.round(0.005 * sampleRate)),
@@ -164,16 +174,35 @@ function listSoftOnsets(
     }));
 }
 
-/** The onsets that stand out of the water at a sensitivity, thinned to the least gap. */
+/** Where nothing was hit for a while: only there sounds may begin softly. */
+function pausesBetween(hitSeconds: readonly number[], endSeconds: number): TimeSpan[] {
+  const pauses: TimeSpan[] = [];
+  let fromSeconds = 0;
+  for (const seconds of [...hitSeconds, endSeconds + BEFORE_HIT_SECONDS]) {
+    const toSeconds = seconds - BEFORE_HIT_SECONDS;
+    if (toSeconds - fromSeconds >= LEAST_PAUSE_SECONDS) pauses.push({ fromSeconds, toSeconds });
+    fromSeconds = seconds + AFTER_HIT_SECONDS;
+  }
+  return pauses;
+}
+
+/**
+ * The onsets that stand out of the water at a sensitivity, thinned to the least gap. At low sensitivity the strokes of
+ * a flam or drag (25 to 40 ms apart, common practice) are one hit that begins with the first of them to stand out.
+ */
 export function selectOnsets(onsets: readonly Onset[], sampleRate: number, selection: OnsetSelection): Onset[] {
   const threshold = 1 - selection.sensitivity;
-  const gap = (selection.minGapMs / 1000) * sampleRate;
+  const isOneStroke = selection.sensitivity < FLAM_SENSITIVITY;
+  const gap = (Math.max(selection.minGapMs, isOneStroke ? FLAM_MS : 0) / 1000) * sampleRate;
   const kept: Onset[] = [];
   for (const onset of onsets) {
     if (onset.strength < threshold) continue;
     const previous = kept.at(-1);
     if (!previous || onset.frame - previous.frame >= gap) kept.push(onset);
-    else if (onset.strength > previous.strength) kept[kept.length - 1] = onset;
+    else if (previous.likelihood >= SURE_LIKELIHOOD) {
+      // The first is where the sound begins, the second where it is loudest: one hit.
+      kept[kept.length - 1] = { ...previous, strength: Math.max(previous.strength, onset.strength) };
+    } else if (onset.strength > previous.strength) kept[kept.length - 1] = onset;
   }
   return kept;
 }
@@ -214,7 +243,8 @@ function placeMarker(
   const visible = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
   const features = attackFeatures(signal, sampleRate, visible, coarseFrame, risesDb);
   const attack = Math.max(0, visible + Math.round((attackCorrectionMs(features) / 1000) * sampleRate));
-  return zeroCrossingBefore(signal, attack, Math.round((ZERO_CROSSING_REACH_MS / 1000) * sampleRate));
+  const begin = leadInFrame(signal, sampleRate, attack, risesDb);
+  return zeroCrossingBefore(signal, begin, Math.round((ZERO_CROSSING_REACH_MS / 1000) * sampleRate));
 }
 
 /** Does the file begin with the sound itself rather than with silence? */

@@ -24,6 +24,8 @@ export interface RiseMaps {
   total: Float32Array;
   /** Floor energy that was added before taking logarithms. */
   floor: number;
+  /** Running sums of the bands' energies: `sums[band][hop]` is the energy before the hop. */
+  sums: Float64Array[];
 }
 
 /** Compares the energy just after with the energy just before, in every band at every hop. */
@@ -31,31 +33,35 @@ export function measureRises(energies: BandEnergies): RiseMaps {
   let loudest = 0;
   for (const band of energies.bands) for (const energy of band) if (energy > loudest) loudest = energy;
   const floor = loudest * RELATIVE_FLOOR + 1e-12;
-  const short = energies.bands.map((band) => riseOf(band, SHORT, floor));
-  const long = energies.bands.map((band) => riseOf(band, LONG, floor));
+  const sums = energies.bands.map((band) => runningSum(band));
+  const short = sums.map((sum) => riseOf(sum, SHORT, floor));
+  const long = sums.map((sum) => riseOf(sum, LONG, floor));
   const total = new Float32Array(energies.length);
   for (let band = 0; band < BAND_COUNT; band++) {
     // The narrow low bands follow slowly and beat: they count by their long windows.
     const rises = band < 3 ? long[band]! : short[band]!;
     const other = band < 3 ? short[band]! : long[band]!;
     for (let i = 0; i < total.length; i++) {
-      total[i]! += Math.max(0, 0.7 * rises[i]! + 0.3 * other[i]! - RISE_FLOOR_DB);
+      const rise = 0.7 * rises[i]! + 0.3 * other[i]! - RISE_FLOOR_DB;
+      if (rise > 0) total[i]! += rise;
     }
   }
-  return { short, long, total, floor };
+  return { short, long, total, floor, sums };
 }
 
-function riseOf(band: Float32Array, scale: Scale, floor: number): Float32Array {
-  const out = new Float32Array(band.length);
-  const sums = new Float64Array(band.length + 1);
-  for (let i = 0; i < band.length; i++) sums[i + 1] = sums[i]! + band[i]!;
+function riseOf(sums: Float64Array, { after, before }: Scale, floor: number): Float32Array {
+  const length = sums.length - 1;
+  const out = new Float32Array(length);
   const toDb = 10 / Math.LN10;
-  for (let i = 0; i < band.length; i++) {
-    const end = Math.min(band.length, i + scale.after);
-    const start = Math.max(0, i - scale.before);
-    const after = (sums[end]! - sums[i]!) / scale.after + floor;
-    const before = (sums[i]! - sums[start]!) / scale.before + floor;
-    if (after > before) out[i] = Math.min(RISE_CEILING_DB, toDb * Math.log(after / before));
+  for (let i = 0; i < length; i++) {
+    const end = i + after < length ? i + after : length;
+    const start = i > before ? i - before : 0;
+    const energyAfter = (sums[end]! - sums[i]!) / after + floor;
+    const energyBefore = (sums[i]! - sums[start]!) / before + floor;
+    if (energyAfter > energyBefore) {
+      const rise = toDb * Math.log(energyAfter / energyBefore);
+      out[i] = rise < RISE_CEILING_DB ? rise : RISE_CEILING_DB;
+    }
   }
   return out;
 }
@@ -82,6 +88,9 @@ export function findCandidates(total: Float32Array): number[] {
   return found;
 }
 
+/** A hit out of silence rises without end; what follows it is judged as after any hit. In dB summed over the bands. */
+const RISE_BEFORE_CEILING_DB = 80;
+
 /** Numbers that describe one candidate: see {@link candidateFeatures}. */
 export const FEATURE_COUNT = 4 * BAND_COUNT + 7;
 
@@ -96,8 +105,7 @@ export function candidateFeatures(
   rises: RiseMaps,
   candidates: readonly number[],
 ): Float64Array[] {
-  const { total, floor } = rises;
-  const sums = energies.bands.map((band) => runningSum(band));
+  const { total, floor, sums } = rises;
   const totalSums = runningSum(total);
   const last = energies.length;
   const mean = (sum: Float64Array, from: number, to: number) => {
@@ -119,7 +127,7 @@ export function candidateFeatures(
       row[3 * BAND_COUNT + band] = Math.max(-20, Math.min(30, hold));
     }
     const reach = CANDIDATE_REACH_HOPS + 1;
-    const before = (hops: number) => maxAround(total, hop - hops, hop - reach);
+    const before = (hops: number) => Math.min(RISE_BEFORE_CEILING_DB, maxAround(total, hop - hops, hop - reach));
     const after = (hops: number) => maxAround(total, hop + reach, hop + hops);
     row.set(
       [total[hop]!, before(30), after(30), before(70), after(70), Math.max(before(400), after(400))],

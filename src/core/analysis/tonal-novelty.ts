@@ -15,6 +15,8 @@ const FLUX_LAG = 4;
 const TURN_REACH = 6;
 /** Magnitudes are compressed as `log10(1 + COMPRESSION * magnitude / greatest magnitude)`. */
 const COMPRESSION = 1000;
+/** The greatest magnitude is looked for in every fourth window: they overlap by half. */
+const GREATEST_EVERY = 4;
 /** A window shows a new sound most when about two thirds of it are filled: its start lies this far before the middle. */
 export const NOVELTY_LEAD_SECONDS = 0.022;
 
@@ -29,19 +31,41 @@ export interface TonalNovelty {
   weight: Float32Array;
 }
 
-/** @returns empty curves for signals shorter than one window (93 ms); cost about 0.2% of real time */
-export function measureTonalNovelty(signal: Float32Array, sampleRate: number): TonalNovelty {
+/** A stretch of time. */
+export interface TimeSpan {
+  fromSeconds: number;
+  toSeconds: number;
+}
+
+/**
+ * @param spans where the curves are wanted; elsewhere they may be 0. Everywhere without
+ * @returns empty curves for signals shorter than one window (93 ms); cost about 0.5% of real time
+ */
+export function measureTonalNovelty(
+  signal: Float32Array,
+  sampleRate: number,
+  spans: readonly TimeSpan[] = [{ fromSeconds: 0, toSeconds: Infinity }],
+): TonalNovelty {
   const factor = Math.max(1, Math.round(sampleRate / WORKING_RATE_HZ));
   const low = decimate(signal, factor);
   const hopSeconds = (HOP * factor) / sampleRate;
   const count = low.length < WINDOW ? 0 : Math.floor(low.length / HOP) + 1;
-  const spectra = compressedSpectra(low, count);
+  const wanted = new Uint8Array(count);
+  for (const { fromSeconds, toSeconds } of spans) {
+    wanted.fill(
+      1,
+      Math.max(0, Math.floor(fromSeconds / hopSeconds)),
+      Math.min(count, Math.ceil(toSeconds / hopSeconds)),
+    );
+  }
+  const spectra = compressedSpectra(low, wanted);
   const bins = WINDOW / 2;
   const flux = new Float32Array(count);
   const turn = new Float32Array(count);
   const weight = new Float32Array(count);
   const norms = new Float64Array(count);
   for (let i = 0; i < count; i++) {
+    if (!wanted[i]) continue;
     let total = 0;
     let squares = 1e-9;
     for (let at = i * bins; at < (i + 1) * bins; at++) {
@@ -51,9 +75,10 @@ export function measureTonalNovelty(signal: Float32Array, sampleRate: number): T
     }
     weight[i] = total;
     norms[i] = squares;
-    if (i >= FLUX_LAG) flux[i] = fluxBetween(spectra, (i - FLUX_LAG) * bins, i * bins, bins);
+    if (i >= FLUX_LAG && wanted[i - FLUX_LAG]) flux[i] = fluxBetween(spectra, (i - FLUX_LAG) * bins, i * bins, bins);
   }
   for (let i = TURN_REACH; i + TURN_REACH < count; i++) {
+    if (!wanted[i - TURN_REACH] || !wanted[i + TURN_REACH]) continue;
     const before = i - TURN_REACH;
     const after = i + TURN_REACH;
     const shared = product(spectra, before * bins, after * bins, bins);
@@ -73,21 +98,27 @@ function decimate(signal: Float32Array, factor: number): Float32Array {
   return out;
 }
 
-function compressedSpectra(low: Float32Array, count: number): Float32Array {
+/** Spectra of the wanted hops; and of every fourth, which tell the greatest magnitude. */
+function compressedSpectra(low: Float32Array, wanted: Uint8Array): Float32Array {
   const fft = new PowerSpectrum(WINDOW);
   const bins = WINDOW / 2;
   const power = new Float32Array(fft.binCount);
-  const spectra = new Float32Array(count * bins);
+  const spectra = new Float32Array(wanted.length * bins);
   let greatest = 1e-12;
-  for (let i = 0; i < count; i++) {
+  for (let i = 0; i < wanted.length; i++) {
+    const isSample = i % GREATEST_EVERY === 0;
+    if (!wanted[i] && !isSample) continue;
     fft.measure(low, i * HOP - WINDOW / 2, power);
-    for (let k = 0; k < bins; k++) {
-      spectra[i * bins + k] = power[k]!;
-      if (power[k]! > greatest) greatest = power[k]!;
-    }
+    spectra.set(power.subarray(0, bins), i * bins);
+    if (isSample) for (let k = 0; k < bins; k++) if (power[k]! > greatest) greatest = power[k]!;
   }
   const scale = COMPRESSION / Math.sqrt(greatest);
-  for (let i = 0; i < spectra.length; i++) spectra[i] = Math.log(1 + scale * Math.sqrt(spectra[i]!)) / Math.LN10;
+  for (let i = 0; i < wanted.length; i++) {
+    if (!wanted[i]) continue;
+    for (let at = i * bins; at < (i + 1) * bins; at++) {
+      spectra[at] = Math.log(1 + scale * Math.sqrt(spectra[at]!)) / Math.LN10;
+    }
+  }
   return spectra;
 }
 

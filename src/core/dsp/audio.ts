@@ -22,10 +22,7 @@ export function mixToMono(audio: AudioData): Float32Array {
   if (!first) return new Float32Array(0);
   if (!second) return first;
   const out = new Float32Array(first.length);
-  const scale = 1 / audio.channels.length;
-  for (const channel of audio.channels) {
-    for (let i = 0; i < out.length; i++) out[i]! += channel[i]! * scale;
-  }
+  for (let i = 0; i < out.length; i++) out[i] = (first[i]! + second[i]!) / 2;
   return out;
 }
 

@@ -15,7 +15,7 @@ const CUTOFFS = [1, 0.84, 0.7, 0.55, 0.42, 0.3, 0.2, 0.12] as const;
 const tables: (Float32Array | undefined)[] = [];
 
 /** Modified Bessel function of the first kind, order 0, by its power series (Abramowitz and Stegun, 9.6.10). */
-function besselI0(x: number): number {
+export function besselI0(x: number): number {
   let sum = 1;
   let term = 1;
   for (let k = 1; k < 40; k++) {

@@ -2,6 +2,7 @@
  * Decodes any sound file that the product takes in, by what the bytes say and not by the file's name. The same code
  * runs in the browser's workers and on the command line, so both see the same samples.
  */
+import type { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 import { isWav, readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
@@ -116,14 +117,16 @@ function fromCompressed(result: CompressedResult): { audio: AudioData } {
 /** What a decoder gives; samples that were integers are always numbers. */
 type Decoded = Pick<DecodedFile, 'audio'> & Partial<DecodedFile> & { isInteger?: boolean };
 
+/** Starting a decoder costs as much as decoding a short file: those that did well are used again. */
+const idleFlacDecoders: FLACDecoder[] = [];
+
 const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
   wav: async (bytes) => {
     const file = readWav(bytes);
     return { ...file, isInteger: !file.isFloat };
   },
   flac: async (bytes) => {
-    const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
-    const decoder = new FLACDecoder();
+    const decoder = idleFlacDecoders.pop() ?? new (await import('@wasm-audio-decoders/flac')).FLACDecoder();
     await decoder.ready;
     try {
       const layout = flacLayout(bytes);
@@ -132,9 +135,12 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
       if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
       const decoded = fromCompressed(result);
       decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
-      return decoded;
-    } finally {
+      await decoder.reset();
+      idleFlacDecoders.push(decoder);
+      return { ...decoded, isInteger: true };
+    } catch (error) {
       decoder.free();
+      throw error;
     }
   },
   ogg: async (bytes) => {

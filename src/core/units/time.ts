@@ -56,6 +56,13 @@ export interface BarsBeatsTicks {
   ticks: number;
 }
 
+/** Metres by the quarter notes of their bars, 1 to 16. */
+export const METRES: readonly { beatsPerBar: number; words: string }[] = Array.from({ length: 16 }, (_, index) => {
+  const beatsPerBar = index + 1;
+  // 6/8, 9/8... are as long as 3/4, 4.5/4...: those with whole quarters are named too.
+  return { beatsPerBar, words: beatsPerBar % 3 === 0 ? `${beatsPerBar}/4 ${beatsPerBar * 2}/8` : `${beatsPerBar}/4` };
+});
+
 /** Splits absolute ticks (0 or more) into bar, beat and ticks, for `beatsPerBar` quarter notes a bar. */
 export function ticksToBarsBeats(ticks: number, beatsPerBar: number): BarsBeatsTicks {
   const whole = Math.max(0, Math.floor(ticks));

@@ -9,6 +9,7 @@ import type {
   AnalysisRequest,
   CutRequest,
   CutResult,
+  EarlyReading,
   ImportedSource,
   LoadedSource,
   SourceReading,
@@ -42,12 +43,20 @@ export class SoundLibrary {
   }
 
   /** Decodes a file, reads it, and puts it on the shelf; nothing stays behind when any of it fails. */
-  async importFile(file: File, onProgress?: (share: number) => void, signal?: AbortSignal): Promise<ImportResult> {
+  async importFile(
+    file: File,
+    onProgress?: (share: number, early?: EarlyReading) => void,
+    signal?: AbortSignal,
+  ): Promise<ImportResult> {
     if (file.size > MAX_FILE_BYTES) throw new AppError('format.too-large', 'the file is too large');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const imported = await this.client.call<ImportedSource>(
       { kind: 'import', bytes },
-      { transfer: [bytes.buffer], onProgress, signal },
+      {
+        transfer: [bytes.buffer],
+        onProgress: (share, early) => onProgress?.(share, early as EarlyReading | undefined),
+        signal,
+      },
     );
     const { skyline, mendedSamples, ...source } = imported;
     this.remember(source);

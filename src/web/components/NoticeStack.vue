@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import SkylineMini from './SkylineMini.vue';
 import { useImports } from '../stores/imports.ts';
 import { useNotices, type Notice } from '../stores/notices.ts';
 
@@ -14,7 +15,14 @@ function act(notice: Notice): void {
 <template>
   <div class="stack">
     <div v-for="running in imports.running" :key="running.id" class="notice" role="status">
-      <span>Importing {{ running.name }} … {{ Math.round(running.share * 100) }}%</span>
+      <span>
+        Importing {{ running.name }} … {{ Math.round(running.share * 100) }}%
+        <small v-if="running.early" class="mono quiet">
+          {{ Math.floor(running.early.totalSeconds / 60) }} min {{ Math.round(running.early.totalSeconds % 60) }} s ·
+          {{ running.early.hits }} hits in the first {{ running.early.readSeconds }} s
+        </small>
+      </span>
+      <SkylineMini v-if="running.early" class="early" :levels="running.early.skyline" />
       <button class="push small" @click="running.cancel()">Cancel</button>
     </div>
     <div
@@ -64,6 +72,15 @@ function act(notice: Notice): void {
 }
 .notice span {
   overflow-wrap: anywhere;
+}
+.early {
+  width: 160px;
+  height: 30px;
+  flex: none;
+}
+small {
+  display: block;
+  font-size: 13px;
 }
 .close {
   font-size: 18px;

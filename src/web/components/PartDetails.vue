@@ -12,6 +12,7 @@ import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import DetailRows from './DetailRows.vue';
 import DocumentField from './DocumentField.vue';
+import MetreField from './MetreField.vue';
 
 const project = useProject();
 const session = useSession();
@@ -158,13 +159,10 @@ function rename(event: Event): void {
       :max="512"
       @put="project.run('bars', setLoop, { partId: part.id, loop: { bars: $event } })"
     />
-    <DocumentField
-      label="beats a bar"
-      :model-value="loop.beatsPerBar"
-      :min="1"
-      :max="16"
-      @put="project.run('beats a bar', setLoop, { partId: part.id, loop: { beatsPerBar: $event } })"
-    />
+    <div class="row">
+      <span>metre</span>
+      <MetreField :model-value="loop.beatsPerBar" @put="putLoop('metre of the loop', { beatsPerBar: $event })" />
+    </div>
     <DocumentField
       label="its tempo"
       hint="Type one and the loop is trimmed to it"

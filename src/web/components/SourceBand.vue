@@ -9,6 +9,7 @@ import { engine, library } from '../audio/services.ts';
 import { verticalLine } from '../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../canvas/use-drag.ts';
+import { usePinch } from '../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../canvas/view-window.ts';
 import { tip } from '../input/shortcuts.ts';
 import { METHOD_WORDS, useCutting } from '../stores/cutting.ts';
@@ -252,6 +253,15 @@ function onWheel(event: WheelEvent): void {
   }
 }
 
+/** Two fingers: apart is closer, together is further, side by side scrolls. */
+const pinch = usePinch((factor, x, byPixels) => {
+  if (!source.value || !overlay.value) return;
+  const width = overlay.value.clientWidth;
+  const { frames } = source.value;
+  const zoomed = zoomAt(viewed.value, factor, x, width, frames);
+  session.sourceWindow = scrollBy(zoomed, (-byPixels / width) * (zoomed.endFrame - zoomed.startFrame), frames);
+});
+
 /** Moves the selected marker by a pixel's worth of frames: the closer the view, the finer. */
 function nudgeMarker(by: 1 | -1): void {
   const at = session.selectedSlices[0];
@@ -299,6 +309,8 @@ defineExpose({ addMarkerAt, nudgeMarker });
           @pointermove="onHover"
           @dblclick="onDoubleClick"
           @wheel="onWheel"
+          @touchstart="pinch.start"
+          @touchmove="pinch.move"
         />
         <p v-if="!loaded" class="loading quiet">loading the sound …</p>
         <span v-else class="count" data-testid="slice-count"
@@ -331,6 +343,9 @@ defineExpose({ addMarkerAt, nudgeMarker });
   font-size: 13px;
   font-weight: 600;
   pointer-events: none;
+}
+canvas {
+  touch-action: none;
 }
 .loading {
   position: absolute;

@@ -10,6 +10,7 @@ import { useProject } from '../stores/project.ts';
 import { useTransport } from '../stores/transport.ts';
 import { applyTheme, themeName } from '../theme/theme.ts';
 import DocumentField from './DocumentField.vue';
+import MetreField from './MetreField.vue';
 
 const emit = defineEmits<{ help: [] }>();
 const project = useProject();
@@ -95,15 +96,9 @@ defineExpose({ tap, toggleClick });
     </div>
     <button class="push foot" :title="tip('tap')" @click="tap">tap</button>
     <div class="field narrow">
-      <span class="quiet">beats a bar</span>
-      <DocumentField
-        label="beats a bar"
-        :show-label="false"
+      <span class="quiet">metre</span>
+      <MetreField
         :model-value="project.document!.beatsPerBar"
-        :min="1"
-        :max="16"
-        :reset="4"
-        undo="metre"
         @put="project.run('metre', setMetre, { beatsPerBar: $event })"
       />
     </div>

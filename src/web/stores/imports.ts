@@ -7,6 +7,7 @@ import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { library } from '../audio/services.ts';
+import type { EarlyReading } from '../workers/analysis-protocol.ts';
 import { describeFailure } from '../api/words.ts';
 import { AppError } from '#core/units/errors.ts';
 import { useNotices } from './notices.ts';
@@ -18,6 +19,8 @@ export interface RunningImport {
   id: number;
   name: string;
   share: number;
+  /** Of a long sound: what is known while the rest is read. */
+  early: EarlyReading | null;
   cancel: () => void;
 }
 
@@ -37,9 +40,9 @@ export const useImports = defineStore('imports', () => {
   async function importFile(file: File, asPart: boolean): Promise<void> {
     const id = ++lastId;
     const abort = new AbortController();
-    running.value = [...running.value, { id, name: file.name, share: 0, cancel: () => abort.abort() }];
-    const onProgress = (share: number) => {
-      running.value = running.value.map((one) => (one.id === id ? { ...one, share } : one));
+    running.value = [...running.value, { id, name: file.name, share: 0, early: null, cancel: () => abort.abort() }];
+    const onProgress = (share: number, early?: EarlyReading) => {
+      running.value = running.value.map((one) => (one.id === id ? { ...one, share, early: early ?? one.early } : one));
     };
     try {
       const imported = await library.importFile(file, onProgress, abort.signal);

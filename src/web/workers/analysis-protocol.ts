@@ -45,6 +45,15 @@ export interface ImportedSource extends LoadedSource {
   mendedSamples: number;
 }
 
+/** What is known of a long sound while the rest of it is read. */
+export interface EarlyReading {
+  /** Length of what was read, and of the whole. */
+  readSeconds: number;
+  totalSeconds: number;
+  hits: number;
+  skyline: number[];
+}
+
 export interface SourceReading {
   onsets: Onset[];
   landscape: StrengthLandscape;

@@ -12,7 +12,8 @@ import {
 } from '#core/analysis/cut.ts';
 import { likenessMatrix } from '#core/analysis/likeness.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
-import type { AudioData } from '#core/dsp/audio.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { durationSeconds, type AudioData } from '#core/dsp/audio.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readWav, type WavFile } from '#core/formats/wav-read.ts';
@@ -22,12 +23,16 @@ import type {
   AnalysisRequest,
   CutRequest,
   CutResult,
+  EarlyReading,
   ImportedSource,
   LoadedSource,
   SourceReading,
 } from './analysis-protocol.ts';
 import { api } from '../api/client.ts';
 import { serve } from './rpc.ts';
+
+/** Of sounds longer than twice this the beginning is read first. */
+const EARLY_SECONDS = 20;
 
 const audioById = new Map<string, AudioData>();
 const analysisById = new Map<string, SourceAnalysis>();
@@ -84,10 +89,10 @@ serve<AnalysisRequest>(async (request, job) => {
 
 async function importFile(
   bytes: Uint8Array<ArrayBuffer>,
-  progress: (share: number) => Promise<boolean>,
+  progress: (share: number, early?: EarlyReading) => Promise<boolean>,
 ): Promise<ImportedSource> {
-  const step = async (share: number) => {
-    if (!(await progress(share))) throw new AppError('cancelled', 'the import was cancelled');
+  const step = async (share: number, early?: EarlyReading) => {
+    if (!(await progress(share, early))) throw new AppError('cancelled', 'the import was cancelled');
   };
   await step(0.05);
   const { audio, mendedSamples, cues, loops } = await decodeSoundFile(bytes);
@@ -99,6 +104,8 @@ async function importFile(
   await step(0.6);
   rememberCues(sourceId, { audio, cues, loops });
   const loaded = keep(sourceId, audio);
+  const skyline = skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES);
+  if (durationSeconds(audio) > 2 * EARLY_SECONDS) await step(0.6, readEarly(audio, skyline));
   // Read at once, so that the whole import is one thing to wait for, and to give up.
   const steps = analysisSteps(audioById.get(sourceId)!);
   let next = steps.next();
@@ -108,7 +115,15 @@ async function importFile(
   }
   analysisById.set(sourceId, next.value);
   waitingForShelf.set(sourceId, wav);
-  return { ...loaded, skyline: skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES), mendedSamples };
+  return { ...loaded, skyline, mendedSamples };
+}
+
+/** Hits of the beginning, which is there in a moment. */
+function readEarly(audio: AudioData, skyline: number[]): EarlyReading {
+  const frames = Math.round(EARLY_SECONDS * audio.sampleRate);
+  const head = { ...audio, channels: audio.channels.map((channel) => channel.subarray(0, frames)) };
+  const hits = cutAtHits(analyseSource(head), DEFAULT_SELECTION).length;
+  return { readSeconds: EARLY_SECONDS, totalSeconds: durationSeconds(audio), hits, skyline };
 }
 
 /** Keeps the places that a file names. */

@@ -16,18 +16,21 @@ export interface WorkerError {
 export type ToWorker<Request> = { id: number; request: Request } | { id: number; cancel: true };
 
 export type FromWorker =
-  { id: number; progress: number } | { id: number; result: unknown } | { id: number; error: WorkerError };
+  | { id: number; progress: number; early?: unknown }
+  | { id: number; result: unknown }
+  | { id: number; error: WorkerError };
 
 export interface CallOptions {
   transfer?: Transferable[];
-  onProgress?: (share: number) => void;
+  /** `early` is what a job has to show before it is done. */
+  onProgress?: (share: number, early?: unknown) => void;
   signal?: AbortSignal;
 }
 
 interface Pending {
   resolve: (value: unknown) => void;
   reject: (error: Error) => void;
-  onProgress?: (share: number) => void;
+  onProgress?: (share: number, early?: unknown) => void;
 }
 
 /** The page's side of a worker. */
@@ -66,7 +69,7 @@ export class WorkerClient<Request> {
     const waiting = this.pending.get(message.id);
     if (!waiting) return;
     if ('progress' in message) {
-      waiting.onProgress?.(message.progress);
+      waiting.onProgress?.(message.progress, message.early);
       return;
     }
     this.pending.delete(message.id);
@@ -78,8 +81,8 @@ export class WorkerClient<Request> {
 }
 
 export interface JobContext {
-  /** Reports 0..1; gives false once the job was cancelled. */
-  progress(share: number): Promise<boolean>;
+  /** Reports 0..1, with what there is to show already; gives false once the job was cancelled. */
+  progress(share: number, early?: unknown): Promise<boolean>;
 }
 
 /** The worker's side: answers every request with `handle`; what it lists in `transfer` is moved, not copied. */
@@ -95,8 +98,8 @@ export function serve<Request>(
       return;
     }
     const { id, request } = message;
-    const progress = async (share: number) => {
-      post({ id, progress: share });
+    const progress = async (share: number, early?: unknown) => {
+      post({ id, progress: share, early });
       // Lets a waiting cancel message in.
       await new Promise((resolve) => setTimeout(resolve));
       return !cancelled.has(id);

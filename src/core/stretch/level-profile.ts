@@ -1,0 +1,63 @@
+import { bandOfBin, type PhaseVocoder } from './phase-vocoder.ts';
+
+/** Bands in which levels are followed. */
+export const BANDS = 12;
+const MOST_SPECTRA = 16;
+/** Faster than this nothing is taken to die away, in nepers a second (520 dB a second). */
+const LEAST_SLOPE = -60;
+
+/** How loud each band is through a segment, and how fast it dies away. */
+export class LevelProfile {
+  private readonly times: number[] = [];
+  private readonly logs: Float64Array[] = [];
+  private readonly sampleRate: number;
+  /** Nepers a second, 0 or below. */
+  readonly slopes = new Float64Array(BANDS);
+
+  /** Measures between two centres, in frames from `sourceStart`. */
+  constructor(
+    source: readonly [Float32Array, Float32Array],
+    sourceStart: number,
+    from: number,
+    to: number,
+    vocoder: PhaseVocoder,
+    sampleRate: number,
+  ) {
+    this.sampleRate = sampleRate;
+    const count = Math.max(2, Math.min(MOST_SPECTRA, Math.ceil((to - from) / (vocoder.size / 4)) + 1));
+    for (let k = 0; k < count; k++) {
+      const centre = Math.round(from + ((to - from) * k) / (count - 1));
+      const powers = vocoder.bandPowers(source, sourceStart + centre, BANDS);
+      this.times.push(centre);
+      this.logs.push(powers.map((power) => 0.5 * Math.log(power + 1e-9)));
+    }
+    for (let band = 0; band < BANDS; band++) this.slopes[band] = this.medianSlope(band);
+  }
+
+  /** Theil and Sen: the median of the slopes between all pairs does not mind a note that ends. */
+  private medianSlope(band: number): number {
+    const slopes: number[] = [];
+    for (let i = 0; i < this.times.length; i++) {
+      for (let j = i + 1; j < this.times.length; j++) {
+        const seconds = (this.times[j]! - this.times[i]!) / this.sampleRate;
+        slopes.push((this.logs[j]![band]! - this.logs[i]![band]!) / Math.max(1e-4, seconds));
+      }
+    }
+    slopes.sort((a, b) => a - b);
+    return Math.max(LEAST_SLOPE, Math.min(0, slopes[slopes.length >> 1] ?? 0));
+  }
+
+  /** Level of a band at a centre, as the logarithm of its amplitude, between the measured ones. */
+  at(centre: number, band: number): number {
+    const { times, logs } = this;
+    const last = times.length - 1;
+    const place = Math.max(0, Math.min(last, ((centre - times[0]!) / Math.max(1, times[last]! - times[0]!)) * last));
+    const k = Math.min(last - 1, Math.floor(place));
+    return logs[k]![band]! + (place - k) * (logs[k + 1]![band]! - logs[k]![band]!);
+  }
+}
+
+/** Spreads factors of the bands over bins. */
+export function spreadOverBins(bandGains: Float64Array, gains: Float64Array): void {
+  for (let k = 0; k < gains.length; k++) gains[k] = bandGains[bandOfBin(k, gains.length, BANDS)]!;
+}

@@ -1,0 +1,113 @@
+/**
+ * A sound at another tempo or pitch, in one of three ways: its slices moved, its time stretched with the attacks kept
+ * whole and exactly in their new places, or played at another speed.
+ */
+import { frameCount, type AudioData } from '../dsp/audio.ts';
+import { resampleFine } from '../dsp/fine-resample.ts';
+import { runToEnd, type Steps } from '../units/steps.ts';
+import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
+
+/** What is stretched: it decides how long the windows are, and how much after an attack stays untouched. */
+export const MATERIALS = ['drums', 'notes', 'mixes'] as const;
+export type Material = (typeof MATERIALS)[number];
+
+const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'keepShare'>> = {
+  drums: { maxWindow: 1024, keepShare: 0.6 },
+  notes: { maxWindow: 4096, keepShare: 0.3 },
+  mixes: { maxWindow: 2048, keepShare: 0.4 },
+};
+/** Windows are given for this rate and doubled or halved to fit others. */
+const WINDOW_RATE_HZ = 44100;
+
+/** Beyond this a stretched sound is all artefact. */
+export const MAX_STRETCH_RATIO = 4;
+
+export interface Retiming {
+  mode: 'slices' | 'stretch' | 'speed';
+  /** Length of the result against the source: 2 is twice as long. */
+  ratio: number;
+  /** Transposition; by speed it comes on top of what the speed does, and changes the length no further. */
+  semitones: number;
+  /** By slices: what fills gaps. */
+  tail: Exclude<Fill, 'stretch'>;
+  material: Material;
+}
+
+/** Crossfade from one segment to the next; it ends where the attack begins. */
+const LEAD_SECONDS = 0.004;
+
+/**
+ * @param attacks frames at which attacks begin, in order; not used by speed
+ * @returns `round(frames * ratio)` frames
+ * @throws RangeError for a ratio or transposition beyond use
+ */
+export function retime(audio: AudioData, attacks: readonly number[], retiming: Retiming): AudioData {
+  return runToEnd(retimeSteps(audio, attacks, retiming));
+}
+
+/** The same in steps that yield the share done. */
+export function* retimeSteps(audio: AudioData, attacks: readonly number[], retiming: Retiming): Steps<AudioData> {
+  const { mode, ratio, semitones } = retiming;
+  const most = mode === 'stretch' ? MAX_STRETCH_RATIO : 20;
+  if (!(ratio >= 1 / most && ratio <= most)) {
+    throw new RangeError(`a ratio of ${ratio} is beyond use: from 1/${most} to ${most}`);
+  }
+  if (!(Math.abs(semitones) <= 48)) throw new RangeError(`${semitones} semitones are beyond use: from -48 to 48`);
+  const frames = frameCount(audio);
+  const outFrames = Math.round(frames * ratio);
+  const { sampleRate } = audio;
+  const pitchRatio = 2 ** (semitones / 12);
+  if (mode === 'speed' && semitones === 0) {
+    const channels = audio.channels.map((channel) => resampleFine(channel, 1 / ratio, outFrames));
+    return { sampleRate, channels };
+  }
+  // By speed with a transposition: the speed's own pitch is one more transposition, and the time is stretched for it.
+  const increment = mode === 'speed' ? pitchRatio / ratio : pitchRatio;
+  const pitched = Math.round(frames / increment);
+  const source = audio.channels.map((channel) => resampleFine(channel, increment, pitched));
+  yield 0.2;
+  const starts = [...new Set([0, ...attacks])].filter((at) => at >= 0 && at < frames).sort((a, b) => a - b);
+  const fill = mode === 'slices' ? retiming.tail : 'stretch';
+  const settings = settingsFor(retiming.material, fill, sampleRate);
+  const targets = starts.map((at) => Math.round(at * ratio));
+  const places = starts.map((at) => Math.round(at / increment));
+  return yield* placeSegments(source, sampleRate, [...places, pitched], [...targets, outFrames], settings);
+}
+
+/** Settings of the segments for a material at a sample rate. */
+export function settingsFor(material: Material, fill: Fill, sampleRate: number): SegmentSettings {
+  const { maxWindow, keepShare } = MATERIAL_SETTINGS[material];
+  const scale = 2 ** Math.round(Math.log2(sampleRate / WINDOW_RATE_HZ));
+  return { sampleRate, fill, maxWindow: maxWindow * scale, keepShare };
+}
+
+function* placeSegments(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  places: readonly number[],
+  targets: readonly number[],
+  settings: SegmentSettings,
+): Steps<AudioData> {
+  const source = [channels[0]!, channels[1] ?? channels[0]!] as const;
+  const outFrames = targets.at(-1)!;
+  const out = [new Float32Array(outFrames), new Float32Array(outFrames)];
+  const lead = Math.round(LEAD_SECONDS * sampleRate);
+  for (let index = 0; index + 1 < places.length; index++) {
+    yield 0.2 + (0.8 * index) / places.length;
+    const outStart = targets[index]!;
+    const length = targets[index + 1]! - outStart;
+    if (length <= 0) continue;
+    const piece = [new Float32Array(lead + length), new Float32Array(lead + length)] as const;
+    const segment = { sourceStart: places[index]!, sourceEnd: places[index + 1]!, length };
+    renderSegment(source, segment, lead, settings, piece);
+    const fade = Math.min(lead, outStart);
+    out.forEach((channel, side) => {
+      for (let i = -fade; i < 0; i++) {
+        const share = (i + fade + 0.5) / fade;
+        channel[outStart + i] = channel[outStart + i]! * (1 - share) + piece[side]![lead + i]! * share;
+      }
+      channel.set(piece[side]!.subarray(lead), outStart);
+    });
+  }
+  return { sampleRate, channels: channels.length > 1 ? out : [out[0]!] };
+}

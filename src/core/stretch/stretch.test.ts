@@ -1,0 +1,186 @@
+import { describe, expect, it } from 'vitest';
+import { burstLoop, firstDifference, sine } from '../../../tests/support/signals.ts';
+import type { AudioData } from '../dsp/audio.ts';
+import { resampleFine } from '../dsp/fine-resample.ts';
+import { PhaseVocoder } from './phase-vocoder.ts';
+import { MATERIALS, retime, type Retiming } from './retime.ts';
+
+const RATE = 44100;
+const WAYS: Retiming = { mode: 'stretch', ratio: 1, semitones: 0, tail: 'ring', material: 'mixes' };
+const monoOf = (samples: Float32Array): AudioData => ({ sampleRate: RATE, channels: [samples] });
+
+/** The sine of a frequency that fits best: its amplitude, and how far everything else lies below it in dB. */
+function fitSine(signal: Float32Array, hz: number, from: number, to: number): { amplitude: number; restDb: number } {
+  let cosine = 0;
+  let sinus = 0;
+  for (let i = from; i < to; i++) {
+    cosine += signal[i]! * Math.cos((2 * Math.PI * hz * i) / RATE);
+    sinus += signal[i]! * Math.sin((2 * Math.PI * hz * i) / RATE);
+  }
+  cosine *= 2 / (to - from);
+  sinus *= 2 / (to - from);
+  let rest = 0;
+  for (let i = from; i < to; i++) {
+    const phase = (2 * Math.PI * hz * i) / RATE;
+    rest += (signal[i]! - cosine * Math.cos(phase) - sinus * Math.sin(phase)) ** 2;
+  }
+  const amplitude = Math.hypot(cosine, sinus);
+  return { amplitude, restDb: 10 * Math.log10(rest / (to - from) / (amplitude ** 2 / 2)) };
+}
+
+function energy(signal: Float32Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = Math.max(0, from); i < Math.min(to, signal.length); i++) sum += signal[i]! ** 2;
+  return sum;
+}
+
+describe('a steady sine', () => {
+  it.each([
+    [110, 0.7],
+    [440, 1.3],
+    [1234.5, 1.9],
+  ])('of %i Hz at %f of its length stays level, pure and at its pitch', (hz, ratio) => {
+    const out = retime(monoOf(sine(hz, 3)), [], { ...WAYS, ratio }).channels[0]!;
+    expect(out.length).toBe(Math.round(3 * RATE * ratio));
+    const from = Math.round(out.length * 0.2);
+    const to = Math.round(out.length * 0.8);
+    // A fit at the source's frequency over 0.6 of the length: a cent off would leave -20 dB and more.
+    const whole = fitSine(out, hz, from, to);
+    expect(whole.restDb).toBeLessThan(-48);
+    // Long enough pieces hold whole periods of all three.
+    const piece = Math.round((Math.round(0.1 * hz) / hz) * RATE);
+    const levels = [];
+    for (let at = from; at + piece < to; at += piece) levels.push(fitSine(out, hz, at, at + piece).amplitude);
+    expect(Math.max(...levels) / Math.min(...levels) - 1).toBeLessThan(0.003);
+  });
+
+  it('is transposed by the semitone table, 2^(n/12), at the same length', () => {
+    for (const semitones of [-12, -5, 0.5, 7, 12]) {
+      const out = retime(monoOf(sine(440, 2)), [], { ...WAYS, semitones }).channels[0]!;
+      expect(out.length).toBe(2 * RATE);
+      const { restDb } = fitSine(out, 440 * 2 ** (semitones / 12), 0.3 * RATE, 1.6 * RATE);
+      expect(restDb).toBeLessThan(-46);
+    }
+  });
+});
+
+describe('attacks', () => {
+  const starts = [0, 11_025, 22_050, 30_000, 44_100, 60_000];
+  const loop = burstLoop(88_200, starts, RATE, 1);
+
+  it.each([
+    ['slices', 0.6],
+    ['slices', 1.7],
+    ['stretch', 0.6],
+    ['stretch', 1.7],
+  ] as const)('by %s at %f stand exactly in their new places, sample for sample as they were', (mode, ratio) => {
+    const out = retime(loop, starts, { ...WAYS, mode, ratio }).channels[0]!;
+    for (const start of starts) {
+      const at = Math.round(start * ratio);
+      const attack = out.subarray(at, at + Math.round(0.02 * RATE));
+      expect(firstDifference(attack, loop.channels[0]!.subarray(start, start + attack.length))).toBe(-1);
+    }
+  });
+
+  it('cast nothing before themselves', () => {
+    for (const mode of ['slices', 'stretch'] as const) {
+      const quiet = burstLoop(60_000, [20_000, 40_000], RATE, 1);
+      const out = retime(quiet, [20_000, 40_000], { ...WAYS, mode, ratio: 1.5 }).channels[0]!;
+      expect(energy(out, 0, 30_000)).toBeLessThan(1e-20);
+      // 0.45 s after the first burst, which dies away by 40 nepers a second, nothing of the second may be heard yet.
+      const before = energy(out, 60_000 - 1_500, 60_000);
+      expect(10 * Math.log10(before / energy(out, 60_000, 61_500) + 1e-20)).toBeLessThan(-60);
+    }
+  });
+
+  it('leave an impulse an impulse', () => {
+    const signal = new Float32Array(40_000);
+    for (const at of [5_000, 15_000, 25_000]) signal[at] = 1;
+    const out = retime(monoOf(signal), [5_000, 15_000, 25_000], { ...WAYS, ratio: 1.31 }).channels[0]!;
+    for (const at of [5_000, 15_000, 25_000]) expect(out[Math.round(at * 1.31)]).toBe(1);
+    expect(energy(out, 0, out.length)).toBeCloseTo(3, 2);
+  });
+});
+
+describe('what lies between', () => {
+  it('dies away in its own time when its tail rings on', () => {
+    // A tone that loses 20 dB a second, cut off after half a second.
+    const tone = Float32Array.from(sine(330, 0.5), (value, i) => value * 10 ** -(i / RATE));
+    const out = retime(monoOf(tone), [0], { ...WAYS, mode: 'slices', ratio: 2 }).channels[0]!;
+    for (const second of [0.2, 0.4, 0.6, 0.8]) {
+      const at = Math.round(second * RATE);
+      const level = Math.sqrt(energy(out, at, at + 4410) / 4410) * Math.SQRT2;
+      expect(20 * Math.log10(level)).toBeCloseTo(-20 * (second + 0.05), 0);
+    }
+  });
+
+  it('is left out, or fades, when asked', () => {
+    const steady = monoOf(sine(330, 0.5));
+    const left = retime(steady, [0], { ...WAYS, mode: 'slices', ratio: 2, tail: 'leave' }).channels[0]!;
+    expect(energy(left, 0.5 * RATE, RATE)).toBe(0);
+    expect(energy(left, 0.4 * RATE, 0.49 * RATE)).toBeGreaterThan(0.9 * 0.5 * 0.09 * RATE);
+    const faded = retime(steady, [0], { ...WAYS, mode: 'slices', ratio: 2, tail: 'fade' }).channels[0]!;
+    expect(energy(faded, 0.5 * RATE, RATE)).toBe(0);
+    expect(energy(faded, 0.4 * RATE, 0.49 * RATE)).toBeLessThan(0.3 * 0.5 * 0.09 * RATE);
+  });
+
+  it('keeps the width of left and right', () => {
+    const left = sine(300, 2);
+    const right = Float32Array.from(left, (_, i) => Math.sin((2 * Math.PI * 300 * i) / RATE + 1.1));
+    const { channels } = retime({ sampleRate: RATE, channels: [left, right] }, [], { ...WAYS, ratio: 1.6 });
+    const side = (a: Float32Array, b: Float32Array, from: number, to: number) => {
+      let sum = 0;
+      for (let i = from; i < to; i++) sum += (a[i]! - b[i]!) ** 2;
+      return 10 * Math.log10(sum / (to - from));
+    };
+    const wanted = side(left, right, 10_000, 80_000);
+    expect(side(channels[0]!, channels[1]!, 20_000, 120_000)).toBeCloseTo(wanted, 1);
+  });
+
+  it('is the source itself where nothing changes, in every mode', () => {
+    const loop = burstLoop(50_000, [0, 20_000], RATE, 2);
+    for (const mode of ['slices', 'stretch', 'speed'] as const) {
+      const out = retime(loop, [0, 20_000], { ...WAYS, mode });
+      expect(out.channels.map((channel, side) => firstDifference(channel, loop.channels[side]!))).toEqual([-1, -1]);
+    }
+  });
+});
+
+describe('by speed', () => {
+  it.each([0.7, 1.25, 1.9])('at %f is the exact resampled signal to -50 dB and better', (ratio) => {
+    const hz = 900;
+    const out = retime(monoOf(sine(hz, 2)), [], { ...WAYS, mode: 'speed', ratio }).channels[0]!;
+    let wrong = 0;
+    for (let i = 5_000; i < out.length - 5_000; i++)
+      wrong += (out[i]! - Math.sin((2 * Math.PI * hz * i) / ratio / RATE)) ** 2;
+    expect(10 * Math.log10(wrong / (out.length - 10_000) / 0.5)).toBeLessThan(-70);
+  });
+
+  it('lets nothing fold back: what would lie above half the rate is gone', () => {
+    const out = resampleFine(sine(15_000, 1), 2, RATE / 2);
+    expect(Math.max(...out.subarray(2_000, 20_000).map(Math.abs))).toBeLessThan(0.001);
+  });
+});
+
+describe('what is asked wrongly or is hardly there', () => {
+  it('is refused with the range', () => {
+    expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, ratio: 4.5 })).toThrow('from 1/4 to 4');
+    expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, ratio: Number.NaN })).toThrow(RangeError);
+    expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, semitones: 60 })).toThrow('-48 to 48');
+    expect(() => new PhaseVocoder(1000)).toThrow();
+  });
+
+  it.each([
+    ['silence', new Float32Array(30_000)],
+    ['one sample', Float32Array.of(0.5)],
+    ['5 ms', sine(440, 0.005)],
+  ])('%s comes out in every mode and material, as long as it should be', (_name, samples) => {
+    for (const mode of ['slices', 'stretch', 'speed'] as const) {
+      for (const material of MATERIALS) {
+        const out = retime(monoOf(samples), [0, 10], { ...WAYS, mode, material, ratio: 1.7 }).channels[0]!;
+        expect(out.length).toBe(Math.round(samples.length * 1.7));
+        expect(out.every(Number.isFinite)).toBe(true);
+      }
+    }
+  });
+});
