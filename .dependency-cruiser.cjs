@@ -49,9 +49,9 @@ module.exports = {
     },
     {
       name: 'renderer-sees-only-the-plan',
-      comment: 'Only compile-plan.ts knows both the document and the plan.',
+      comment: 'Only compile-plan.ts and follow.ts know both the document and the plan.',
       severity: 'error',
-      from: { path: '^src/core/engine', pathNot: '(compile-plan|\\.test)\\.ts$|compile-part\\.ts$' },
+      from: { path: '^src/core/engine', pathNot: '(compile-plan|follow|\\.test)\\.ts$' },
       to: { path: '^src/core/(project|patterns|analysis)' },
     },
     {

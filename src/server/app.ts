@@ -7,8 +7,10 @@ import type { Logger } from 'pino';
 import type { Db } from './db/open.ts';
 import { errorHandler } from './http/errors.ts';
 import { refuseForeign, securityHeaders } from './http/guard.ts';
+import { grooveRoutes } from './routes/grooves.ts';
 import { projectRoutes } from './routes/projects.ts';
 import { sourceRoutes } from './routes/sources.ts';
+import { GrooveService } from './services/grooves.ts';
 import { ProjectService } from './services/projects.ts';
 import { SourceService } from './services/sources.ts';
 
@@ -30,6 +32,7 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
   app.use(logTrouble(log));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 2000, standardHeaders: true, legacyHeaders: false }));
   app.use('/api/projects', projectRoutes(new ProjectService(db)));
+  app.use('/api/grooves', grooveRoutes(new GrooveService(db)));
   app.use('/api/sources', sourceRoutes(new SourceService(db)));
   app.get('/api/health', (_request, response) => {
     response.json({ ok: true });

@@ -4,6 +4,7 @@ import { basename } from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/compile-plan.ts';
+import { renderAll } from '#core/engine/follow.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
@@ -89,7 +90,7 @@ export function expectedSound(
   frames: number,
 ): Float32Array[] {
   const renderer = new Renderer(ENGINE_RATE);
-  renderer.setPlan(compilePlan(document, assets, ENGINE_RATE));
+  renderer.setPlan(compilePlan(document, assets, ENGINE_RATE, renderAll(document, assets)));
   renderer.play();
   const out = [new Float32Array(frames), new Float32Array(frames)];
   renderer.process(out[0]!, out[1]!, frames);
@@ -98,6 +99,8 @@ export function expectedSound(
 
 /** Presses play (or does what is given) and records what the engine plays from then on. */
 export async function listen(page: Page, frames: number, action?: () => Promise<void>): Promise<Float32Array[]> {
+  // What is stretched or rung on is made first: until then another rendering plays in its place.
+  await expect(page.getByTestId('rendering')).toHaveCount(0);
   await page.evaluate(() => window.yappa.engine.resume());
   const withPlay = action === undefined;
   await page.evaluate(

@@ -1,31 +1,46 @@
 /** The click: a short tick on every beat, higher on the first of a bar. */
+import { seededRandom } from '../units/random.ts';
+
+export const CLICK_SOUNDS = ['tick', 'block', 'noise'] as const;
+export type ClickSound = (typeof CLICK_SOUNDS)[number];
 
 const CLICK_MS = 30;
 const BEAT_HZ = 1100;
 const BAR_HZ = 1650;
 
-function tick(frequencyHz: number, sampleRate: number): Float32Array {
+/** One tick: a plain tone, a wooden block (two tones out of tune that die at once), or a hiss. */
+export function clickTick(sound: ClickSound, isBar: boolean, sampleRate: number): Float32Array {
   const frames = Math.round((CLICK_MS / 1000) * sampleRate);
-  return Float32Array.from({ length: frames }, (_, i) => {
-    const decay = Math.exp((-6 * i) / frames);
-    return Math.sin((2 * Math.PI * frequencyHz * i) / sampleRate) * decay * (1 - i / frames);
-  });
+  const frequencyHz = isBar ? BAR_HZ : BEAT_HZ;
+  const random = seededRandom(isBar ? 2 : 1);
+  const sine = (hz: number, i: number) => Math.sin((2 * Math.PI * hz * i) / sampleRate);
+  const wave: Record<ClickSound, (i: number) => number> = {
+    tick: (i) => sine(frequencyHz, i),
+    block: (i) => (0.6 * sine(frequencyHz * 0.8, i) + 0.6 * sine(frequencyHz * 2.16, i)) * Math.exp((-9 * i) / frames),
+    noise: (i) => (random() * 2 - 1) * Math.exp(((isBar ? -4 : -10) * i) / frames),
+  };
+  return Float32Array.from(
+    { length: frames },
+    (_, i) => wave[sound](i) * Math.exp((-6 * i) / frames) * (1 - i / frames),
+  );
 }
 
 /** Plays ticks; at most one sounds at a time. */
 export class Click {
-  private readonly beatTick: Float32Array;
-  private readonly barTick: Float32Array;
+  private readonly ticks: Record<ClickSound, { beat: Float32Array; bar: Float32Array }>;
   private playing: Float32Array | null = null;
   private at = 0;
 
   constructor(sampleRate: number) {
-    this.beatTick = tick(BEAT_HZ, sampleRate);
-    this.barTick = tick(BAR_HZ, sampleRate);
+    const pair = (sound: ClickSound) => ({
+      beat: clickTick(sound, false, sampleRate),
+      bar: clickTick(sound, true, sampleRate),
+    });
+    this.ticks = { tick: pair('tick'), block: pair('block'), noise: pair('noise') };
   }
 
-  start(isBar: boolean): void {
-    this.playing = isBar ? this.barTick : this.beatTick;
+  start(sound: ClickSound, isBar: boolean): void {
+    this.playing = isBar ? this.ticks[sound].bar : this.ticks[sound].beat;
     this.at = 0;
   }
 

@@ -94,7 +94,7 @@ describe('plans as messages', () => {
     const message = toPlanMessage(plan);
     expect('sources' in message).toBe(false);
     expect(fromPlanMessage(message, new Map(plan.sources.map((source) => [source.id, source])))).toEqual(plan);
-    expect(fromPlanMessage(message, new Map()).parts[0]!.sourceIndex).toBe(-1);
+    expect(fromPlanMessage(message, new Map()).parts[0]!.slices.every((slice) => slice.sourceIndex === -1)).toBe(true);
   });
 });
 

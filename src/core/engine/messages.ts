@@ -1,5 +1,5 @@
 /** What the page and the audio thread say to each other. */
-import type { PlanSource, RenderPlan } from './render-plan.ts';
+import type { PlanSlice, PlanSource, RenderPlan } from './render-plan.ts';
 
 /** A plan without samples: the audio thread keeps those of each source, so that a change of plan stays small. */
 export interface PlanMessage extends Omit<RenderPlan, 'sources'> {
@@ -8,6 +8,8 @@ export interface PlanMessage extends Omit<RenderPlan, 'sources'> {
 
 export type ToEngine =
   | { type: 'source'; source: PlanSource }
+  /** Sources that no plan will name again. */
+  | { type: 'forget'; sourceIds: string[] }
   | { type: 'plan'; plan: PlanMessage }
   /** `endTicks` Infinity lets the song go round. */
   | { type: 'play'; fromTicks: number; endTicks: number }
@@ -48,5 +50,6 @@ export function fromPlanMessage(message: PlanMessage, known: ReadonlyMap<string,
   const { sourceIds, parts, ...plan } = message;
   const sources = sourceIds.flatMap((id) => known.get(id) ?? []);
   const place = (index: number) => sources.findIndex((source) => source.id === sourceIds[index]);
-  return { ...plan, sources, parts: parts.map((part) => ({ ...part, sourceIndex: place(part.sourceIndex) })) };
+  const placed = (slice: PlanSlice) => ({ ...slice, sourceIndex: place(slice.sourceIndex) });
+  return { ...plan, sources, parts: parts.map((part) => ({ ...part, slices: part.slices.map(placed) })) };
 }

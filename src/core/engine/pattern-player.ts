@@ -57,6 +57,23 @@ export class PatternPlayer {
     return ticks === Infinity ? Infinity : clock.frameAt(ticks);
   }
 
+  /** Is this the frame on which a round of the pattern ends? */
+  endsRound(frame: number, clock: SongClock): boolean {
+    if (!this.pattern) return false;
+    const { lengthTicks } = this.pattern;
+    const round = Math.round(clock.ticksAt(frame) / lengthTicks);
+    return round > 0 && clock.frameAt(round * lengthTicks) === frame;
+  }
+
+  /** Frame of the next end of a round. */
+  roundEndFrame(clock: SongClock, after: number): number {
+    if (!this.pattern) return Infinity;
+    const { lengthTicks } = this.pattern;
+    let round = Math.max(1, Math.floor(clock.ticksAt(after) / lengthTicks));
+    while (clock.frameAt(round * lengthTicks) <= after) round++;
+    return clock.frameAt(round * lengthTicks);
+  }
+
   /** Changes the pattern when its bar line has come. */
   changeAt(frame: number, clock: SongClock): boolean {
     if (!this.waiting || clock.frameAt(this.waitingTicks) > frame) return false;

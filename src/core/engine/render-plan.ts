@@ -3,6 +3,8 @@
  * posted to another thread. Compiled from the document by compile-plan.ts.
  */
 
+import type { ClickSound } from './click.ts';
+
 /** Samples of a source, shared and never changed. */
 export interface PlanSource {
   id: string;
@@ -21,9 +23,16 @@ export interface PlanEnvelope {
 
 /** A slice ready to be played. */
 export interface PlanSlice {
+  id: string;
+  /** Index into the plan's sources: the part's own, or a rendering of the slice; -1 while the audio is not there. */
+  sourceIndex: number;
+  /** A rendering of the slice, with samples of its own. */
+  isRendering: boolean;
   /** Range in the source, half-open. */
   startFrame: number;
   endFrame: number;
+  /** Where the slice itself ends; from there to `endFrame` its tail rings on, if an event is longer than the slice. */
+  naturalEndFrame: number;
   gainLeft: number;
   gainRight: number;
   /** Source frames an output frame. */
@@ -49,6 +58,8 @@ export interface PlanEvent {
   joinsNext: boolean;
   /** The event before ends exactly where this one starts. */
   joinsPrevious: boolean;
+  /** Goes on over the next event, which is to ring beside it. */
+  ringsOut: boolean;
 }
 
 export interface PlanPattern {
@@ -60,8 +71,6 @@ export interface PlanPattern {
 
 export interface PlanPart {
   id: string;
-  /** Index into the plan's sources, -1 while the audio is not there. */
-  sourceIndex: number;
   gainLeft: number;
   gainRight: number;
   oneAtATime: boolean;
@@ -72,6 +81,15 @@ export interface PlanPart {
   keys: number[];
   patterns: PlanPattern[];
   activePatternId: string;
+  /** Transposition of what plays, as a factor of the increments; a change waits for a bar line when asked. */
+  tuneRatio: number;
+  tuneAtBar: boolean;
+  /** The part's own tempo when it does not follow the song's; null when it does. */
+  ownTempoBpm: number | null;
+  /** A slice's tail may ring into the next round of its pattern. */
+  ringOver: boolean;
+  /** What sounds goes over to a new rendering of the same slice at the same share of its length. */
+  keepsPlace: boolean;
 }
 
 export interface RenderPlan {
@@ -80,11 +98,21 @@ export interface RenderPlan {
   beatsPerBar: number;
   clickEnabled: boolean;
   clickGain: number;
+  clickSound: ClickSound;
   sources: PlanSource[];
   parts: PlanPart[];
 }
 
 /** A plan that plays nothing. */
 export function emptyPlan(sampleRate: number): RenderPlan {
-  return { sampleRate, tempoBpm: 120, beatsPerBar: 4, clickEnabled: false, clickGain: 0, sources: [], parts: [] };
+  return {
+    sampleRate,
+    tempoBpm: 120,
+    beatsPerBar: 4,
+    clickEnabled: false,
+    clickGain: 0,
+    clickSound: 'tick',
+    sources: [],
+    parts: [],
+  };
 }

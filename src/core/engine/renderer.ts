@@ -24,10 +24,17 @@ import { Voice, type VoiceStart } from './voice.ts';
 export const MAX_VOICES = 64;
 /** Fade of voices when the transport stops or a voice is taken, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
+/** Crossfade from one rendering of a slice to another. */
+const CARRY_SECONDS = 0.012;
 
 interface PartState {
   player: PatternPlayer;
   bus: PartBus;
+  /** Keeps the part's own tempo; null while it follows the song's. */
+  ownClock: SongClock | null;
+  /** Transposition that sounds now, and the song position at which another one comes, Infinity for none. */
+  tune: number;
+  retuneTicks: number;
 }
 
 export class Renderer {
@@ -56,6 +63,8 @@ export class Renderer {
     key: -1,
     limitFrames: Infinity,
     stopFadeFrames: 1,
+    tune: 1,
+    rings: false,
   };
 
   constructor(sampleRate: number) {
@@ -85,14 +94,78 @@ export class Renderer {
     const barTicks = plan.beatsPerBar * TICKS_PER_BEAT;
     const atBar = this.playing ? Math.ceil(songTicks / barTicks - 1e-9) * barTicks : null;
     this.states = plan.parts.map((part) => {
-      const state = known.get(part.id) ?? { player: new PatternPlayer(), bus: new PartBus(part) };
+      const state = known.get(part.id) ?? {
+        player: new PatternPlayer(),
+        bus: new PartBus(part),
+        ownClock: null,
+        tune: part.tuneRatio,
+        retuneTicks: Infinity,
+      };
       state.bus.setLevel(part);
+      this.setOwnTempo(state, part, songTicks);
+      if (part.tuneAtBar && atBar !== null && state.tune !== part.tuneRatio) state.retuneTicks = atBar;
+      else {
+        state.tune = part.tuneRatio;
+        state.retuneTicks = Infinity;
+      }
       state.player.setPart(part, known.has(part.id) ? atBar : null);
       return state;
     });
     this.plan = plan;
     this.partIndexById = newIndex;
+    this.carryVoices(before);
     if (this.playing) this.seekAll();
+  }
+
+  /** A part that leaves the song's tempo, or comes back to it, goes on from where the song is. */
+  private setOwnTempo(state: PartState, part: PlanPart, songTicks: number): void {
+    if (part.ownTempoBpm === null) state.ownClock = null;
+    else if (state.ownClock) state.ownClock.setTempo(part.ownTempoBpm, this.frame);
+    else {
+      state.ownClock = new SongClock(this.sampleRate, part.ownTempoBpm);
+      state.ownClock.locate(this.frame, songTicks);
+    }
+  }
+
+  private clockOf(state: PartState): SongClock {
+    return state.ownClock ?? this.clock;
+  }
+
+  /** Lets what sounds follow the new plan: another speed at once, another rendering from the same place on. */
+  private carryVoices(before: RenderPlan): void {
+    const newest = this.serial;
+    for (const voice of this.voices) {
+      // Those that are started here have arrived already.
+      if (!voice.active || voice.stopping || voice.serial > newest) continue;
+      const part = this.plan.parts[voice.partIndex]!;
+      const slice = part.slices[voice.sliceIndex];
+      const oldPart = before.parts.find((other) => other.id === part.id);
+      const old = oldPart?.slices[voice.sliceIndex];
+      if (!slice || !old || slice.id !== old.id) continue;
+      const sameSource = this.plan.sources[slice.sourceIndex]?.id === before.sources[old.sourceIndex]?.id;
+      if (sameSource) voice.retune(slice.increment * this.states[voice.partIndex]!.tune);
+      else if (slice.sourceIndex >= 0 && !voice.isReversed) this.carryOver(voice, part, slice);
+    }
+  }
+
+  /** Crosses from a sounding slice to another rendering of it. */
+  private carryOver(voice: Voice, part: PlanPart, slice: PlanSlice): void {
+    const other = this.freeVoice();
+    if (other.active) return;
+    const { how } = this;
+    how.gain = voice.eventGain;
+    how.reverse = false;
+    how.joinsPrevious = how.joinsNext = false;
+    how.key = voice.key;
+    how.limitFrames = Infinity;
+    how.stopFadeFrames = part.stopFadeFrames;
+    how.tune = this.states[voice.partIndex]!.tune;
+    how.rings = voice.rings;
+    const fade = Math.round(CARRY_SECONDS * this.sampleRate);
+    other.start(this.plan.sources[slice.sourceIndex]!, slice, voice.partIndex, voice.sliceIndex, how, ++this.serial);
+    other.skip(voice.goneIn(other, part.keepsPlace), fade);
+    other.takeLimit(voice);
+    voice.stop(fade);
   }
 
   /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
@@ -100,7 +173,10 @@ export class Renderer {
     this.playing = true;
     this.endTicks = endTicks;
     this.clock.locate(this.frame, fromTicks);
-    for (const [index, state] of this.states.entries()) state.player.setPart(this.plan.parts[index]!, null);
+    for (const [index, state] of this.states.entries()) {
+      state.player.setPart(this.plan.parts[index]!, null);
+      state.ownClock?.locate(this.frame, fromTicks);
+    }
     this.seekAll();
   }
 
@@ -148,6 +224,7 @@ export class Renderer {
     how.key = key;
     how.limitFrames = Infinity;
     how.stopFadeFrames = part.stopFadeFrames;
+    how.rings = part.keepsPlace;
     this.startVoice(partIndex, part, sliceIndex);
   }
 
@@ -161,7 +238,13 @@ export class Renderer {
     if (startFrame >= frames) return;
     const how: VoiceStart = { ...this.how, gain: 1, reverse: false, joinsPrevious: false, joinsNext: false, key: -1 };
     how.limitFrames = Infinity;
+    how.tune = 1;
+    how.rings = false;
     const slice = {
+      id: '',
+      sourceIndex: -1,
+      isRendering: false,
+      naturalEndFrame: frames,
       startFrame,
       endFrame: frames,
       gainLeft: 1,
@@ -236,9 +319,8 @@ export class Renderer {
   }
 
   private seekAll(): void {
-    const fromTicks = this.clock.ticksRoundingTo(this.frame);
-    for (const { player } of this.states) player.seek(fromTicks);
-    this.nextBeat = Math.max(0, Math.ceil(fromTicks / TICKS_PER_BEAT));
+    for (const state of this.states) state.player.seek(this.clockOf(state).ticksRoundingTo(this.frame));
+    this.nextBeat = Math.ceil(this.clock.ticksRoundingTo(this.frame) / TICKS_PER_BEAT);
   }
 
   /** Has the song come to its end? What sounds then rings out. */
@@ -251,14 +333,21 @@ export class Renderer {
   private runDue(): void {
     if (this.endIfDue()) return;
     while (this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT) <= this.frame) {
-      if (this.plan.clickEnabled) this.click.start(this.nextBeat % this.plan.beatsPerBar === 0);
+      // Before the song's first bar line it is counted in, whether the click is on or not.
+      if (this.plan.clickEnabled || this.nextBeat < 0) {
+        this.click.start(this.plan.clickSound, this.nextBeat % this.plan.beatsPerBar === 0);
+      }
       this.nextBeat++;
     }
     for (let index = 0; index < this.states.length; index++) {
-      const { player } = this.states[index]!;
-      player.changeAt(this.frame, this.clock);
-      for (let event = player.take(this.frame, this.clock); event; event = player.take(this.frame, this.clock)) {
-        this.startEvent(index, event);
+      const state = this.states[index]!;
+      const { player } = state;
+      const clock = this.clockOf(state);
+      if (state.retuneTicks !== Infinity && this.clock.frameAt(state.retuneTicks) <= this.frame) this.retune(index);
+      player.changeAt(this.frame, clock);
+      if (player.endsRound(this.frame, clock) && !this.plan.parts[index]!.ringOver) this.cutTails(index);
+      for (let event = player.take(this.frame, clock); event; event = player.take(this.frame, clock)) {
+        this.startEvent(index, event, clock);
       }
     }
   }
@@ -267,44 +356,75 @@ export class Renderer {
     let next = this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT);
     if (this.endTicks !== Infinity) next = Math.min(next, this.clock.frameAt(this.endTicks));
     for (let index = 0; index < this.states.length; index++) {
-      next = Math.min(next, this.states[index]!.player.nextFrame(this.clock));
+      const state = this.states[index]!;
+      next = Math.min(next, state.player.nextFrame(this.clockOf(state)));
+      if (!this.plan.parts[index]!.ringOver) {
+        next = Math.min(next, state.player.roundEndFrame(this.clockOf(state), this.frame));
+      }
+      if (state.retuneTicks !== Infinity) next = Math.min(next, this.clock.frameAt(state.retuneTicks));
     }
     return Math.max(1, next - this.frame);
   }
 
-  private startEvent(partIndex: number, event: PlanEvent): void {
+  /** A transposition whose bar line has come. */
+  private retune(partIndex: number): void {
+    const state = this.states[partIndex]!;
+    const part = this.plan.parts[partIndex]!;
+    state.tune = part.tuneRatio;
+    state.retuneTicks = Infinity;
+    for (const voice of this.voices) {
+      const slice = voice.active && voice.partIndex === partIndex ? part.slices[voice.sliceIndex] : undefined;
+      if (slice) voice.retune(slice.increment * state.tune);
+    }
+  }
+
+  /** The end of a part's round, where its tails are to end with it. */
+  private cutTails(partIndex: number): void {
+    const { stopFadeFrames } = this.plan.parts[partIndex]!;
+    for (const voice of this.voices) {
+      if (voice.active && voice.partIndex === partIndex && voice.key < 0) voice.stop(stopFadeFrames);
+    }
+  }
+
+  private startEvent(partIndex: number, event: PlanEvent, clock: SongClock): void {
     const part = this.plan.parts[partIndex]!;
     const { how } = this;
-    const now = this.clock.ticksAt(this.frame);
+    const now = clock.ticksAt(this.frame);
+    const isTuned = this.states[partIndex]!.tune !== 1;
     how.gain = event.gain;
     how.reverse = event.reverse;
-    how.joinsPrevious = event.joinsPrevious;
+    how.joinsPrevious = event.joinsPrevious && !isTuned;
     // The last round has no next one to join.
-    how.joinsNext = event.joinsNext && now + event.lengthTicks < this.endTicks - 1e-3;
+    how.joinsNext = event.joinsNext && !isTuned && now + event.lengthTicks < this.endTicks - 1e-3;
     how.key = -1;
-    how.limitFrames = how.joinsNext ? Infinity : Math.max(1, this.clock.frameAt(now + event.lengthTicks) - this.frame);
+    how.limitFrames =
+      how.joinsNext || event.ringsOut ? Infinity : Math.max(1, clock.frameAt(now + event.lengthTicks) - this.frame);
+    how.rings = !event.ringsOut;
     how.stopFadeFrames = part.stopFadeFrames;
     this.startVoice(partIndex, part, event.sliceIndex);
   }
 
   private startVoice(partIndex: number, part: PlanPart, sliceIndex: number): void {
-    const source = this.plan.sources[part.sourceIndex];
     const slice = part.slices[sliceIndex];
+    const source = this.plan.sources[slice?.sourceIndex ?? -1];
     if (!source || !slice || slice.endFrame <= slice.startFrame) return;
     if (part.oneAtATime) {
       for (const voice of this.voices) {
         if (voice.active && voice.partIndex === partIndex) voice.stop(part.stopFadeFrames);
       }
     }
+    this.how.tune = this.states[partIndex]!.tune;
+    this.freeVoice().start(source, slice, partIndex, sliceIndex, this.how, ++this.serial);
+  }
+
+  /** A voice that does not sound, or the oldest. */
+  private freeVoice(): Voice {
     let chosen = this.voices[0]!;
     for (const voice of this.voices) {
-      if (!voice.active) {
-        chosen = voice;
-        break;
-      }
+      if (!voice.active) return voice;
       if (voice.serial < chosen.serial) chosen = voice;
     }
-    chosen.start(source, slice, partIndex, sliceIndex, this.how, ++this.serial);
+    return chosen;
   }
 
   private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {

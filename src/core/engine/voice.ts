@@ -14,6 +14,10 @@ export interface VoiceStart {
   /** Output frames after which the voice is stopped, Infinity for none, and the fade it is stopped with. */
   limitFrames: number;
   stopFadeFrames: number;
+  /** Factor of the slice's increment. */
+  tune: number;
+  /** Plays on where the slice rings, beyond its own end. */
+  rings: boolean;
 }
 
 export class Voice {
@@ -26,6 +30,10 @@ export class Voice {
   held = false;
   /** Order of starting, to find the oldest. */
   serial = 0;
+  /** Plays on where the slice rings. */
+  rings = false;
+  /** Gain it was started with. */
+  eventGain = 1;
   /** Already fading out after a stop. */
   stopping = false;
 
@@ -35,6 +43,9 @@ export class Voice {
   private position = 0;
   private step = 1;
   private exact = false;
+  private firstPosition = 0;
+  /** Source frame at which the voice ends. */
+  private endFrame = 0;
   /** Output frames played and to play. */
   private age = 0;
   private length = 0;
@@ -69,12 +80,18 @@ export class Voice {
     this.serial = serial;
     this.left = source.channels[0]!;
     this.right = source.channels[1] ?? this.left;
-    this.table = sincTable(slice.increment);
-    this.step = how.reverse ? -slice.increment : slice.increment;
-    this.position = how.reverse ? slice.endFrame - 1 : slice.startFrame;
-    this.exact = slice.increment === 1;
+    const increment = slice.increment * how.tune;
+    const endFrame = how.rings && !how.reverse ? slice.endFrame : slice.naturalEndFrame;
+    this.endFrame = how.reverse ? slice.startFrame - 1 : endFrame;
+    this.table = sincTable(increment);
+    this.step = how.reverse ? -increment : increment;
+    this.position = how.reverse ? endFrame - 1 : slice.startFrame;
+    this.firstPosition = this.position;
+    this.exact = increment === 1;
     this.age = 0;
-    this.length = Math.max(1, Math.floor((slice.endFrame - slice.startFrame) / slice.increment));
+    this.length = Math.max(1, Math.floor((endFrame - slice.startFrame) / increment));
+    this.eventGain = how.gain;
+    this.rings = how.rings;
     this.gainLeft = how.gain * slice.gainLeft;
     this.gainRight = how.gain * slice.gainRight;
     this.startFade = how.joinsPrevious ? 0 : how.reverse ? Math.max(slice.startFadeFrames, 32) : slice.startFadeFrames;
@@ -98,6 +115,46 @@ export class Voice {
     this.stopping = true;
     this.stopLength = Math.max(1, Math.round(fade / level));
     this.stopLeft = fade;
+  }
+
+  /** Plays on at another increment, from where it is. */
+  retune(increment: number): void {
+    const step = this.step < 0 ? -increment : increment;
+    if (step === this.step) return;
+    // Whole positions are read without a table: from between two samples only the table can read on.
+    this.exact = increment === 1 && Number.isInteger(this.position);
+    this.step = step;
+    this.table = sincTable(increment);
+    this.length = this.age + Math.max(0, Math.floor((this.endFrame - this.position) / step));
+    this.endFade = Math.min(this.endFade, Math.max(1, this.length - this.age));
+  }
+
+  /** Begins further on, as if `gone` output frames had been played, fading in within `fadeFrames`. */
+  skip(gone: number, fadeFrames: number): void {
+    this.position += gone * this.step;
+    if (this.exact) this.position |= 0;
+    this.length = Math.max(1, this.length - gone);
+    this.startFade = fadeFrames;
+    this.attack = 0;
+    this.decay = 0;
+  }
+
+  /**
+   * Output frames of another voice of the same slice that would have brought it to where this one is.
+   * @param byShare the other is stretched: the same share of the slice, not the same distance from its start
+   */
+  goneIn(other: Voice, byShare: boolean): number {
+    if (byShare) return Math.floor((other.length * this.age) / this.length);
+    return Math.min(other.length - 1, Math.floor((this.position - this.firstPosition) / other.step));
+  }
+
+  /** Takes over when another voice was to be stopped. */
+  takeLimit(other: Voice): void {
+    this.limit = other.limit === Infinity ? Infinity : Math.max(1, other.limit - other.age);
+  }
+
+  get isReversed(): boolean {
+    return this.step < 0;
   }
 
   /** What was to join this slice will not: it fades at its end after all. */

@@ -4,9 +4,11 @@
  */
 import { z } from 'zod';
 import { ROLES } from '../analysis/roles.ts';
+import { CLICK_SOUNDS } from '../engine/click.ts';
+import { MATERIALS } from '../stretch/materials.ts';
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '../units/time.ts';
 
-export const SCHEMA_VERSION = 1;
+export const SCHEMA_VERSION = 2;
 
 /** The pattern id that stands for the home pattern, which is computed from the cut and never stored. */
 export const HOME = 'home';
@@ -135,6 +137,23 @@ export const pattern = z.strictObject({
 });
 export type Pattern = z.infer<typeof pattern>;
 
+/** How a part keeps the song's tempo; see docs/timing.md. */
+export const FOLLOW_WAYS = ['slices', 'stretch', 'speed', 'none'] as const;
+/** What fills the gap after a slice when the song is slower. */
+export const TAIL_WAYS = ['leave', 'fade', 'ring'] as const;
+
+/** Timing and accents of a loop, step by step; it goes round. */
+export const groove = z.strictObject({
+  name,
+  stepTicks: z.number().positive(),
+  /** `shift`: how late a step is, in steps (-0.5..0.5); `accent`: its level against the others (1 is the same). */
+  steps: z
+    .array(z.strictObject({ shift: z.number().min(-0.5).max(0.5), accent: z.number().min(0).max(2) }))
+    .min(1)
+    .max(256),
+});
+export type Groove = z.infer<typeof groove>;
+
 export const part = z.strictObject({
   id,
   name,
@@ -152,6 +171,22 @@ export const part = z.strictObject({
   oneAtATime: z.boolean(),
   /** How long a cut-off slice fades, in milliseconds. */
   stopFadeMs: z.number().min(1).max(50),
+  follow: z.enum(FOLLOW_WAYS),
+  tail: z.enum(TAIL_WAYS),
+  /** What is stretched, when it follows by stretching. */
+  material: z.enum(MATERIALS),
+  /** In cents; it changes no timing. */
+  transposeCents: z.number().min(-4800).max(4800),
+  /** A change of transposition is heard at once, or from the next bar on. */
+  transposeAt: z.enum(['now', 'bar']),
+  /** The part comes in later (or earlier) than the song's first bar line, and goes round from there. */
+  startOffsetTicks: z.number().min(-61440).max(61440),
+  /** How much of the loop's own timing is kept: 100 all, 0 sits on the grid. */
+  feelPercent: z.number().min(0).max(100),
+  groove: groove.nullable(),
+  groovePercent: z.number().min(0).max(100),
+  /** Tails ring into the next round; otherwise they are cut at its end. */
+  ringOver: z.boolean(),
   patternOrder: z.array(id),
   /** A pattern's id, or `home`. */
   activePatternId: id,
@@ -173,7 +208,17 @@ export const projectDocument = z.strictObject({
   name: z.string().min(1).max(200),
   tempoBpm: z.number().min(MIN_TEMPO_BPM).max(MAX_TEMPO_BPM),
   beatsPerBar: z.number().int().min(1).max(16),
-  click: z.strictObject({ enabled: z.boolean(), gainDb }),
+  /** Place of every second sixteenth in its pair, for all that follows the song; 50 is straight. */
+  swingPercent: z.number().min(50).max(75),
+  /** Root of the song, 0 (C) to 11; null while nobody has said. */
+  rootNote: z.number().int().min(0).max(11).nullable(),
+  click: z.strictObject({
+    enabled: z.boolean(),
+    gainDb,
+    sound: z.enum(CLICK_SOUNDS),
+    /** Bars of click before the song starts. */
+    countInBars: z.number().int().min(0).max(4),
+  }),
   sources: z.record(id, sourceRef),
   parts: z.record(id, part),
   partOrder: z.array(id),

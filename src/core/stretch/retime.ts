@@ -5,11 +5,8 @@
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
+import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
-
-/** What is stretched: it decides how long the windows are, and how much after an attack stays untouched. */
-export const MATERIALS = ['drums', 'notes', 'mixes'] as const;
-export type Material = (typeof MATERIALS)[number];
 
 const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'keepShare'>> = {
   drums: { maxWindow: 1024, keepShare: 0.6 },
@@ -18,9 +15,6 @@ const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'k
 };
 /** Windows are given for this rate and doubled or halved to fit others. */
 const WINDOW_RATE_HZ = 44100;
-
-/** Beyond this a stretched sound is all artefact. */
-export const MAX_STRETCH_RATIO = 4;
 
 export interface Retiming {
   mode: 'slices' | 'stretch' | 'speed';
@@ -72,6 +66,31 @@ export function* retimeSteps(audio: AudioData, attacks: readonly number[], retim
   const targets = starts.map((at) => Math.round(at * ratio));
   const places = starts.map((at) => Math.round(at / increment));
   return yield* placeSegments(source, sampleRate, [...places, pitched], [...targets, outFrames], settings);
+}
+
+export interface SliceRetiming {
+  startFrame: number;
+  endFrame: number;
+  fill: Fill;
+  material: Material;
+  /** Frames of the result. */
+  length: number;
+  transposeCents: number;
+}
+
+/** One slice made longer or shorter by itself, its attack whole; for playing it from keys and patterns. */
+export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
+  const { startFrame, endFrame, fill, material, length, transposeCents } = slice;
+  const { sampleRate } = audio;
+  const increment = 2 ** (transposeCents / 1200);
+  const frames = Math.round((endFrame - startFrame) / increment);
+  const [left, right] = audio.channels.map((channel) =>
+    resampleFine(channel.subarray(startFrame, endFrame), increment, frames),
+  ) as [Float32Array, Float32Array?];
+  const out = [new Float32Array(length), new Float32Array(length)] as const;
+  const segment = { sourceStart: 0, sourceEnd: frames, length };
+  renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
+  return { sampleRate, channels: right ? [...out] : [out[0]] };
 }
 
 /** Settings of the segments for a material at a sample rate. */

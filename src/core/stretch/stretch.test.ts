@@ -3,7 +3,8 @@ import { burstLoop, firstDifference, sine } from '../../../tests/support/signals
 import type { AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
-import { MATERIALS, retime, type Retiming } from './retime.ts';
+import { MATERIALS } from './materials.ts';
+import { retime, type Retiming } from './retime.ts';
 
 const RATE = 44100;
 const WAYS: Retiming = { mode: 'stretch', ratio: 1, semitones: 0, tail: 'ring', material: 'mixes' };

@@ -1,6 +1,7 @@
 /** Pitch: MIDI notes, frequencies in Hz, semitones and cents, in equal temperament with A4 = 440 Hz. */
 
-const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'] as const;
+/** Names of the twelve notes, C first. */
+export const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'] as const;
 
 /** Frequency in Hz of a MIDI note (69 = A4, fractions allowed): `440 * 2^((note-69)/12)`. */
 export function midiToHz(note: number): number {
@@ -24,7 +25,7 @@ export function transposeRatio(semitones: number, cents = 0): number {
  */
 export function noteName(note: number, middleOctave = 4): string {
   const octave = Math.floor(note / 12) - 5 + middleOctave;
-  return `${NAMES[((note % 12) + 12) % 12]}${octave}`;
+  return `${NOTE_NAMES[((note % 12) + 12) % 12]}${octave}`;
 }
 
 /** Is the key of this MIDI note a black one? */

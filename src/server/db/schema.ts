@@ -61,3 +61,11 @@ export const sourceChunks = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.sourceId, table.chunk] })],
 );
+
+/** Grooves lifted out of loops. */
+export const grooves = sqliteTable('grooves', {
+  id: text('id').primaryKey(),
+  /** As JSON; see the document's schema. */
+  groove: text('groove').notNull(),
+  createdAt: integer('created_at').notNull(),
+});

@@ -120,7 +120,7 @@ export class ProjectService {
           baseRevision: request.baseRevision,
         });
       }
-      const document = openDocument(applyChanges(JSON.parse(row.document), request.changes));
+      const document = openDocument(applyChanges(openDocument(JSON.parse(row.document)), request.changes));
       if (document.id !== id) throw new AppError('document.invalid', 'a project keeps its id');
       const revision = row.revision + 1;
       const time = this.now();
@@ -168,12 +168,12 @@ export class ProjectService {
       )
       .orderBy(desc(revisions.revision))
       .all();
-    return openDocument(
-      later.reduce(
-        (document, { changes }) => applyDiff(document, invert(JSON.parse(changes) as Diff)),
-        current.document,
-      ),
+    const document = later.reduce(
+      (newer, { changes }) => applyDiff(newer, invert(JSON.parse(changes) as Diff)),
+      current.document,
     );
+    // Going back may bring in records of older versions; migrations add what is missing, and only that.
+    return openDocument({ ...document, schemaVersion: 1 });
   }
 
   private find(id: string) {

@@ -1,6 +1,6 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
 import type { Diff } from '#core/project/diff.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { Groove, ProjectDocument } from '#core/project/schema.ts';
 
 export interface ProjectSummary {
   id: string;
@@ -67,6 +67,11 @@ async function readJson<T>(response: Promise<Response>): Promise<T> {
   return (await (await response).json()) as T;
 }
 
+export interface ShelfGroove {
+  id: string;
+  groove: Groove;
+}
+
 export const api = {
   listProjects: () => readJson<ProjectSummary[]>(request('/projects')),
   createProject: (name: string) => readJson<ProjectSummary>(sendJson('POST', '/projects', { name })),
@@ -76,6 +81,10 @@ export const api = {
   duplicateProject: (id: string) => readJson<ProjectSummary>(sendJson('POST', `/projects/${id}/duplicate`, {})),
   removeProject: (id: string) => request(`/projects/${id}`, { method: 'DELETE' }),
   restoreProject: (id: string) => sendJson('POST', `/projects/${id}/restore`, {}),
+
+  grooves: () => readJson<ShelfGroove[]>(request('/grooves')),
+  addGroove: (groove: Groove) => readJson<ShelfGroove>(sendJson('POST', '/grooves', groove)),
+  removeGroove: (id: string) => request(`/grooves/${id}`, { method: 'DELETE' }),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
   putSource: (id: string, name: string, facts: SourceFacts, wav: Uint8Array<ArrayBuffer>) => {

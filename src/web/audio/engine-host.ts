@@ -1,11 +1,15 @@
 /** The page's side of the live engine: one AudioContext, one worklet node, messages over and status back. */
 import type { EngineStatus, FromEngine, ToEngine } from '#core/engine/messages.ts';
 import { toPlanMessage } from '#core/engine/messages.ts';
+import { isRenderingKey } from '#core/engine/follow.ts';
 import type { PlanSource, RenderPlan } from '#core/engine/render-plan.ts';
 import workletUrl from '../worklets/engine.worklet.ts?worker&url';
 
 /** Rate the engine runs and bounces at, in frames a second. */
 export const ENGINE_SAMPLE_RATE = 44100;
+
+/** Unused renderings that stay in the audio thread: one may come back with the next undo. */
+const KEEP_RENDERINGS = 256;
 
 export const IDLE_STATUS: EngineStatus = {
   type: 'status',
@@ -65,6 +69,16 @@ export class EngineHost {
   setPlan(plan: RenderPlan): void {
     for (const source of plan.sources) this.addSource(source);
     this.send({ type: 'plan', plan: toPlanMessage(plan) });
+    this.forgetUnused(plan);
+  }
+
+  /** Renderings that no plan names any more leave the audio thread; sounds from the shelf stay for previews. */
+  private forgetUnused(plan: RenderPlan): void {
+    const used = new Set(plan.sources.map((source) => source.id));
+    const unused = [...this.known].filter((id) => isRenderingKey(id) && !used.has(id));
+    if (unused.length < KEEP_RENDERINGS) return;
+    for (const id of unused) this.known.delete(id);
+    this.send({ type: 'forget', sourceIds: unused });
   }
 
   send(message: ToEngine): void {

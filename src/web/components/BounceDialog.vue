@@ -7,7 +7,7 @@ import type { WavEncoding } from '#core/formats/wav-write.ts';
 import { AppError } from '#core/units/errors.ts';
 import { formatSeconds, framesPerTick } from '#core/units/time.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
-import { library } from '../audio/services.ts';
+import { library, renderings } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
 import { saveFile } from '../audio/save-file.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -51,7 +51,10 @@ function fileName(): string {
 
 async function run(): Promise<void> {
   const document = project.document!;
-  const plan = { ...compilePlan(document, library.audio, ENGINE_SAMPLE_RATE), clickEnabled: false };
+  share.value = 0;
+  // What is stretched must be there first.
+  await renderings.complete(document);
+  const plan = { ...compilePlan(document, library.audio, ENGINE_SAMPLE_RATE, renderings), clickEnabled: false };
   if (onlyPart.value) {
     plan.parts = plan.parts.map((part) =>
       part.id === session.part?.id ? part : { ...part, gainLeft: 0, gainRight: 0 },
@@ -60,7 +63,6 @@ async function run(): Promise<void> {
   const worker = new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
   const client = new WorkerClient<BounceRequest>(worker);
   abort = new AbortController();
-  share.value = 0;
   try {
     const wav = await client.call<Uint8Array<ArrayBuffer>>(
       { plan, lengthTicks: lengthTicks.value, encoding: encoding.value, ringOut: ringOut.value },

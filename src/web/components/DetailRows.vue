@@ -40,6 +40,10 @@ defineProps<{ title: string; note?: string }>();
   font-size: 13px;
   color: var(--ink-quiet);
 }
+.rows :deep(.row select) {
+  width: 100%;
+  min-width: 0;
+}
 .rows :deep(.buttons) {
   display: flex;
   flex-wrap: wrap;

@@ -3,6 +3,7 @@
 import { computed } from 'vue';
 import { useSession } from '../stores/session.ts';
 import PartDetails from './PartDetails.vue';
+import SongDetails from './SongDetails.vue';
 import SliceDetails from './SliceDetails.vue';
 import StripDetails from './StripDetails.vue';
 
@@ -15,6 +16,7 @@ const hasSlices = computed(() => session.selectedSlices.length > 0);
     <StripDetails v-if="session.selectedEvents.length > 0" />
     <SliceDetails v-if="hasSlices" />
     <PartDetails v-if="session.part && !hasSlices" />
+    <SongDetails v-if="!hasSlices && session.selectedEvents.length === 0" />
   </aside>
 </template>
 

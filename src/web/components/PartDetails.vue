@@ -13,6 +13,7 @@ import { useSession } from '../stores/session.ts';
 import DetailRows from './DetailRows.vue';
 import DocumentField from './DocumentField.vue';
 import MetreField from './MetreField.vue';
+import TimeDetails from './TimeDetails.vue';
 
 const project = useProject();
 const session = useSession();
@@ -151,6 +152,7 @@ function rename(event: Event): void {
       @put="put('stop fade', { stopFadeMs: $event })"
     />
   </DetailRows>
+  <TimeDetails />
   <DetailRows title="Loop">
     <DocumentField
       label="bars"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The parts of the project, and the ways to other screens. */
 import { computed, ref, watch } from 'vue';
-import { removePart, setPart } from '#core/project/commands/parts.ts';
+import { duplicatePart, movePart, removePart, setPart } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { slicesOfPart } from '#core/project/cuts.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
@@ -14,6 +14,7 @@ import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import { useShelf } from '../stores/shelf.ts';
 import { useTransport } from '../stores/transport.ts';
+import { FOLLOW_WORDS } from './follow-words.ts';
 import DocumentField from './DocumentField.vue';
 import SkylineMini from './SkylineMini.vue';
 
@@ -72,6 +73,12 @@ function levelsOf(part: Part): number[] {
   );
 }
 
+function duplicate(partId: string): void {
+  if (!project.run('copy a part', duplicatePart, { partId })) return;
+  const order = project.document!.partOrder;
+  session.choosePart(order[order.indexOf(partId) + 1]!);
+}
+
 function setPartLevel(partId: string, gainDb: number): void {
   project.run('level', setPart, { partId, settings: { gainDb } });
 }
@@ -128,11 +135,12 @@ function addFromShelf(id: string, name: string): void {
       >
         <button class="pick" :title="`${part.name}: ${count} slices`" @click="session.choosePart(part.id)">
           <span class="name">{{ part.name }}</span>
-          <span class="quiet">by slices</span>
+          <span class="quiet">{{ FOLLOW_WORDS[part.follow] }}</span>
           <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
         </button>
         <div v-if="part.id === session.partId" class="channel">
           <DocumentField
+            class="fader"
             label="level"
             :show-label="false"
             :model-value="part.gainDb"
@@ -159,6 +167,29 @@ function addFromShelf(id: string, name: string): void {
             @click="project.run('solo', setPart, { partId: part.id, settings: { soloed: !part.soloed } })"
           >
             solo
+          </button>
+          <button
+            class="remove quiet"
+            title="Move this part up"
+            aria-label="Move this part up"
+            @click="project.run('move part', movePart, { partId: part.id, by: -1 })"
+          >
+            ↑
+          </button>
+          <button
+            class="remove quiet"
+            title="Move this part down"
+            aria-label="Move this part down"
+            @click="project.run('move part', movePart, { partId: part.id, by: 1 })"
+          >
+            ↓
+          </button>
+          <button
+            class="remove quiet"
+            title="This part once more, with its cut and patterns"
+            @click="duplicate(part.id)"
+          >
+            copy
           </button>
           <button
             class="remove quiet"
@@ -267,9 +298,12 @@ function addFromShelf(id: string, name: string): void {
 .channel {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px;
+  gap: 4px 6px;
   margin-top: 6px;
   align-items: center;
+}
+.fader {
+  flex: 0 0 100%;
 }
 .remove {
   font-size: 13px;

@@ -65,7 +65,7 @@ function paint(stage: Stage): void {
 
 function paintPlayhead({ context, width, height, inks }: Stage): void {
   if (!engine.status.playing || session.lengthTicks === 0) return;
-  const ticks = engine.positionTicksNow(project.document?.tempoBpm ?? 120) % session.lengthTicks;
+  const ticks = Math.max(0, engine.positionTicksNow(project.document?.tempoBpm ?? 120)) % session.lengthTicks;
   const x = ticksToX(ticks, session.lengthTicks, width);
   const { ribbonTop } = layoutFor(width, height);
   context.strokeStyle = inks.signal;

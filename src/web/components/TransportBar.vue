@@ -2,7 +2,7 @@
 /** Play, stop, loop, tempo, click, undo, and how loud it is. */
 import { onBeforeUnmount, onMounted, ref } from 'vue';
 import { setClick, setMetre, setTempo } from '#core/project/commands/song.ts';
-import { formatBarsBeats, MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
+import { formatBarsBeats, MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../audio/services.ts';
 import { tip } from '../input/shortcuts.ts';
 import { TapTempo } from '../input/tap-tempo.ts';
@@ -31,7 +31,8 @@ function tick(): void {
   const { document } = project;
   if (!document) return;
   const ticks = engine.positionTicksNow(document.tempoBpm);
-  const text = formatBarsBeats(ticks, document.beatsPerBar);
+  // Before the first bar line it is counted in: -4, -3, -2, -1.
+  const text = ticks < 0 ? `−${Math.ceil(-ticks / TICKS_PER_BEAT)}` : formatBarsBeats(ticks, document.beatsPerBar);
   if (position.value && position.value.textContent !== text) position.value.textContent = text;
   meters.value.forEach((bar, side) => {
     const level = 20 * Math.log10(Math.max(1e-6, engine.status.peaks[side]!));
@@ -95,7 +96,7 @@ defineExpose({ tap, toggleClick });
       />
     </div>
     <button class="push foot" :title="tip('tap')" @click="tap">tap</button>
-    <div class="field narrow">
+    <div class="field narrow wide">
       <span class="quiet">metre</span>
       <MetreField
         :model-value="project.document!.beatsPerBar"
@@ -112,19 +113,9 @@ defineExpose({ tap, toggleClick });
         click
       </button>
     </div>
-    <div class="field narrow">
-      <span class="quiet">click level</span>
-      <DocumentField
-        label="click level"
-        :show-label="false"
-        :model-value="project.document!.click.gainDb"
-        :min="-60"
-        :max="12"
-        :reset="-12"
-        unit="dB"
-        @put="project.run('click level', setClick, { gainDb: $event })"
-      />
-    </div>
+    <span v-if="transport.rendering > 0" class="quiet making" role="status" data-testid="rendering">
+      stretching {{ transport.rendering }} …
+    </span>
     <div class="steps">
       <button
         class="step"
@@ -200,6 +191,15 @@ defineExpose({ tap, toggleClick });
 }
 .field.narrow {
   width: 74px;
+}
+.field select {
+  background: var(--foot);
+  border-color: var(--foot-rule);
+  color: inherit;
+  width: 100%;
+}
+.making {
+  white-space: nowrap;
 }
 .push.foot {
   border-color: var(--foot-rule);

@@ -2,12 +2,16 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { compilePlan } from '#core/engine/compile-plan.ts';
+import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { patternLengthTicks } from '#core/project/commands/patterns.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
-import { engine, library } from '../audio/services.ts';
+import { engine, library, renderings } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+
+/** Plans for finished renderings are sent no more often than this. */
+const SEND_EVERY_MS = 60;
 
 export const useTransport = defineStore('transport', () => {
   const project = useProject();
@@ -20,6 +24,8 @@ export const useTransport = defineStore('transport', () => {
   const waitingPatterns = ref<(string | null)[]>([]);
   /** Counts up when a source has arrived, so that what draws it draws again. */
   const loadedCount = ref(0);
+  /** How many stretched slices are still being made. */
+  const rendering = ref(0);
   const asked = new Set<string>();
 
   engine.onStatus((status) => {
@@ -57,10 +63,29 @@ export const useTransport = defineStore('transport', () => {
     });
   }
 
-  /** Sends the document to the engine as it stands. */
+  /** Sends the document to the engine as it stands, and has made what it lacks. */
   function sendPlan(): void {
-    if (project.document) engine.setPlan(compilePlan(project.document, library.audio, ENGINE_SAMPLE_RATE));
+    const { document } = project;
+    if (!document) return;
+    renderings.request(document);
+    rendering.value = renderings.missing;
+    engine.setPlan(compilePlan(document, library.audio, ENGINE_SAMPLE_RATE, renderings));
   }
+
+  let lastSent = 0;
+  let later: ReturnType<typeof setTimeout> | undefined;
+  // A slice that has been stretched is heard within a few hundredths of a second, but not each by a plan of its own.
+  renderings.onReady = () => {
+    rendering.value = renderings.missing;
+    clearTimeout(later);
+    const wait = renderings.missing === 0 ? 0 : Math.max(0, SEND_EVERY_MS - (performance.now() - lastSent));
+    later = setTimeout(() => {
+      lastSent = performance.now();
+      if (project.document) {
+        engine.setPlan(compilePlan(project.document, library.audio, ENGINE_SAMPLE_RATE, renderings));
+      }
+    }, wait);
+  };
 
   async function loadMissing(): Promise<void> {
     for (const sourceId of Object.keys(project.document?.sources ?? {})) {
@@ -91,7 +116,9 @@ export const useTransport = defineStore('transport', () => {
     await engine.resume();
     sendPlan();
     engine.send({ type: 'stop-preview' });
-    engine.send({ type: 'play', fromTicks: 0, endTicks: endTicksAfter(0) });
+    const { click, beatsPerBar } = project.document ?? { click: null, beatsPerBar: 4 };
+    const countIn = (click?.countInBars ?? 0) * beatsPerBar * TICKS_PER_BEAT;
+    engine.send({ type: 'play', fromTicks: -countIn, endTicks: endTicksAfter(0) });
     playSince = performance.now();
     playing.value = true;
   }
@@ -162,6 +189,7 @@ export const useTransport = defineStore('transport', () => {
     previewId,
     waitingPatterns,
     loadedCount,
+    rendering,
     sendPlan,
     play,
     stop,

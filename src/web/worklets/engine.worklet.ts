@@ -24,6 +24,9 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'source':
         this.sources.set(message.source.id, message.source);
         break;
+      case 'forget':
+        for (const id of message.sourceIds) this.sources.delete(id);
+        break;
       case 'plan':
         renderer.setPlan(fromPlanMessage(message.plan, this.sources));
         break;

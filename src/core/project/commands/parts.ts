@@ -45,10 +45,54 @@ export const removePart: Command<{ partId: string }> = (document, { partId }) =>
   return done({ ...document, parts, cuts, patterns, sources, partOrder });
 };
 
+/** The same part once more: its cut, its patterns and all its settings; it comes right after the first. */
+export const duplicatePart: Command<{ partId: string }> = (document, { partId }, env) => {
+  const part = document.parts[partId];
+  const cut = document.cuts[partId];
+  if (!part || !cut) return refused('this part is gone');
+  const newPartId = env.newId();
+  const patternIds = new Map(part.patternOrder.map((patternId) => [patternId, env.newId()]));
+  const copies = [...patternIds].map(([from, to]) => [to, { ...document.patterns[from]!, id: to, partId: newPartId }]);
+  const copy: Part = {
+    ...part,
+    id: newPartId,
+    name: `${part.name} (copy)`.slice(0, 200),
+    patternOrder: [...patternIds.values()],
+    activePatternId: patternIds.get(part.activePatternId) ?? part.activePatternId,
+  };
+  return done({
+    ...document,
+    parts: { ...document.parts, [newPartId]: copy },
+    partOrder: document.partOrder.flatMap((other) => (other === partId ? [partId, newPartId] : [other])),
+    cuts: { ...document.cuts, [newPartId]: cut },
+    patterns: { ...document.patterns, ...Object.fromEntries(copies) },
+  });
+};
+
+/** Moves a part up (-1) or down (1) in the rail. */
+export const movePart: Command<{ partId: string; by: -1 | 1 }> = (document, { partId, by }) => {
+  const from = document.partOrder.indexOf(partId);
+  const to = from + by;
+  if (from < 0) return refused('this part is gone');
+  if (to < 0 || to >= document.partOrder.length)
+    return refused(`this is the ${by < 0 ? 'first' : 'last'} part already`);
+  const partOrder = [...document.partOrder];
+  partOrder.splice(from, 1);
+  partOrder.splice(to, 0, partId);
+  return done({ ...document, partOrder });
+};
+
 /** Settings of a part that are simply put. */
 export type PartSettings = Partial<
-  Pick<Part, 'name' | 'gainDb' | 'pan' | 'muted' | 'soloed' | 'startKey' | 'oneAtATime' | 'stopFadeMs'>
+  Omit<Part, 'id' | 'sourceId' | 'loop' | 'tempoReadings' | 'patternOrder' | 'activePatternId'>
 >;
+
+const PART_RANGES = [
+  { name: 'transposeCents', min: -4800, max: 4800, words: 'a transposition in cents' },
+  { name: 'feelPercent', min: 0, max: 100, words: 'the feel that is kept' },
+  { name: 'groovePercent', min: 0, max: 100, words: 'the strength of a groove' },
+  { name: 'startOffsetTicks', min: -61440, max: 61440, words: 'a start offset in ticks' },
+] as const;
 
 export const setPart: Command<{ partId: string; settings: PartSettings }> = (document, { partId, settings }) => {
   const { startKey } = settings;
@@ -56,6 +100,10 @@ export const setPart: Command<{ partId: string; settings: PartSettings }> = (doc
     return refused('a key is a MIDI note from 0 to 127');
   }
   if (settings.name !== undefined && settings.name.trim() === '') return refused('a part needs a name');
+  const range = PART_RANGES.find(
+    ({ name, min, max }) => settings[name] !== undefined && !(settings[name] >= min && settings[name] <= max),
+  );
+  if (range) return refused(`${range.words} goes from ${range.min} to ${range.max}`);
   return withPart(document, partId, (part) => ({ ...part, ...settings }));
 };
 

@@ -1,5 +1,6 @@
 /** What belongs to the whole song: name, tempo, metre, click. */
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '../../units/time.ts';
+import type { ProjectDocument } from '../schema.ts';
 import { done, refused, type Command } from './command.ts';
 
 export const renameProject: Command<{ name: string }> = (document, { name }) => {
@@ -19,5 +20,15 @@ export const setMetre: Command<{ beatsPerBar: number }> = (document, { beatsPerB
   return done({ ...document, beatsPerBar });
 };
 
-export const setClick: Command<{ enabled?: boolean; gainDb?: number }> = (document, change) =>
+/** Place of every second sixteenth in percent of its pair, for all parts that follow the song. */
+export const setSwing: Command<{ swingPercent: number }> = (document, { swingPercent }) =>
+  swingPercent >= 50 && swingPercent <= 75
+    ? done({ ...document, swingPercent })
+    : refused('swing goes from 50% (straight) to 75%');
+
+/** The song's root, 0 (C) to 11, or null. */
+export const setRoot: Command<{ rootNote: number | null }> = (document, { rootNote }) =>
+  done({ ...document, rootNote });
+
+export const setClick: Command<Partial<ProjectDocument['click']>> = (document, change) =>
   done({ ...document, click: { ...document.click, ...change } });

@@ -1,0 +1,323 @@
+import { describe, expect, it } from 'vitest';
+import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { setClick, setSwing, setTempo } from '#core/project/commands/song.ts';
+import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
+import { burstLoop, eightStepLoop, firstDifference, sine } from '../../../tests/support/signals.ts';
+import type { AudioData } from '../dsp/audio.ts';
+import { addPart } from '../project/commands/parts.ts';
+import { foundSlices } from '../project/new-part.ts';
+import { compilePlan } from './compile-plan.ts';
+import { lengthRatio, partTempoBpm, renderAll, wantedRenderings } from './follow.ts';
+import { Renderer } from './renderer.ts';
+import type { RenderPlan } from './render-plan.ts';
+
+const RATE = 44100;
+
+function set(project: LoopProject, settings: PartSettings, tempoBpm?: number): LoopProject {
+  const document = unwrap(setPart(project.document, { partId: project.partId, settings }, project.env));
+  return {
+    ...project,
+    document: tempoBpm ? unwrap(setTempo(document, { tempoBpm }, project.env)) : document,
+  };
+}
+
+function planOf({ document, assets }: LoopProject): RenderPlan {
+  return compilePlan(document, assets, RATE, renderAll(document, assets));
+}
+
+/** Plays from a position in ticks, in blocks that do not divide anything. */
+function play(plan: RenderPlan, frames: number, fromTicks = 0, between?: (renderer: Renderer, at: number) => void) {
+  const renderer = new Renderer(RATE);
+  renderer.setPlan(plan);
+  renderer.play(fromTicks);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  for (let at = 0; at < frames; at += 441) {
+    between?.(renderer, at);
+    const count = Math.min(441, frames - at);
+    renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+  }
+  return left;
+}
+
+/** Frames where sound begins after `quiet` frames of none. */
+function entries(samples: Float32Array, quiet = 2_000): number[] {
+  const found: number[] = [];
+  let silent = quiet;
+  samples.forEach((sample, index) => {
+    if (Math.abs(sample) > 1e-3) {
+      if (silent >= quiet) found.push(index);
+      silent = 0;
+    } else silent++;
+  });
+  return found;
+}
+
+/** Eight short bursts in a bar of 120 bpm. */
+function shortBursts(): LoopProject {
+  const starts = Array.from({ length: 8 }, (_, step) => step * 11_025);
+  const audio = burstLoop(88_200, starts, RATE, 1);
+  for (const [index, sample] of audio.channels[0]!.entries()) {
+    if (index % 11_025 > 3_000) audio.channels[0]![index] = 0 * sample;
+  }
+  return loopProject(audio, starts);
+}
+
+const energy = (samples: Float32Array, from: number, to: number) =>
+  samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0);
+
+describe('following by slices', () => {
+  it('starts every slice on its own moment at any tempo, however it is transposed', () => {
+    for (const tempoBpm of [70, 93, 136, 171]) {
+      for (const transposeCents of [0, -500, 700]) {
+        const project = set(shortBursts(), { tail: 'leave', transposeCents }, tempoBpm);
+        const out = play(planOf(project), 2 * RATE);
+        const step = (RATE * 60) / tempoBpm / 2;
+        const wanted = Array.from({ length: Math.floor((2 * RATE - 3_000) / step) }, (_, k) => Math.round(k * step));
+        const heard = entries(out, 800);
+        // A transposed burst begins between two samples of the source: its first sample above the threshold may wait.
+        wanted.forEach((frame, k) => expect(Math.abs(heard[k]! - frame)).toBeLessThanOrEqual(transposeCents ? 12 : 2));
+      }
+    }
+  });
+
+  it('fills the gap of a slower song with the ringing tail, fades towards it, or leaves it', () => {
+    // A steady tone cut in two, half a second each, is to fill a second each.
+    const tone: AudioData = { sampleRate: RATE, channels: [sine(330, 1)] };
+    const made = loopProject(tone, [0, RATE / 2]);
+    made.document = unwrap(setTempo(made.document, { tempoBpm: 240 }, made.env));
+    const slow = made.document.tempoBpm / 2;
+    const gap = (tail: 'ring' | 'fade' | 'leave') => {
+      const out = play(planOf(set(made, { tail }, slow)), 2 * RATE);
+      return [energy(out, 0.35 * RATE, 0.45 * RATE), energy(out, 0.6 * RATE, 0.9 * RATE)].map(
+        (sum, index) => sum / (RATE * (index ? 0.3 : 0.1) * 0.5 * 0.5),
+      );
+    };
+    expect(gap('leave')[1]).toBe(0);
+    expect(gap('fade')[1]).toBe(0);
+    expect(gap('fade')[0]).toBeLessThan(0.6 * gap('leave')[0]!);
+    expect(gap('ring')[1]).toBeGreaterThan(0.9 * gap('leave')[0]!);
+  });
+
+  it('lets both ring, or the next slice cut, when the song is faster', () => {
+    // Cut in two seconds of 332 Hz: the second, half a second early, is in phase with the first.
+    const made = loopProject({ sampleRate: RATE, channels: [sine(332, 2)] }, [0, RATE]);
+    const fast = made.document.tempoBpm * 2;
+    const cut = play(planOf(set(made, { oneAtATime: true }, fast)), RATE);
+    const both = play(planOf(set(made, { oneAtATime: false }, fast)), RATE);
+    const level = (out: Float32Array) => Math.max(...out.subarray(0.6 * RATE, 0.9 * RATE).map(Math.abs));
+    expect(level(both)).toBeGreaterThan(1.2 * level(cut));
+  });
+});
+
+describe('following by stretching', () => {
+  it('plays each slice as long as its place, with its pitch', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
+    for (const factor of [0.7, 1.6]) {
+      const project = set(made, { follow: 'stretch' }, made.document.tempoBpm / factor);
+      expect(lengthRatio(project.document, project.document.parts[project.partId]!)).toBeCloseTo(factor, 9);
+      const frames = Math.round(2 * RATE * factor);
+      const out = play(planOf(project), frames);
+      // Zero crossings count the frequency; the whole place is filled to the end.
+      let crossings = 0;
+      for (let i = 2_000; i < frames - 2_000; i++) if (out[i - 1]! < 0 && out[i]! >= 0) crossings++;
+      expect(Math.abs(crossings - ((frames - 4_000) / RATE) * 400)).toBeLessThanOrEqual(1);
+      expect(energy(out, frames - 3_000, frames - 500)).toBeGreaterThan(2_500 * 0.2);
+    }
+  });
+
+  it('goes over to a new tempo while a slice sounds, at the same place of it, without a click', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
+    const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, made.document.tempoBpm / factor));
+    const [first, second] = [at(1.2), at(1.5)];
+    const out = play(first, 2 * RATE, 0, (renderer, frame) => {
+      if (frame === 441 * 50) renderer.setPlan(second);
+    });
+    let steepest = 0;
+    for (let i = 2_000; i < 2 * RATE; i++) steepest = Math.max(steepest, Math.abs(out[i]! - out[i - 1]!));
+    // A sine of 400 Hz moves by 0.057 of its height a frame; the two may sound together for a moment.
+    expect(steepest).toBeLessThan(0.12);
+    // The slice lasts as long as the rest of the new place: it does not end early.
+    const frames = Math.round(22_050 + (2 * RATE * 1.2 - 22_050) * (1.5 / 1.2));
+    expect(frames).toBeGreaterThan(2 * RATE);
+    expect(energy(out, 1.9 * RATE, 2 * RATE)).toBeGreaterThan(0.1 * RATE * 0.2);
+  });
+
+  it('wants nothing at its own tempo, and says where a ratio is beyond use', () => {
+    const made = loopProject(eightStepLoop().audio, eightStepLoop().starts);
+    const wants = (settings: PartSettings, tempoBpm: number) => {
+      const { document, partId } = set(made, settings, tempoBpm);
+      return wantedRenderings(document, document.parts[partId]!).length;
+    };
+    expect(wants({ follow: 'stretch' }, 120)).toBe(0);
+    expect(wants({ follow: 'stretch' }, 100)).toBe(8);
+    expect(wants({ follow: 'stretch' }, 400)).toBe(8);
+    expect(wants({ follow: 'stretch' }, 25)).toBe(0);
+    expect(wants({ follow: 'slices', tail: 'ring' }, 140)).toBe(0);
+    expect(wants({ follow: 'slices', tail: 'ring' }, 100)).toBe(8);
+    expect(wants({ follow: 'slices', tail: 'leave' }, 100)).toBe(0);
+    expect(wants({ follow: 'speed' }, 100)).toBe(0);
+  });
+
+  it('plays another rendering of the slice, in the wanted pitch, until the new one is there', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
+    const old = set(made, { follow: 'stretch' }, made.document.tempoBpm / 1.2);
+    const have = renderAll(old.document, old.assets);
+    const spec = wantedRenderings(old.document, old.document.parts[old.partId]!)[0]!;
+    const next = set(made, { follow: 'stretch', transposeCents: 1200 }, made.document.tempoBpm / 1.3);
+    const plan = compilePlan(next.document, next.assets, RATE, { find: () => have.find(spec) });
+    expect(plan.parts[0]!.slices[0]!.increment).toBeCloseTo(2, 9);
+  });
+});
+
+describe('following by speed, or not at all', () => {
+  it('changes pitch and length together, at once when the tempo is turned', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
+    const project = set(made, { follow: 'speed' }, made.document.tempoBpm * 1.5);
+    const later = planOf(set(made, { follow: 'speed' }, made.document.tempoBpm * 1.25));
+    const out = play(planOf(project), RATE, 0, (renderer, frame) => {
+      if (frame === 441 * 50) renderer.setPlan(later);
+    });
+    const hz = (from: number, to: number) => {
+      let crossings = 0;
+      for (let i = from; i < to; i++) if (out[i - 1]! < 0 && out[i]! >= 0) crossings++;
+      return (crossings / (to - from)) * RATE;
+    };
+    expect(hz(2_000, 20_000)).toBeCloseTo(600, -1);
+    expect(hz(24_000, 42_000)).toBeCloseTo(500, -1);
+  });
+
+  it('keeps its own tempo freely, whatever the song does', () => {
+    const project = set(shortBursts(), { follow: 'none' }, 171);
+    expect(partTempoBpm(project.document, project.document.parts[project.partId]!)).toBeCloseTo(120, 9);
+    const other = planOf(set(project, {}, 77));
+    const out = play(planOf(project), 2 * RATE, 0, (renderer, frame) => {
+      if (frame === 441 * 70) renderer.setPlan(other);
+    });
+    const heard = entries(out);
+    heard.forEach((frame, k) => expect(Math.abs(frame - k * 11_025)).toBeLessThanOrEqual(2));
+    expect(heard.length).toBe(8);
+  });
+});
+
+describe('transposition', () => {
+  it('is heard at once, or from the next bar on', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 4)] }, [0], 2);
+    const bar = 2 * RATE;
+    for (const transposeAt of ['now', 'bar'] as const) {
+      const before = planOf(set(made, { transposeAt }));
+      const after = planOf(set(made, { transposeAt, transposeCents: 1200 }));
+      const out = play(before, bar + RATE, 0, (renderer, frame) => {
+        if (frame === 441 * 100) renderer.setPlan(after);
+      });
+      const hz = (from: number, to: number) => {
+        let crossings = 0;
+        for (let i = from; i < to; i++) if (out[i - 1]! < 0 && out[i]! >= 0) crossings++;
+        return Math.round((crossings / (to - from)) * RATE);
+      };
+      expect(hz(46_000, bar - 3_000)).toBeCloseTo(transposeAt === 'now' ? 800 : 400, -1);
+      expect(hz(bar + 1_000, bar + 20_000)).toBeCloseTo(800, -1);
+    }
+  });
+});
+
+describe('the whole song', () => {
+  it('swings every second sixteenth', () => {
+    const starts = Array.from({ length: 16 }, (_, step) => Math.round(step * 5_512.5));
+    const audio = burstLoop(88_200, starts, RATE, 1);
+    for (const index of audio.channels[0]!.keys()) {
+      if (index - starts.findLast((start) => start <= index)! > 1_500) audio.channels[0]![index] = 0;
+    }
+    const made = loopProject(audio, starts);
+    const document = unwrap(setSwing(made.document, { swingPercent: 66 }, made.env));
+    const heard = entries(play(planOf({ ...made, document: document }), RATE), 500);
+    expect(heard[0]).toBeLessThanOrEqual(2);
+    expect(Math.abs(heard[1]! - 11_025 * 0.66)).toBeLessThanOrEqual(3);
+    expect(Math.abs(heard[2]! - 11_025)).toBeLessThanOrEqual(3);
+  });
+
+  it('is counted in with the click, bar by bar, before its first event', () => {
+    const project = shortBursts();
+    const clicked = unwrap(setClick(project.document, { sound: 'block' }, project.env));
+    const plan = planOf({ ...project, document: clicked });
+    const out = play(plan, 3 * RATE, -3840);
+    const heard = entries(out);
+    // Four beats of 120 bpm, then the song itself.
+    expect(heard.slice(0, 4).map((frame) => Math.round(frame / 22_050))).toEqual([0, 1, 2, 3]);
+    expect(Math.abs(heard[4]! - 2 * RATE)).toBeLessThanOrEqual(2);
+    const without = play(plan, RATE, 0);
+    expect(firstDifference(out.slice(2 * RATE, 2 * RATE + 20_000), without.slice(0, 20_000))).toBe(-1);
+  });
+
+  it('cuts tails at the end of a round when asked', () => {
+    // A slice of three beats that comes in on the third: it rings one beat into the next round.
+    const tone: AudioData = { sampleRate: RATE, channels: [sine(300, 2)] };
+    const made = loopProject(tone, [0, 1.5 * RATE], 1);
+    const offset = { startOffsetTicks: 1920 } as const;
+    const ring = play(planOf(set(made, { ...offset, ringOver: true })), 3 * RATE);
+    const cut = play(planOf(set(made, { ...offset, ringOver: false })), 3 * RATE);
+    const after = (out: Float32Array) => energy(out, 2 * RATE + 400, 2 * RATE + 15_000);
+    expect(after(ring)).toBeGreaterThan(1_000);
+    expect(after(cut)).toBe(0);
+  });
+
+  it('lets loops of three and of four bars meet again exactly, after ten minutes and a thousand changes of tempo', () => {
+    const three = shortBursts();
+    const audio = three.assets.get('source-a')!;
+    const env = { ...countingEnv(), newId: () => `other-${Math.random()}` };
+    const source = { id: 'source-b', name: 'b', sampleRate: RATE, channels: 1, frames: 88_200 };
+    const facts = three.document.cuts[three.partId]!.slices;
+    const first = Object.values(facts)[0]!;
+    const added = unwrap(
+      addPart(
+        unwrap(setLoop(three.document, { partId: three.partId, loop: { bars: 3 } }, env)),
+        {
+          name: 'four',
+          source,
+          loop: { startFrame: 0, endFrame: 88_200, bars: 4, beatsPerBar: 4 },
+          tempoReadings: [],
+          slices: foundSlices([{ frame: 0, strength: 1 }], [first]),
+          adoptTempo: false,
+        },
+        env,
+      ),
+    );
+    const assets = new Map([...three.assets, ['source-b', audio]]);
+    const renderer = new Renderer(RATE);
+    const plan = compilePlan(added, assets, RATE);
+    renderer.setPlan(plan);
+    renderer.play();
+    const left = new Float32Array(4096);
+    const right = new Float32Array(4096);
+    // Ten minutes, with another tempo every 0.6 s; positions are read off against their closed form.
+    let ticks = 0;
+    let tempo = plan.tempoBpm;
+    for (let change = 0; change < 1_000; change++) {
+      const frames = 26_460;
+      for (let done = 0; done < frames; done += 4096) {
+        const count = Math.min(4096, frames - done);
+        renderer.process(left.subarray(0, count), right.subarray(0, count), count);
+      }
+      ticks += (frames / RATE) * (tempo / 60) * 960;
+      tempo = 80 + ((change * 37) % 90);
+      renderer.setPlan({ ...plan, tempoBpm: tempo });
+    }
+    expect(renderer.frame).toBe(26_460_000);
+    expect(Math.abs(renderer.positionTicks - ticks)).toBeLessThan(1e-4);
+    // The next common start of both: a multiple of twelve bars.
+    const common = Math.ceil(renderer.positionTicks / (12 * 3840)) * 12 * 3840;
+    const wait = Math.round(((common - renderer.positionTicks) / 960) * (60 / tempo) * RATE);
+    const starts: number[][] = [[], []];
+    const sounding = () => {
+      const seen: number[] = [];
+      renderer.eachSounding((partIndex, sliceIndex) => sliceIndex === 0 && seen.push(partIndex));
+      return seen;
+    };
+    for (let at = 0; at < wait + 2; at++) {
+      renderer.process(left, right, 1);
+      if (at >= wait - 2) for (const partIndex of sounding()) starts[partIndex]!.push(at);
+    }
+    expect(starts[0]![0]).toBe(starts[1]![0]);
+    expect(Math.abs(starts[0]![0]! - wait)).toBeLessThanOrEqual(1);
+  });
+});

@@ -1,0 +1,108 @@
+/** How a part keeps the song's tempo: the numbers that its plan follows from, and what has to be rendered for it. */
+import { slicesOfPart } from '../project/cuts.ts';
+import type { Part, ProjectDocument } from '../project/schema.ts';
+import type { AudioData } from '../dsp/audio.ts';
+import { MAX_STRETCH_RATIO } from '../stretch/materials.ts';
+import { retimeSlice, type SliceRetiming } from '../stretch/retime.ts';
+import { loopTempoBpm } from '../units/time.ts';
+
+/** A slice with its tail rung on, or stretched, that a plan plays in the slice's place. */
+export interface RenderingSpec extends SliceRetiming {
+  /** Names the very samples: the same key is the same sound. */
+  key: string;
+  /** Names the slice: another rendering of it may play until this one is there. */
+  sliceKey: string;
+  sourceId: string;
+}
+
+/** What renderings there are. */
+export interface Renderings {
+  /** The rendering itself, or the latest other one of its slice; undefined when there is none. */
+  find(spec: RenderingSpec): { spec: RenderingSpec; audio: AudioData } | undefined;
+}
+
+/** A tail is rendered this many times as long as its slice, or as many as it takes in doubled steps. */
+const LEAST_RING = 2;
+const MOST_RING_SECONDS = 8;
+/** Ratios nearer to 1 than this need nothing. */
+const SAME = 5e-4;
+
+/** Tells renderings from sources by their names. */
+export function isRenderingKey(id: string): boolean {
+  return id.includes(':');
+}
+
+/** Beats a minute of a part's loop as it is in its source. */
+export function partTempoBpm(document: ProjectDocument, part: Part): number {
+  const { loop } = part;
+  const { sampleRate } = document.sources[part.sourceId]!;
+  return loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, sampleRate);
+}
+
+/** How much longer the loop lasts in the song than in its source. */
+export function lengthRatio(document: ProjectDocument, part: Part): number {
+  return part.follow === 'none' ? 1 : partTempoBpm(document, part) / document.tempoBpm;
+}
+
+/** Whether a ratio can be stretched at all. */
+export function isStretchable(ratio: number): boolean {
+  return ratio <= MAX_STRETCH_RATIO && ratio >= 1 / MAX_STRETCH_RATIO;
+}
+
+/** The renderings that a part's plan wants, one a slice; none where slices play as they are. */
+export function wantedRenderings(document: ProjectDocument, part: Part): RenderingSpec[] {
+  const ratio = lengthRatio(document, part);
+  const { sampleRate } = document.sources[part.sourceId]!;
+  if (part.follow === 'stretch') {
+    if ((Math.abs(ratio - 1) < SAME && part.transposeCents === 0) || !isStretchable(ratio)) return [];
+    return specsOf(document, part, (frames) => ({
+      fill: 'stretch',
+      material: part.material,
+      length: Math.max(1, Math.round(frames * ratio)),
+      transposeCents: part.transposeCents,
+    }));
+  }
+  if (part.follow !== 'slices' || part.tail !== 'ring') return [];
+  const needed = ratio * 2 ** (part.transposeCents / 1200);
+  if (needed < 1 + SAME) return [];
+  const times = Math.max(LEAST_RING, 2 ** Math.ceil(Math.log2(needed)));
+  return specsOf(document, part, (frames) => ({
+    fill: 'ring',
+    material: part.material,
+    length: Math.max(frames, Math.min(frames * times, frames + Math.round(MOST_RING_SECONDS * sampleRate))),
+    transposeCents: 0,
+  }));
+}
+
+function specsOf(
+  document: ProjectDocument,
+  part: Part,
+  retimingOf: (frames: number) => Omit<SliceRetiming, 'startFrame' | 'endFrame'>,
+): RenderingSpec[] {
+  return slicesOfPart(document, part).map(({ startFrame, endFrame }) => {
+    const retiming = retimingOf(endFrame - startFrame);
+    const { fill, material, length, transposeCents } = retiming;
+    const sliceKey = [part.sourceId, startFrame, endFrame, fill].join(':');
+    const key = [sliceKey, material, length, transposeCents].join(':');
+    return { startFrame, endFrame, ...retiming, key, sliceKey, sourceId: part.sourceId };
+  });
+}
+
+/** Makes one rendering. */
+export function renderSpec(audio: AudioData, spec: RenderingSpec): AudioData {
+  return retimeSlice(audio, spec);
+}
+
+/** All that a document wants, made at once: for bouncing, the command line and tests. */
+export function renderAll(document: ProjectDocument, assets: ReadonlyMap<string, AudioData>): Renderings {
+  const made = new Map<string, { spec: RenderingSpec; audio: AudioData }>();
+  for (const partId of document.partOrder) {
+    const part = document.parts[partId]!;
+    const audio = assets.get(part.sourceId);
+    if (!audio) continue;
+    for (const spec of wantedRenderings(document, part)) {
+      if (!made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
+    }
+  }
+  return { find: (spec) => made.get(spec.key) };
+}

@@ -1,0 +1,24 @@
+/** `/api/grooves`: grooves lifted out of loops, for all projects. */
+import { json, Router } from 'express';
+import { z } from 'zod';
+import { groove } from '#core/project/schema.ts';
+import type { GrooveService } from '../services/grooves.ts';
+
+const idParam = z.object({ id: z.string().regex(/^[\w-]{1,64}$/) });
+const namedGroove = groove.extend({ name: z.string().trim().min(1).max(200) });
+
+export function grooveRoutes(grooves: GrooveService): Router {
+  const router = Router();
+  router.use(json({ limit: '256kb' }));
+  router.get('/', (_request, response) => {
+    response.json(grooves.list());
+  });
+  router.post('/', (request, response) => {
+    response.status(201).json(grooves.add(namedGroove.parse(request.body)));
+  });
+  router.delete('/:id', (request, response) => {
+    grooves.remove(idParam.parse(request.params).id);
+    response.status(204).end();
+  });
+  return router;
+}

@@ -1,0 +1,100 @@
+/**
+ * Stretched slices and rung-on tails, made in a worker as they are wanted and kept. While one is being made, another one
+ * of the same slice plays in its place; wishes that are out of date before their turn are dropped.
+ */
+import type { AudioData } from '#core/dsp/audio.ts';
+import { wantedRenderings, type Renderings, type RenderingSpec } from '#core/engine/follow.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
+import { WorkerClient } from '../workers/rpc.ts';
+import type { StretchRequest } from '../workers/stretch.worker.ts';
+
+interface Rendering {
+  spec: RenderingSpec;
+  audio: AudioData;
+}
+
+/** Samples that are kept, over all renderings: about 400 MB. */
+const MOST_SAMPLES = 100_000_000;
+
+export class RenderingCache implements Renderings {
+  /** Called when something that was wanted is there. */
+  onReady: () => void = () => undefined;
+  private readonly byKey = new Map<string, Rendering>();
+  private readonly latest = new Map<string, Rendering>();
+  private samples = 0;
+  private queue: RenderingSpec[] = [];
+  private busy = false;
+  private worker: WorkerClient<StretchRequest> | null = null;
+  private waiting: (() => void)[] = [];
+
+  constructor(private readonly sources: ReadonlyMap<string, AudioData>) {}
+
+  find(spec: RenderingSpec): Rendering | undefined {
+    return this.byKey.get(spec.key) ?? this.latest.get(spec.sliceKey);
+  }
+
+  /** How many of the renderings that were asked for last are still to come. */
+  get missing(): number {
+    return this.queue.length + (this.busy ? 1 : 0);
+  }
+
+  /** Asks for all that a document wants; what was asked for before and is not wanted any more is dropped. */
+  request(document: ProjectDocument): void {
+    const wanted = document.partOrder.flatMap((partId) => wantedRenderings(document, document.parts[partId]!));
+    const seen = new Set<string>();
+    this.queue = wanted.filter(
+      ({ key, sourceId }) => !this.byKey.has(key) && this.sources.has(sourceId) && !seen.has(key) && seen.add(key),
+    );
+    void this.work();
+  }
+
+  /** Waits until all that a document wants is there. */
+  async complete(document: ProjectDocument): Promise<void> {
+    this.request(document);
+    while (this.missing > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
+  }
+
+  private async work(): Promise<void> {
+    if (this.busy) return;
+    const spec = this.queue.shift();
+    if (!spec) {
+      for (const resolve of this.waiting.splice(0)) resolve();
+      return;
+    }
+    this.busy = true;
+    try {
+      const source = this.sources.get(spec.sourceId)!;
+      const channels = source.channels.map((channel) => channel.slice(spec.startFrame, spec.endFrame));
+      const audio = await this.client.call<AudioData>(
+        { spec, audio: { sampleRate: source.sampleRate, channels } },
+        { transfer: channels.map((channel) => channel.buffer) },
+      );
+      this.keep({ spec, audio });
+    } finally {
+      this.busy = false;
+    }
+    this.onReady();
+    void this.work();
+  }
+
+  private keep(rendering: Rendering): void {
+    const { spec, audio } = rendering;
+    this.byKey.set(spec.key, rendering);
+    this.latest.set(spec.sliceKey, rendering);
+    this.samples += audio.channels.length * audio.channels[0]!.length;
+    for (const [key, old] of this.byKey) {
+      if (this.samples <= MOST_SAMPLES) break;
+      if (old === rendering) continue;
+      this.byKey.delete(key);
+      if (this.latest.get(old.spec.sliceKey) === old) this.latest.delete(old.spec.sliceKey);
+      this.samples -= old.audio.channels.length * old.audio.channels[0]!.length;
+    }
+  }
+
+  private get client(): WorkerClient<StretchRequest> {
+    this.worker ??= new WorkerClient(
+      new Worker(new URL('../workers/stretch.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    return this.worker;
+  }
+}

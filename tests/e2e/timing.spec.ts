@@ -1,0 +1,143 @@
+/** Keeping time: what the live engine plays by slices, stretched and transposed, against what should sound. */
+import { expect, test, type Page } from '@playwright/test';
+import { partTempoBpm } from '#core/engine/follow.ts';
+import { firstDifference } from '../support/signals.ts';
+import { ENGINE_RATE, expectedSound, listen, loadAssets, loadDocument, peakOf, projectWith, saved } from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+const NOTES = 'tests/fixtures/loops/pluck-01.flac';
+
+async function type(page: Page, name: string, value: string): Promise<void> {
+  await page.getByRole('spinbutton', { name, exact: true }).first().focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+}
+
+async function heardAsExpected(page: Page, id: string, seconds: number): Promise<void> {
+  await saved(page);
+  const document = await loadDocument(page, id);
+  const assets = await loadAssets(page, document);
+  const frames = Math.round(seconds * ENGINE_RATE);
+  const heard = await listen(page, frames);
+  const expected = expectedSound(document, assets, frames);
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.05);
+  expect(heard.map((side, index) => firstDifference(side, expected[index]!))).toEqual([-1, -1]);
+  await page.getByTestId('play').click();
+}
+
+test('a loop follows by stretching, by speed, with ringing tails, transposed, and all of it is what the core plays', async ({
+  page,
+}) => {
+  const id = await projectWith(page, NOTES);
+  const { document, part } = await partOf(page, id);
+  const own = partTempoBpm(document, part);
+  await type(page, 'tempo', (own * 0.75).toFixed(2));
+  await expect(page.getByTestId('tail')).toHaveValue('ring');
+  await heardAsExpected(page, id, 3);
+
+  await page.getByTestId('follow').selectOption('by stretching');
+  await heardAsExpected(page, id, 3);
+  await type(page, 'transpose', '-3');
+  await heardAsExpected(page, id, 2);
+  await page.getByTestId('follow').selectOption('by speed');
+  await heardAsExpected(page, id, 2);
+  await page.getByTestId('follow').selectOption('not at all');
+  await heardAsExpected(page, id, 2);
+
+  // Beyond use it says so, and how else.
+  await type(page, 'tempo', '20');
+  await page.getByTestId('follow').selectOption('by stretching');
+  await expect(page.getByText('too far to stretch')).toBeVisible();
+  await heardAsExpected(page, id, 1);
+});
+
+test('feel, swing and a groove from another loop move what is heard', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await type(page, 'feel', '0');
+  await heardAsExpected(page, id, 2);
+  await expect(page.getByTestId('drift')).toContainText('0 early, 0 late');
+  await type(page, 'swing', '62');
+  await heardAsExpected(page, id, 2);
+
+  await page.getByRole('button', { name: 'lift its groove' }).click();
+  await page.getByLabel('Name of the groove').fill(`Ferry limp ${test.info().retry}`);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('is on the shelf')).toBeVisible();
+  await page.getByTestId('groove').selectOption(`Ferry limp ${test.info().retry}`);
+  await type(page, 'of it', '60');
+  await heardAsExpected(page, id, 2);
+  const { part } = await partOf(page, id);
+  expect(part.groove?.steps.length).toBeGreaterThan(3);
+  expect(part.groovePercent).toBe(60);
+  await page.getByRole('button', { name: 'off the shelf' }).click();
+  // Taken off the shelf, it stays in the part.
+  await expect(page.getByTestId('groove')).toHaveValue('own');
+});
+
+test('parts are copied, moved and keep loops of their own length; half time takes one click', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'copy', exact: true }).first().click();
+  await expect(page.locator('.part')).toHaveCount(2);
+  await expect(page.locator('.part.on')).toContainText('(copy)');
+  await page.getByRole('button', { name: 'half time' }).click();
+  await page.getByLabel('Move this part up').click();
+  await saved(page);
+  const document = await loadDocument(page, id);
+  const [first, second] = document.partOrder.map((partId) => document.parts[partId]!);
+  expect(first!.name).toContain('(copy)');
+  expect(first!.loop.bars).toBe(second!.loop.bars * 2);
+  await heardAsExpected(page, id, 3);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('.part')).toHaveCount(1);
+});
+
+test('a count-in is heard before the song, in the sound that was chosen', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await type(page, 'tempo', '120');
+  await page.getByTestId('count-in').selectOption('1 bar');
+  await page.getByTestId('click-sound').selectOption('block');
+  await saved(page);
+  const document = await loadDocument(page, id);
+  const assets = await loadAssets(page, document);
+  const bar = 2 * ENGINE_RATE;
+  const heard = await listen(page, bar + ENGINE_RATE);
+  const song = expectedSound(document, assets, ENGINE_RATE);
+  expect(firstDifference(heard[0]!.slice(bar), song[0]!)).toBe(-1);
+  for (let beat = 0; beat < 4; beat++) {
+    const at = beat * 22_050;
+    expect(peakOf(heard[0]!.slice(at, at + 1_000))).toBeGreaterThan(0.05);
+    expect(peakOf(heard[0]!.slice(at + 2_000, at + 22_000))).toBe(0);
+  }
+});
+
+test('a dragged tempo is followed without a hole or a stuck voice', async ({ page }) => {
+  await projectWith(page, NOTES);
+  await page.getByTestId('follow').selectOption('by stretching');
+  await expect(page.getByTestId('rendering')).toHaveCount(0);
+  const box = (await page.getByTestId('tempo').boundingBox())!;
+  const heard = await listen(page, 4 * ENGINE_RATE, async () => {
+    await page.getByTestId('play').click();
+    await page.mouse.move(box.x + 20, box.y + box.height / 2);
+    await page.mouse.down();
+    for (let move = 0; move < 120; move++) {
+      await page.mouse.move(box.x + 20 + 40 * Math.sin(move / 9), box.y + box.height / 2);
+    }
+    await page.mouse.up();
+  });
+  // Plucked notes, eight a bar: never half a second without any.
+  for (let at = ENGINE_RATE; at + ENGINE_RATE / 2 < heard[0]!.length; at += 5_000) {
+    expect(peakOf(heard[0]!.slice(at, at + ENGINE_RATE / 2))).toBeGreaterThan(0.01);
+  }
+  await page.getByTestId('play').click();
+  const after = await listen(page, 4_000, async () => {
+    await page.waitForTimeout(50);
+  });
+  expect(peakOf(after[0]!.slice(3_000))).toBe(0);
+});
+
+async function partOf(page: Page, id: string) {
+  const document = await loadDocument(page, id);
+  return { document, part: document.parts[document.partOrder[0]!]! };
+}
