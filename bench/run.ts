@@ -1,6 +1,7 @@
 /**
- * How good the cut is, on a folder of loops with truth (`truth.json`, format "loops-1"): `npm run bench -- FOLDER`.
- * Prints the table of docs/analysis.md. Everything runs through the same code as the application.
+ * How good the cut is, and the stretching, on a folder of loops with truth (`truth.json`, format "loops-1"): `npm run bench -- FOLDER`.
+ * Prints the tables of docs/analysis.md
+ * and, where the folder has single hits and notes (`hits/`, `notes/`), of docs/timing.md. Everything runs through the same code as the application.
  */
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -8,6 +9,8 @@ import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts'
 import { cutAtHits } from '#core/analysis/cut.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
+import { readSounds } from './stretch-material.ts';
+import { printStretchTable } from './stretch.ts';
 import { fMeasure, matchOnsets, scoreLoop, type TrueLoop } from './score-onsets.ts';
 
 const QUIET_VELOCITY = 45;
@@ -135,3 +138,9 @@ const rows: [string, string][] = [
 ];
 process.stdout.write(`| ${all.length} loops | |\n| --- | --- |\n`);
 for (const [what, value] of rows) process.stdout.write(`| ${what} | ${value} |\n`);
+
+const sounds = await readSounds(folder);
+if (sounds) {
+  process.stderr.write('stretching …\n');
+  printStretchTable(sounds, (line) => process.stdout.write(`${line}\n`));
+}

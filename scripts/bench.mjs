@@ -1,4 +1,4 @@
-// npm run bench -- FOLDER: measures the cut on a folder of loops with truth.
+// npm run bench -- FOLDER: measures the cut and the stretching on a folder of loops with truth.
 import { checkNode, ensurePackages, run } from './lib/steps.mjs';
 
 checkNode();

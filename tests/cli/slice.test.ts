@@ -1,27 +1,13 @@
-import { execFile } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { readWav } from '#core/formats/wav-read.ts';
 import { fixtureLoops } from '../support/fixtures.ts';
+import { yappa } from './run.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'yappa-cli-'));
 afterAll(() => rmSync(folder, { recursive: true }));
-
-interface Run {
-  code: number;
-  stdout: string;
-  stderr: string;
-}
-
-function yappa(...args: string[]): Promise<Run> {
-  return new Promise((resolve) => {
-    execFile('node', ['scripts/yappa.mjs', ...args], { maxBuffer: 1 << 26 }, (error, stdout, stderr) => {
-      resolve({ code: error ? Number(error.code) : 0, stdout, stderr });
-    });
-  });
-}
 
 const loop = 'tests/fixtures/loops/swing-04.flac';
 

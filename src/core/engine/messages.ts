@@ -31,7 +31,7 @@ export interface EngineStatus {
   positionTicks: number;
   /** Part, slice and frame of the source for each sounding slice, the latest last. */
   sounding: [partIndex: number, sliceIndex: number, sourceFrame: number][];
-  patterns: { playing: string | null; waiting: string | null }[];
+  patterns: { playing: string | null; waiting: string | null; positionTicks: number }[];
   peaks: [left: number, right: number];
   partPeaks: number[];
   previewing: boolean;

@@ -281,9 +281,13 @@ export class Renderer {
     return this.previewVoice.sourceFrame;
   }
 
-  /** Plays and waiting pattern ids of each part, for display. */
-  patternIds(): { playing: string | null; waiting: string | null }[] {
-    return this.states.map(({ player }) => ({ playing: player.pattern?.id ?? null, waiting: player.waitingId }));
+  /** Playing and waiting pattern of each part and where it is, by its own tempo if it has one; for display. */
+  patternIds(): { playing: string | null; waiting: string | null; positionTicks: number }[] {
+    return this.states.map((state) => ({
+      playing: state.player.pattern?.id ?? null,
+      waiting: state.player.waitingId,
+      positionTicks: this.playing ? this.clockOf(state).ticksAt(this.frame) : 0,
+    }));
   }
 
   /** Loudest sample of each part's bus since the last call. */

@@ -20,9 +20,18 @@ const PEAK_REACH = 2;
 /** Left and right; the same array twice for a sound of one channel. */
 type Stereo = readonly [left: Float32Array, right: Float32Array];
 
-/** Bands as wide as their place: equal steps of the logarithm of the bin. */
-export function bandOfBin(bin: number, bins: number, bands: number): number {
-  return Math.min(bands - 1, Math.floor((Math.log2(1 + bin) / Math.log2(1 + bins)) * bands));
+const bandTables = new Map<number, Uint8Array>();
+
+/** The band of each bin; bands are as wide as their place: equal steps of the logarithm of the bin. */
+export function bandTable(bins: number, bands: number): Uint8Array {
+  let table = bandTables.get(bins);
+  if (!table) {
+    table = Uint8Array.from({ length: bins }, (_, bin) =>
+      Math.min(bands - 1, Math.floor((Math.log2(1 + bin) / Math.log2(1 + bins)) * bands)),
+    );
+    bandTables.set(bins, table);
+  }
+  return table;
 }
 
 export class PhaseVocoder {
@@ -105,11 +114,11 @@ export class PhaseVocoder {
     this.analyse(source, centre, before);
     const out = new Float64Array(bands);
     const half = size / 2;
+    const table = bandTable(half + 1, bands);
     for (let k = 0; k <= half; k++) {
       const m = k === 0 ? 0 : size - k;
       const power = before[2 * k]! ** 2 + before[2 * k + 1]! ** 2 + before[2 * m]! ** 2 + before[2 * m + 1]! ** 2;
-      const band = bandOfBin(k, half + 1, bands);
-      out[band]! += power;
+      out[table[k]!]! += power;
     }
     return out;
   }

@@ -129,7 +129,9 @@ function vocode(
     return lastCentre - (phase < range ? phase : 2 * range - phase);
   };
   vocoder.restart();
-  for (let time = copied - half - size; time < length + half; time += vocoder.step) {
+  // The first frame that reaches into the crossfade.
+  const first = copied - Math.round(CROSSFADE_SECONDS * sampleRate) - half;
+  for (let time = first; time < length + half; time += vocoder.step) {
     const centre = Math.round(centreAt(time));
     for (let band = 0; band < BANDS; band++) {
       // A sound dies away in its own time, however long it is made to last.

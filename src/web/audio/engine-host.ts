@@ -107,6 +107,13 @@ export class EngineHost {
     return positionTicks + (seconds * tempoBpm * 960) / 60;
   }
 
+  /** Position of a part in ticks, carried on from the last report at the tempo it plays at. */
+  partTicksNow(partIndex: number, tempoBpm: number): number {
+    const part = this.status.patterns[partIndex];
+    if (!part) return this.positionTicksNow(tempoBpm);
+    return part.positionTicks + this.positionTicksNow(tempoBpm) - this.status.positionTicks;
+  }
+
   /** A frame of a source that was reported to sound, carried on to what is heard now. */
   heardFrame(frame: number, sampleRate: number): number {
     if (!this.context) return frame;

@@ -9,6 +9,7 @@ import { setLoop, setPart, type PartSettings } from '#core/project/commands/part
 import { setTempo } from '#core/project/commands/song.ts';
 import { loopLengthFrames, loopTempoBpm } from '#core/units/time.ts';
 import { useProject } from '../stores/project.ts';
+import { useTransport } from '../stores/transport.ts';
 import { useSession } from '../stores/session.ts';
 import DetailRows from './DetailRows.vue';
 import DocumentField from './DocumentField.vue';
@@ -18,6 +19,7 @@ import TimeDetails from './TimeDetails.vue';
 const project = useProject();
 const session = useSession();
 const notices = useNotices();
+const transport = useTransport();
 
 const part = computed(() => session.part!);
 const source = computed(() => project.document!.sources[part.value.sourceId]!);
@@ -80,6 +82,16 @@ function startOnFirstHit(): void {
     endFrame: Math.min(source.value.frames, startFrame + loopFrames.value),
   });
 }
+
+const clicking = computed(() => transport.previewId === `click:${part.value.id}`);
+function toggleClick(): void {
+  if (clicking.value) transport.stopPreview();
+  else void transport.playWithClick(part.value.id);
+}
+// While it is heard, every other reading of the loop is heard at once.
+watch(loop, () => {
+  if (clicking.value) void transport.playWithClick(part.value.id);
+});
 
 let tapper = new TapTempo();
 function tapLoop(): void {
@@ -248,6 +260,14 @@ function rename(event: Event): void {
         start on the first hit
       </button>
       <button class="push small" title="Tap along: the number of bars follows" @click="tapLoop">tap</button>
+      <button
+        class="push small"
+        :aria-pressed="clicking"
+        title="The loop in its own tempo, with the click over it"
+        @click="toggleClick"
+      >
+        hear with click
+      </button>
     </div>
     <div class="buttons">
       <button

@@ -5,6 +5,7 @@ import { gridLineBefore, snapToGrid } from '#core/patterns/grid.ts';
 import { sliceAtFrame } from '#core/project/cuts.ts';
 import { HOME } from '#core/project/schema.ts';
 import { framesToTicks } from '#core/units/time.ts';
+import { partTempoBpm } from '#core/engine/follow.ts';
 import { engine } from '../audio/services.ts';
 import { verticalLine } from '../canvas/draw.ts';
 import { layoutPattern, patternSpotAt, ticksToX, xToTicks, type PatternSpot } from '../canvas/pattern-layout.ts';
@@ -65,7 +66,14 @@ function paint(stage: Stage): void {
 
 function paintPlayhead({ context, width, height, inks }: Stage): void {
   if (!engine.status.playing || session.lengthTicks === 0) return;
-  const ticks = Math.max(0, engine.positionTicksNow(project.document?.tempoBpm ?? 120)) % session.lengthTicks;
+  const { document } = project;
+  if (!document || !part.value) return;
+  const { follow, startOffsetTicks } = part.value;
+  const tempoBpm = follow === 'none' ? partTempoBpm(document, part.value) : document.tempoBpm;
+  const at = engine.partTicksNow(document.partOrder.indexOf(part.value.id), tempoBpm);
+  if (at < 0) return;
+  const length = session.lengthTicks;
+  const ticks = (((at - startOffsetTicks) % length) + length) % length;
   const x = ticksToX(ticks, session.lengthTicks, width);
   const { ribbonTop } = layoutFor(width, height);
   context.strokeStyle = inks.signal;

@@ -2,6 +2,8 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { compilePlan } from '#core/engine/compile-plan.ts';
+import { clickOver } from '#core/engine/click-over.ts';
+import { dbToGain } from '#core/units/level.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { patternLengthTicks } from '#core/project/commands/patterns.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
@@ -176,6 +178,22 @@ export const useTransport = defineStore('transport', () => {
     previewId.value = sourceId;
   }
 
+  /** Plays a part's loop round and round in its own tempo, with the click over it. */
+  async function playWithClick(partId: string): Promise<void> {
+    const { document } = project;
+    const part = document?.parts[partId];
+    if (!document || !part) return;
+    await engine.resume();
+    const audio = await library.load(part.sourceId);
+    const { click } = document;
+    const mixed = clickOver(audio, part.loop, click.sound, dbToGain(click.gainDb));
+    const id = `click:${part.sourceId}:${Object.values(part.loop).join(':')}:${click.sound}:${click.gainDb}`;
+    engine.addSource({ id, ...mixed });
+    engine.send({ type: 'preview', sourceId: id, startFrame: 0, endFrame: null, looping: true });
+    previewSince = performance.now();
+    previewId.value = `click:${partId}`;
+  }
+
   function stopPreview(): void {
     engine.send({ type: 'stop-preview' });
     previewId.value = null;
@@ -199,6 +217,7 @@ export const useTransport = defineStore('transport', () => {
     keyUp,
     preview,
     playRange,
+    playWithClick,
     stopPreview,
   };
 });

@@ -4,6 +4,9 @@ import { slicesOfPart } from '../cuts.ts';
 import { HOME, type Pattern, type PatternEvent, type ProjectDocument } from '../schema.ts';
 import { done, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
 
+const LEAST_LENGTH_TICKS = 240;
+const MOST_LENGTH_TICKS = 512 * 3840;
+
 /** Events of a pattern of a part, the home pattern included. */
 export function eventsOf(document: ProjectDocument, partId: string, patternId: string): readonly PatternEvent[] {
   const part = document.parts[partId];
@@ -80,6 +83,17 @@ export const renamePattern: Command<{ patternId: string; name: string }> = (docu
   const trimmed = name.trim().slice(0, 200);
   if (!trimmed) return refused('a pattern needs a name');
   return withPattern(document, patternId, (pattern) => ({ ...pattern, name: trimmed }));
+};
+
+/** Makes a pattern longer or shorter; what lies beyond its end is kept for when it is made longer again. */
+export const setPatternLength: Command<{ patternId: string; lengthTicks: number }> = (
+  document,
+  { patternId, lengthTicks },
+) => {
+  if (!(lengthTicks >= LEAST_LENGTH_TICKS && lengthTicks <= MOST_LENGTH_TICKS)) {
+    return refused('a pattern is from a sixteenth to 512 bars long');
+  }
+  return withPattern(document, patternId, (pattern) => ({ ...pattern, lengthTicks }));
 };
 
 /** Removes a pattern; a part that played it goes back to its home pattern. */
