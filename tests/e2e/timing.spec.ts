@@ -1,6 +1,8 @@
 /** Keeping time: what the live engine plays by slices, stretched and transposed, against what should sound. */
 import { expect, test, type Page } from '@playwright/test';
 import { partTempoBpm } from '#core/engine/follow.ts';
+import { clickOver } from '#core/engine/click-over.ts';
+import { dbToGain } from '#core/units/level.ts';
 import { firstDifference } from '../support/signals.ts';
 import { ENGINE_RATE, expectedSound, listen, loadAssets, loadDocument, peakOf, projectWith, saved } from './support.ts';
 
@@ -135,6 +137,30 @@ test('a dragged tempo is followed without a hole or a stuck voice', async ({ pag
     await page.waitForTimeout(50);
   });
   expect(peakOf(after[0]!.slice(3_000))).toBe(0);
+});
+
+test('the loop is heard with the click over it, in the reading that is chosen', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const { document, part } = await partOf(page, id);
+  const { sampleRate } = document.sources[part.sourceId]!;
+  expect(sampleRate).toBe(ENGINE_RATE);
+  const audio = (await loadAssets(page, document)).get(part.sourceId)!;
+  const wanted = clickOver(audio, part.loop, document.click.sound, dbToGain(document.click.gainDb)).channels[0]!;
+  const heard = await listen(page, 60_000, () => page.getByRole('button', { name: 'hear with click' }).click());
+  const first = heard[0]!.findIndex((sample) => sample !== 0);
+  const from = wanted.findIndex((sample) => sample !== 0);
+  // The preview begins within the recording; from its first sample on it is the loop with its ticks.
+  for (let i = 200; i < 20_000; i += 97) expect(heard[0]![first + i]).toBeCloseTo(wanted[from + i]!, 5);
+  await page.getByRole('button', { name: 'hear with click' }).click();
+});
+
+test('a pattern is made shorter than its loop and goes round by itself', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'copy', exact: true }).last().click();
+  await type(page, 'bars', '0.75');
+  await heardAsExpected(page, id, 4);
+  const { document, part } = await partOf(page, id);
+  expect(document.patterns[part.activePatternId]!.lengthTicks).toBe(0.75 * part.loop.beatsPerBar * 960);
 });
 
 async function partOf(page: Page, id: string) {

@@ -175,6 +175,8 @@ function compileSlice(
     id: at.slice.id,
     sourceIndex: played.sourceIndex,
     isRendering: played.isRendering,
+    shownStart: at.startFrame,
+    shownEnd: at.endFrame,
     startFrame,
     endFrame,
     naturalEndFrame,

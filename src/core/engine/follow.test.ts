@@ -143,6 +143,24 @@ describe('following by stretching', () => {
     expect(energy(out, 1.9 * RATE, 2 * RATE)).toBeGreaterThan(0.1 * RATE * 0.2);
   });
 
+  it('shows where in the source it sounds, stretched or ringing', () => {
+    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0, RATE]);
+    for (const [follow, beats, wanted] of [
+      ['stretch', 3, 1.5],
+      ['slices', 1, 0.75],
+      ['slices', 1.9, 1],
+    ] as const) {
+      const renderer = new Renderer(RATE);
+      renderer.setPlan(planOf(set(made, { follow }, 80)));
+      renderer.play();
+      const out = new Float32Array(Math.round(beats * 0.75 * RATE));
+      renderer.process(out, new Float32Array(out.length), out.length);
+      const seen: number[] = [];
+      renderer.eachSounding((_part, _slice, frame) => seen.push(frame));
+      expect(Math.abs(seen.at(-1)! - wanted * RATE)).toBeLessThan(200);
+    }
+  });
+
   it('wants nothing at its own tempo, and says where a ratio is beyond use', () => {
     const made = loopProject(eightStepLoop().audio, eightStepLoop().starts);
     const wants = (settings: PartSettings, tempoBpm: number) => {

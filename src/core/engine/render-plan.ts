@@ -28,6 +28,9 @@ export interface PlanSlice {
   sourceIndex: number;
   /** A rendering of the slice, with samples of its own. */
   isRendering: boolean;
+  /** Where the slice lies in the part's own source, for display. */
+  shownStart: number;
+  shownEnd: number;
   /** Range in the source, half-open. */
   startFrame: number;
   endFrame: number;

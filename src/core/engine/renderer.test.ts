@@ -156,11 +156,11 @@ describe('timing', () => {
     const block = new Float32Array(1000);
     renderer.process(block, block, 1000);
     renderer.setPlan(planOf({ ...project, document: copied }));
-    expect(renderer.patternIds()).toEqual([{ playing: HOME, waiting: patternId }]);
+    expect(renderer.patternIds()).toMatchObject([{ playing: HOME, waiting: patternId }]);
     while (renderer.frame < 88_000) renderer.process(block, block, 1000);
     expect(renderer.patternIds()[0]!.playing).toBe(HOME);
     renderer.process(block, block, 1000);
-    expect(renderer.patternIds()).toEqual([{ playing: patternId, waiting: null }]);
+    expect(renderer.patternIds()).toMatchObject([{ playing: patternId, waiting: null }]);
   });
 });
 

@@ -37,6 +37,14 @@ interface PartState {
   retuneTicks: number;
 }
 
+/** The frame of the part's own source that a frame of a slice's samples stands for; a ringing tail stays at the end. */
+function shownFrame(slice: PlanSlice, frame: number): number {
+  if (!slice.isRendering) return frame;
+  const { shownStart, shownEnd, startFrame, naturalEndFrame } = slice;
+  const share = Math.min(1, (frame - startFrame) / Math.max(1, naturalEndFrame - startFrame));
+  return Math.round(shownStart + share * (shownEnd - shownStart));
+}
+
 export class Renderer {
   readonly sampleRate: number;
   /** Frames rendered since the renderer was made. */
@@ -244,6 +252,8 @@ export class Renderer {
       id: '',
       sourceIndex: -1,
       isRendering: false,
+      shownStart: startFrame,
+      shownEnd: frames,
       naturalEndFrame: frames,
       startFrame,
       endFrame: frames,
@@ -272,7 +282,9 @@ export class Renderer {
   /** Calls back for every slice that sounds: the part's and the slice's place, and the frame of the source. */
   eachSounding(visit: (partIndex: number, sliceIndex: number, sourceFrame: number) => void): void {
     for (const voice of this.voices) {
-      if (voice.active && !voice.stopping) visit(voice.partIndex, voice.sliceIndex, voice.sourceFrame);
+      if (!voice.active || voice.stopping) continue;
+      const slice = this.plan.parts[voice.partIndex]?.slices[voice.sliceIndex];
+      visit(voice.partIndex, voice.sliceIndex, slice ? shownFrame(slice, voice.sourceFrame) : voice.sourceFrame);
     }
   }
 

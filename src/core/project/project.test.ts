@@ -15,9 +15,16 @@ import {
 } from './commands/slices.ts';
 import { deal, takeHand } from './commands/deal.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents, setEvents } from './commands/events.ts';
-import { removePart, setLoop, setPart } from './commands/parts.ts';
-import { choosePattern, copyPattern, createPattern, removePattern, renamePattern } from './commands/patterns.ts';
-import { renameProject, setMetre, setTempo } from './commands/song.ts';
+import { duplicatePart, movePart, removePart, setLoop, setPart, type PartSettings } from './commands/parts.ts';
+import {
+  choosePattern,
+  copyPattern,
+  createPattern,
+  removePattern,
+  renamePattern,
+  setPatternLength,
+} from './commands/patterns.ts';
+import { renameProject, setMetre, setSwing, setTempo } from './commands/song.ts';
 import { keyOfSlice, slicesOfPart } from './cuts.ts';
 import { selectByRule } from './selection.ts';
 import { EMPTY_HISTORY, record, redo, undo } from './history.ts';
@@ -330,7 +337,19 @@ describe('undo and redo', () => {
 describe('opening documents', () => {
   it('still opens what version 1 wrote', async () => {
     const json = JSON.parse((await fixtureBytes('documents/version-1.json')).toString()) as unknown;
-    expect(openDocument(json).schemaVersion).toBeGreaterThanOrEqual(1);
+    const opened = openDocument(json);
+    expect(opened.schemaVersion).toBe(2);
+    // It goes on sounding as it did: what came later is off.
+    for (const part of Object.values(opened.parts)) {
+      expect(part).toMatchObject({
+        follow: 'slices',
+        tail: 'leave',
+        transposeCents: 0,
+        feelPercent: 100,
+        groove: null,
+      });
+    }
+    expect(opened).toMatchObject({ swingPercent: 50, click: { sound: 'tick', countInBars: 0 } });
   });
 
   it('refuses what is newer, broken or not a project, and says so', () => {
@@ -343,5 +362,53 @@ describe('opening documents', () => {
       codeOf(() => openDocument({ ...document, parts: { [partId]: { ...document.parts[partId]!, sourceId: 'x' } } })),
     ).toBe('document.invalid');
     expect(openDocument(JSON.parse(JSON.stringify(document)))).toEqual(document);
+  });
+});
+
+describe('parts in the rail', () => {
+  it('are copied with their cut and patterns, and moved', () => {
+    const { document, env, partId } = project();
+    const patterned = unwrap(copyPattern(document, { partId, patternId: HOME }, env));
+    const copied = unwrap(duplicatePart(patterned, { partId }, env));
+    const [first, second] = copied.partOrder;
+    expect(first).toBe(partId);
+    const copy = copied.parts[second!]!;
+    expect(copy.name).toBe(`${document.parts[partId]!.name} (copy)`);
+    expect(copied.cuts[second!]).toBe(copied.cuts[partId]);
+    expect(copy.patternOrder).toHaveLength(1);
+    expect(copy.patternOrder[0]).not.toBe(copied.parts[partId]!.patternOrder[0]);
+    expect(copied.patterns[copy.patternOrder[0]!]!.partId).toBe(second);
+    expect(copy.activePatternId).toBe(copy.patternOrder[0]);
+    expect(openDocument(JSON.parse(JSON.stringify(copied)))).toEqual(copied);
+    const moved = unwrap(movePart(copied, { partId: second!, by: -1 }, env));
+    expect(moved.partOrder).toEqual([second, first]);
+    expect(movePart(moved, { partId: second!, by: -1 }, env)).toMatchObject({ ok: false });
+    // The copy goes its own way.
+    const gone = unwrap(removePart(moved, { partId }, env));
+    expect(openDocument(JSON.parse(JSON.stringify(gone)))).toEqual(gone);
+  });
+
+  it('take settings of time within their ranges only', () => {
+    const { document, env, partId } = project();
+    const set = (settings: PartSettings) => setPart(document, { partId, settings }, env);
+    expect(set({ transposeCents: 700, feelPercent: 40, startOffsetTicks: -960 }).ok).toBe(true);
+    expect(set({ transposeCents: 4801 })).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining('-4800 to 4800'),
+    });
+    expect(set({ feelPercent: Number.NaN }).ok).toBe(false);
+    expect(setSwing(document, { swingPercent: 80 }, env).ok).toBe(false);
+  });
+
+  it('have patterns of lengths of their own; shortening one loses nothing', () => {
+    const { document, env, partId } = project();
+    const made = unwrap(copyPattern(document, { partId, patternId: HOME }, env));
+    const patternId = made.parts[partId]!.activePatternId;
+    const events = Object.keys(made.patterns[patternId]!.events).length;
+    const short = unwrap(setPatternLength(made, { patternId, lengthTicks: 960 }, env));
+    expect(short.patterns[patternId]!.lengthTicks).toBe(960);
+    expect(Object.keys(short.patterns[patternId]!.events)).toHaveLength(events);
+    expect(setPatternLength(made, { patternId, lengthTicks: 0 }, env).ok).toBe(false);
+    expect(setPatternLength(made, { patternId: HOME, lengthTicks: 960 }, env).ok).toBe(false);
   });
 });

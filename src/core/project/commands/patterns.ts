@@ -13,7 +13,8 @@ export function eventsOf(document: ProjectDocument, partId: string, patternId: s
   if (!part) return [];
   if (patternId === HOME) return homePattern(slicesOfPart(document, part), part.loop).events;
   const pattern = document.patterns[patternId];
-  return pattern ? orderedEvents(pattern.events) : [];
+  // What lies beyond the end waits there until the pattern is made longer again.
+  return pattern ? orderedEvents(pattern.events).filter((event) => event.positionTicks < pattern.lengthTicks) : [];
 }
 
 /** Length of a pattern of a part in ticks, the home pattern included. */
