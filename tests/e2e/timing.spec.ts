@@ -81,17 +81,19 @@ test('parts are copied, moved and keep loops of their own length; half time take
   await page.getByRole('button', { name: 'copy', exact: true }).first().click();
   await expect(page.locator('.part')).toHaveCount(2);
   await expect(page.locator('.part.on')).toContainText('(copy)');
+  await page.locator('.part.on .pick').dblclick();
+  await page.getByLabel('Name of the part').fill('Slow tide (copy)');
+  await page.keyboard.press('Enter');
+  await type(page, 'pan', '-40');
   await page.getByRole('button', { name: 'half time' }).click();
   await page.getByLabel('Move this part up').click();
   await saved(page);
   const document = await loadDocument(page, id);
   const [first, second] = document.partOrder.map((partId) => document.parts[partId]!);
-  expect(first!.name).toContain('(copy)');
+  expect(first).toMatchObject({ name: 'Slow tide (copy)', pan: -0.4 });
   expect(first!.loop.bars).toBe(second!.loop.bars * 2);
   await heardAsExpected(page, id, 3);
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
+  for (let step = 0; step < 5; step++) await page.keyboard.press('Control+z');
   await expect(page.locator('.part')).toHaveCount(1);
 });
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The parts of the project, and the ways to other screens. */
-import { computed, ref, watch } from 'vue';
-import { duplicatePart, movePart, removePart, setPart } from '#core/project/commands/parts.ts';
+import { computed, nextTick, ref, watch } from 'vue';
+import { duplicatePart, movePart, removePart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { slicesOfPart } from '#core/project/cuts.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
@@ -79,8 +79,21 @@ function duplicate(partId: string): void {
   session.choosePart(order[order.indexOf(partId) + 1]!);
 }
 
-function setPartLevel(partId: string, gainDb: number): void {
-  project.run('level', setPart, { partId, settings: { gainDb } });
+function put(partId: string, label: string, settings: PartSettings): void {
+  project.run(label, setPart, { partId, settings });
+}
+
+const renaming = ref<string | null>(null);
+async function startRenaming(partId: string): Promise<void> {
+  renaming.value = partId;
+  await nextTick();
+  document.querySelector<HTMLInputElement>('.part-name')?.select();
+}
+function finishRenaming(event: Event): void {
+  const { value } = event.target as HTMLInputElement;
+  const partId = renaming.value;
+  renaming.value = null;
+  if (partId && value.trim()) put(partId, 'rename part', { name: value.trim() });
 }
 
 function rename(event: Event): void {
@@ -133,8 +146,24 @@ function addFromShelf(id: string, name: string): void {
         class="part"
         :class="{ on: part.id === session.partId }"
       >
-        <button class="pick" :title="`${part.name}: ${count} slices`" @click="session.choosePart(part.id)">
-          <span class="name">{{ part.name }}</span>
+        <input
+          v-if="renaming === part.id"
+          class="plain-input part-name"
+          aria-label="Name of the part"
+          maxlength="200"
+          :value="part.name"
+          @blur="finishRenaming"
+          @keydown.enter="finishRenaming"
+          @keydown.esc="renaming = null"
+          @keydown.stop
+        />
+        <button
+          class="pick"
+          :title="`${part.name}: ${count} slices; double-click renames it`"
+          @click="session.choosePart(part.id)"
+          @dblclick="startRenaming(part.id)"
+        >
+          <span v-if="renaming !== part.id" class="name">{{ part.name }}</span>
           <span class="quiet">{{ FOLLOW_WORDS[part.follow] }}</span>
           <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
         </button>
@@ -150,7 +179,20 @@ function addFromShelf(id: string, name: string): void {
             :digits="1"
             :reset="0"
             unit="dB"
-            @put="setPartLevel(part.id, $event)"
+            @put="put(part.id, 'level', { gainDb: $event })"
+          />
+          <DocumentField
+            class="fader"
+            label="pan"
+            :show-label="false"
+            hint="Left to right"
+            :model-value="part.pan * 100"
+            :min="-100"
+            :max="100"
+            :step="5"
+            :reset="0"
+            unit="% pan"
+            @put="put(part.id, 'pan', { pan: $event / 100 })"
           />
           <button
             class="push small"
@@ -302,8 +344,12 @@ function addFromShelf(id: string, name: string): void {
   margin-top: 6px;
   align-items: center;
 }
+.part-name {
+  width: 100%;
+  font-weight: 600;
+}
 .fader {
-  flex: 0 0 100%;
+  flex: 1 0 60px;
 }
 .remove {
   font-size: 13px;
