@@ -45,7 +45,10 @@ export function peakBetween(peaks: PeakPyramid, startFrame: number, endFrame: nu
   const values = peaks.levels[level]!;
   const framesEach = FINEST_PEAK_FRAMES * SCALE ** level;
   const from = Math.max(0, Math.floor(startFrame / framesEach));
-  const to = Math.min(values.length, Math.max(from + 1, Math.ceil(endFrame / framesEach)));
+  // At coarse levels the end is rounded down as the start is: neighbours share nothing, and a slice does not show the
+  // attack of the next one.
+  const end = level === 0 ? Math.ceil(endFrame / framesEach) : Math.floor(endFrame / framesEach);
+  const to = Math.min(values.length, Math.max(from + 1, end));
   let peak = 0;
   for (let i = from; i < to; i++) if (values[i]! > peak) peak = values[i]!;
   return peak;

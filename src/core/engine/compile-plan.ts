@@ -114,7 +114,7 @@ function compilePart(
     patterns,
     activePatternId: part.activePatternId,
     // A stretched slice is transposed in its rendering, a slice that is not there yet as it is played.
-    tuneRatio: part.follow === 'stretch' && specs.length > 0 ? 1 : 2 ** (part.transposeCents / 1200),
+    tuneRatio: specs[0]?.fill === 'stretch' ? 1 : 2 ** (part.transposeCents / 1200),
     tuneAtBar: part.transposeAt === 'bar',
     ownTempoBpm: part.follow === 'none' ? partTempo : null,
     ringOver: part.ringOver,

@@ -170,7 +170,10 @@ describe('following by stretching', () => {
     expect(wants({ follow: 'stretch' }, 120)).toBe(0);
     expect(wants({ follow: 'stretch' }, 100)).toBe(8);
     expect(wants({ follow: 'stretch' }, 400)).toBe(8);
-    expect(wants({ follow: 'stretch' }, 25)).toBe(0);
+    // Beyond it the slices' tails ring.
+    const far = set(made, { follow: 'stretch' }, 25);
+    const specs = wantedRenderings(far.document, far.document.parts[far.partId]!);
+    expect(specs.map(({ fill }) => fill)).toEqual(new Array(8).fill('ring'));
     expect(wants({ follow: 'slices', tail: 'ring' }, 140)).toBe(0);
     expect(wants({ follow: 'slices', tail: 'ring' }, 100)).toBe(8);
     expect(wants({ follow: 'slices', tail: 'leave' }, 100)).toBe(0);

@@ -53,8 +53,8 @@ export function isStretchable(ratio: number): boolean {
 export function wantedRenderings(document: ProjectDocument, part: Part): RenderingSpec[] {
   const ratio = lengthRatio(document, part);
   const { sampleRate } = document.sources[part.sourceId]!;
-  if (part.follow === 'stretch') {
-    if ((Math.abs(ratio - 1) < SAME && part.transposeCents === 0) || !isStretchable(ratio)) return [];
+  if (part.follow === 'stretch' && isStretchable(ratio)) {
+    if (Math.abs(ratio - 1) < SAME && part.transposeCents === 0) return [];
     return specsOf(document, part, (frames) => ({
       fill: 'stretch',
       material: part.material,
@@ -62,7 +62,8 @@ export function wantedRenderings(document: ProjectDocument, part: Part): Renderi
       transposeCents: part.transposeCents,
     }));
   }
-  if (part.follow !== 'slices' || part.tail !== 'ring') return [];
+  // Beyond what can be stretched a part plays by slices.
+  if (part.follow !== 'stretch' && (part.follow !== 'slices' || part.tail !== 'ring')) return [];
   const needed = ratio * 2 ** (part.transposeCents / 1200);
   if (needed < 1 + SAME) return [];
   const times = Math.max(LEAST_RING, 2 ** Math.ceil(Math.log2(needed)));
