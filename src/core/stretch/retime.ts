@@ -52,7 +52,7 @@ export function* retimeSteps(audio: AudioData, attacks: readonly number[], retim
   const { sampleRate } = audio;
   const pitchRatio = 2 ** (semitones / 12);
   if (mode === 'speed' && semitones === 0) {
-    const channels = audio.channels.map((channel) => resampleFine(channel, 1 / ratio, outFrames));
+    const channels = audio.channels.map((channel) => resampleFine(channel, 1 / ratio, outFrames, 'steep'));
     return { sampleRate, channels };
   }
   // By speed with a transposition: the speed's own pitch is one more transposition, and the time is stretched for it.

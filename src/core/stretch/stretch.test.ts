@@ -111,7 +111,11 @@ describe('what lies between', () => {
     for (const second of [0.2, 0.4, 0.6, 0.8]) {
       const at = Math.round(second * RATE);
       const level = Math.sqrt(energy(out, at, at + 4410) / 4410) * Math.SQRT2;
-      expect(20 * Math.log10(level)).toBeCloseTo(-20 * (second + 0.05), 0);
+      // From where it is made up (0.45 s) it may die a quarter faster than measured: see HASTE.
+      const slope = Math.max(0, second + 0.05 - 0.45) * 20;
+      const late = 20 * Math.log10(level) + 20 * (second + 0.05);
+      expect(late).toBeLessThan(0.3);
+      expect(late).toBeGreaterThan(-0.3 - slope / 4);
     }
   });
 
@@ -155,6 +159,14 @@ describe('by speed', () => {
     for (let i = 5_000; i < out.length - 5_000; i++)
       wrong += (out[i]! - Math.sin((2 * Math.PI * hz * i) / ratio / RATE)) ** 2;
     expect(10 * Math.log10(wrong / (out.length - 10_000) / 0.5)).toBeLessThan(-70);
+  });
+
+  it.each([1_000, 12_000, 19_500, 20_300])('keeps %i Hz as it is, the top octave too', (hz) => {
+    const ratio = 1.25;
+    const out = retime(monoOf(sine(hz, 1)), [], { ...WAYS, mode: 'speed', ratio }).channels[0]!;
+    const { amplitude, restDb } = fitSine(out, hz / ratio, 8_000, 48_000);
+    expect(amplitude).toBeCloseTo(1, 2);
+    expect(restDb).toBeLessThan(-60);
   });
 
   it('lets nothing fold back: what would lie above half the rate is gone', () => {
