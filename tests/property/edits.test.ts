@@ -6,11 +6,12 @@ import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/sl
 import type { CommandResult } from '#core/project/commands/command.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
-import { copyPattern } from '#core/project/commands/patterns.ts';
+import { duplicatePart, setPart } from '#core/project/commands/parts.ts';
+import { copyPattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import { slicesOfPart } from '#core/project/cuts.ts';
 import { applyDiff, diff, invert } from '#core/project/diff.ts';
 import { EMPTY_HISTORY, record, undo } from '#core/project/history.ts';
-import { HOME, type ProjectDocument } from '#core/project/schema.ts';
+import { FOLLOW_WAYS, HOME, type ProjectDocument } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loopProject } from '../support/documents.ts';
 import { eightStepLoop } from '../support/signals.ts';
@@ -34,6 +35,20 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('drop' as const), at: fc.nat(30) }),
   fc.record({ kind: fc.constant('end' as const), at: fc.nat(30), frame: fc.option(anyFrame) }),
   fc.record({ kind: fc.constant('merge' as const), at: fc.nat(30) }),
+  fc.record({ kind: fc.constant('length' as const), lengthTicks: fc.integer({ min: -100, max: 9000 }) }),
+  fc.record({ kind: fc.constant('double' as const) }),
+  fc.record({
+    kind: fc.constant('time' as const),
+    settings: fc.record(
+      {
+        follow: fc.constantFrom(...FOLLOW_WAYS),
+        transposeCents: fc.integer({ min: -6000, max: 6000 }),
+        feelPercent: fc.integer({ min: -20, max: 120 }),
+        startOffsetTicks: fc.integer({ min: -70_000, max: 70_000 }),
+      },
+      { requiredKeys: [] },
+    ),
+  }),
 );
 type Edit = typeof edit extends fc.Arbitrary<infer T> ? T : never;
 
@@ -87,6 +102,12 @@ function apply(
       return setSliceEnds(document, { partId, ends: { [sliceAt(change.at)]: change.frame } }, env);
     case 'merge':
       return mergeSlices(document, { partId, sliceIds: [sliceAt(change.at), sliceAt(change.at + 1)] }, env);
+    case 'length':
+      return setPatternLength(document, { patternId, lengthTicks: change.lengthTicks }, env);
+    case 'double':
+      return duplicatePart(document, { partId }, env);
+    case 'time':
+      return setPart(document, { partId, settings: change.settings }, env);
     case 'drop':
       return removeEvents(document, { patternId, eventIds: [eventAt(change.at)] }, env);
   }

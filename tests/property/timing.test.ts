@@ -1,0 +1,60 @@
+/** Settings of time changed at random while the engine plays: it always sounds like sound, and stops when told. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compilePlan } from '#core/engine/compile-plan.ts';
+import { renderAll } from '#core/engine/follow.ts';
+import { Renderer } from '#core/engine/renderer.ts';
+import { setPart } from '#core/project/commands/parts.ts';
+import { setSwing, setTempo } from '#core/project/commands/song.ts';
+import { FOLLOW_WAYS, TAIL_WAYS } from '#core/project/schema.ts';
+import { MATERIALS } from '#core/stretch/materials.ts';
+import { loopProject, unwrap } from '../support/documents.ts';
+import { eightStepLoop } from '../support/signals.ts';
+
+const RATE = 44100;
+const change = fc.record({
+  frames: fc.integer({ min: 1, max: 9_000 }),
+  tempoBpm: fc.integer({ min: 20, max: 400 }),
+  swingPercent: fc.integer({ min: 50, max: 75 }),
+  settings: fc.record({
+    follow: fc.constantFrom(...FOLLOW_WAYS),
+    tail: fc.constantFrom(...TAIL_WAYS),
+    material: fc.constantFrom(...MATERIALS),
+    transposeCents: fc.constantFrom(0, -1200, 750, 4800),
+    transposeAt: fc.constantFrom('now' as const, 'bar' as const),
+    feelPercent: fc.integer({ min: 0, max: 100 }),
+    startOffsetTicks: fc.constantFrom(0, -960, 777, 3840),
+    ringOver: fc.boolean(),
+    oneAtATime: fc.boolean(),
+  }),
+});
+
+describe('time, changed while it plays', () => {
+  it('leaves no sample that is no number, nothing beyond reason, and no voice that goes on after the stop', () => {
+    fc.assert(
+      fc.property(fc.array(change, { minLength: 1, maxLength: 6 }), (changes) => {
+        const { audio, starts } = eightStepLoop(22_050);
+        const made = loopProject(audio, starts);
+        let { document } = made;
+        const renderer = new Renderer(RATE);
+        let isPlaying = false;
+        for (const { frames, tempoBpm, swingPercent, settings } of changes) {
+          document = unwrap(setPart(document, { partId: made.partId, settings }, made.env));
+          document = unwrap(setTempo(document, { tempoBpm }, made.env));
+          document = unwrap(setSwing(document, { swingPercent }, made.env));
+          renderer.setPlan(compilePlan(document, made.assets, RATE, renderAll(document, made.assets)));
+          if (!isPlaying) renderer.play();
+          isPlaying = true;
+          const left = new Float32Array(frames);
+          renderer.process(left, new Float32Array(frames), frames);
+          expect(left.every((sample) => Math.abs(sample) < 8)).toBe(true);
+        }
+        renderer.stop();
+        const tail = new Float32Array(RATE / 10);
+        renderer.process(tail, new Float32Array(tail.length), tail.length);
+        expect(tail.subarray(2_000).every((sample) => sample === 0)).toBe(true);
+      }),
+      { numRuns: 16 },
+    );
+  });
+});
