@@ -5,7 +5,7 @@
  */
 import { loopLengthFrames } from '../units/time.ts';
 import { readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import { readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
+import { LEAST_CONFIDENCE, readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
 
 /** Readings by length that are surer than this are not questioned. */
 const SURE = 0.6;
@@ -32,7 +32,8 @@ export function readTempo(hits: readonly TempoHit[], frames: number, sampleRate:
   if (!free || free.fit < LEAST_FIT) return byLength;
   const agreeing = byLength.find((reading) => Math.abs(reading.bpm / free.bpm - 1) < SAME_TEMPO);
   if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
-  const related = byLength.some((reading) =>
+  const likely = byLength.filter((reading) => reading.confidence >= LEAST_CONFIDENCE);
+  const related = likely.some((reading) =>
     MULTIPLES.some((factor) => Math.abs(reading.bpm / (free.bpm * factor) - 1) < SAME_TEMPO),
   );
   if (related) return byLength;
