@@ -1,35 +1,21 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import pino from 'pino';
 import request from 'supertest';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { diff } from '#core/project/diff.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { createApp } from '../../src/server/app.ts';
-import { openDatabase, type OpenDatabase } from '../../src/server/db/open.ts';
+import { openDatabase } from '../../src/server/db/open.ts';
 import { CHUNK_BYTES } from '../../src/server/services/sources.ts';
+import { freshServer, local } from '../support/server.ts';
 import { sine } from '../support/signals.ts';
 
-let database: OpenDatabase;
-let app: ReturnType<typeof createApp>;
-let folder: string;
-
-beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'yappa-'));
-  database = openDatabase(join(folder, 'test.sqlite'));
-  app = createApp({ db: database.db, log: pino({ level: 'silent' }) });
-});
-afterEach(() => {
-  database.close();
-  rmSync(folder, { recursive: true });
-});
-
-const local = <T extends request.Test>(test: T) => test.set('Host', 'localhost:4780');
-const get = (path: string) => local(request(app).get(path));
-const post = (path: string, body: object = {}) => local(request(app).post(path)).send(body);
+const server = freshServer();
+const get = (path: string) => local(request(server.app).get(path));
+const post = (path: string, body: object = {}) => local(request(server.app).post(path)).send(body);
 
 async function newProject(name = 'Ferry'): Promise<ProjectDocument> {
   const created = await post('/api/projects', { name }).expect(201);
@@ -53,7 +39,7 @@ describe('projects', () => {
     expect((await get('/api/projects')).body).toMatchObject([{ name: 'Ferry two', revision: 2, partCount: 0 }]);
     const copy = await post(`/api/projects/${document.id}/duplicate`).expect(201);
     expect(copy.body.name).toBe('Ferry two (copy)');
-    await local(request(app).delete(`/api/projects/${document.id}`)).expect(204);
+    await local(request(server.app).delete(`/api/projects/${document.id}`)).expect(204);
     expect((await get('/api/projects')).body).toHaveLength(1);
     await get(`/api/projects/${document.id}`).expect(404);
     await post(`/api/projects/${document.id}/restore`).expect(204);
@@ -104,7 +90,7 @@ describe('projects', () => {
     await post('/api/projects', { name: 'x', extra: 1 }).expect(400);
     await get('/api/projects/no..such').expect(400);
     await get('/api/nothing').expect(404);
-    const broken = await local(request(app).post('/api/projects'))
+    const broken = await local(request(server.app).post('/api/projects'))
       .set('Content-Type', 'application/json')
       .send('{')
       .expect(400);
@@ -120,7 +106,7 @@ describe('sources', () => {
   );
   const id = createHash('sha256').update(wav).digest('hex');
   const put = (name = 'Buoy', key = id, body = wav) =>
-    local(request(app).put(`/api/sources/${key}`))
+    local(request(server.app).put(`/api/sources/${key}`))
       .set('Content-Type', 'audio/wav')
       .set('X-Source', header(name))
       .send(body);
@@ -153,7 +139,7 @@ describe('sources', () => {
     expect(refused.body.code).toBe('format.broken');
     const letter = Buffer.from('this is a letter');
     await put('letter', createHash('sha256').update(letter).digest('hex'), letter).expect(400);
-    await local(request(app).put(`/api/sources/${id}`))
+    await local(request(server.app).put(`/api/sources/${id}`))
       .set('Content-Type', 'audio/wav')
       .set('X-Source', '%%')
       .send(wav)
@@ -166,10 +152,10 @@ describe('sources', () => {
     await put('one').expect(201);
     await put('two').expect(201);
     expect((await get('/api/sources')).body).toMatchObject([{ name: 'two' }]);
-    await local(request(app).patch(`/api/sources/${id}`))
+    await local(request(server.app).patch(`/api/sources/${id}`))
       .send({ name: 'three' })
       .expect(204);
-    await local(request(app).delete(`/api/sources/${id}`)).expect(204);
+    await local(request(server.app).delete(`/api/sources/${id}`)).expect(204);
     expect((await get('/api/sources')).body).toEqual([]);
     await get(`/api/sources/${id}/audio`).set('Range', 'bytes=0-3').expect(206);
     await post(`/api/sources/${id}/restore`).expect(204);
@@ -186,10 +172,10 @@ function binary(response: request.Response, done: (error: Error | null, body: Bu
 
 describe('guards', () => {
   it('refuse foreign hosts and origins', async () => {
-    await request(app).get('/api/health').set('Host', 'evil.example').expect(403);
+    await request(server.app).get('/api/health').set('Host', 'evil.example').expect(403);
     await get('/api/health').set('Origin', 'http://evil.example').expect(403);
     await get('/api/health').set('Origin', 'http://localhost:4780').expect(200);
-    await request(app).get('/api/health').set('Host', '127.0.0.1:9').expect(200);
+    await request(server.app).get('/api/health').set('Host', '127.0.0.1:9').expect(200);
   });
 
   it('send a strict policy', async () => {
@@ -211,17 +197,17 @@ describe('guards', () => {
 
 describe('the database', () => {
   it('runs in WAL mode with foreign keys, and lies in one folder', () => {
-    const mode = database.db.get<{ journal_mode: string }>('PRAGMA journal_mode' as never);
+    const mode = server.database.db.get<{ journal_mode: string }>('PRAGMA journal_mode' as never);
     expect(Object.values(mode as object)).toContain('wal');
-    expect(Object.values(database.db.get('PRAGMA foreign_keys' as never) as object)).toContain(1);
-    expect(existsSync(join(folder, 'test.sqlite'))).toBe(true);
+    expect(Object.values(server.database.db.get('PRAGMA foreign_keys' as never) as object)).toContain(1);
+    expect(existsSync(join(server.folder, 'test.sqlite'))).toBe(true);
   });
 
   it('opens again what it closed', async () => {
     const document = await newProject('kept');
-    database.close();
-    database = openDatabase(join(folder, 'test.sqlite'));
-    app = createApp({ db: database.db, log: pino({ level: 'silent' }) });
+    server.database.close();
+    server.database = openDatabase(join(server.folder, 'test.sqlite'));
+    server.app = createApp({ db: server.database.db, log: pino({ level: 'silent' }) });
     expect((await get(`/api/projects/${document.id}`)).body.document).toEqual(document);
   });
 });

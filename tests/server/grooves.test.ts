@@ -1,30 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import pino from 'pino';
 import request from 'supertest';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Groove, ProjectDocument } from '#core/project/schema.ts';
-import { createApp } from '../../src/server/app.ts';
-import { openDatabase, type OpenDatabase } from '../../src/server/db/open.ts';
 import { projects } from '../../src/server/db/schema.ts';
+import { freshServer, local } from '../support/server.ts';
 
-let database: OpenDatabase;
-let app: ReturnType<typeof createApp>;
-let folder: string;
-
-beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'yappa-'));
-  database = openDatabase(join(folder, 'test.sqlite'));
-  app = createApp({ db: database.db, log: pino({ level: 'silent' }) });
-});
-afterEach(() => {
-  database.close();
-  rmSync(folder, { recursive: true });
-});
-
-const local = <T extends request.Test>(test: T) => test.set('Host', 'localhost:4780');
+const server = freshServer();
 const limp: Groove = {
   name: 'Limp',
   stepTicks: 240,
@@ -36,17 +17,17 @@ const limp: Groove = {
 
 describe('grooves', () => {
   it('are kept, listed in order and removed', async () => {
-    const first = await local(request(app).post('/api/grooves')).send(limp).expect(201);
-    await local(request(app).post('/api/grooves'))
+    const first = await local(request(server.app).post('/api/grooves')).send(limp).expect(201);
+    await local(request(server.app).post('/api/grooves'))
       .send({ ...limp, name: 'Other' })
       .expect(201);
-    const { body } = await local(request(app).get('/api/grooves')).expect(200);
+    const { body } = await local(request(server.app).get('/api/grooves')).expect(200);
     expect((body as { groove: Groove }[]).map(({ groove }) => groove.name)).toEqual(['Limp', 'Other']);
     expect((body as { groove: Groove }[])[0]!.groove).toEqual(limp);
     const { id } = first.body as { id: string };
-    await local(request(app).delete(`/api/grooves/${id}`)).expect(204);
-    await local(request(app).delete(`/api/grooves/${id}`)).expect(404);
-    const left = await local(request(app).get('/api/grooves')).expect(200);
+    await local(request(server.app).delete(`/api/grooves/${id}`)).expect(204);
+    await local(request(server.app).delete(`/api/grooves/${id}`)).expect(404);
+    const left = await local(request(server.app).get('/api/grooves')).expect(200);
     expect(left.body).toHaveLength(1);
   });
 
@@ -56,7 +37,7 @@ describe('grooves', () => {
     ['no name', { ...limp, name: '  ' }],
     ['something else', { hello: 'world' }],
   ])('with %s are refused', async (_what, groove) => {
-    await local(request(app).post('/api/grooves')).send(groove).expect(400);
+    await local(request(server.app).post('/api/grooves')).send(groove).expect(400);
   });
 });
 
@@ -64,17 +45,17 @@ describe('a project of schema version 1', () => {
   it('is opened, changed and saved, and its older revisions stay open', async () => {
     const json = await readFile(new URL('../fixtures/documents/version-1.json', import.meta.url), 'utf8');
     const old = JSON.parse(json) as ProjectDocument;
-    database.db
+    server.database.db
       .insert(projects)
       .values({ id: old.id, name: old.name, revision: 1, document: json, createdAt: 1, updatedAt: 1 })
       .run();
-    const loaded = (await local(request(app).get(`/api/projects/${old.id}`)).expect(200)).body as {
+    const loaded = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
       document: ProjectDocument;
     };
     expect(loaded.document.schemaVersion).toBe(2);
     const [partId] = loaded.document.partOrder;
     const path = ['parts', partId!, 'follow'];
-    await local(request(app).post(`/api/projects/${old.id}/saves`))
+    await local(request(server.app).post(`/api/projects/${old.id}/saves`))
       .send({
         saveId: 'save-0001',
         baseRevision: 1,
@@ -82,11 +63,11 @@ describe('a project of schema version 1', () => {
         changes: [{ path, before: 'slices', after: 'speed' }],
       })
       .expect(200);
-    const now = (await local(request(app).get(`/api/projects/${old.id}`)).expect(200)).body as {
+    const now = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
       document: ProjectDocument;
     };
     expect(now.document.parts[partId!]!.follow).toBe('speed');
-    const before = (await local(request(app).get(`/api/projects/${old.id}/revisions/1`)).expect(200)).body as {
+    const before = (await local(request(server.app).get(`/api/projects/${old.id}/revisions/1`)).expect(200)).body as {
       document?: ProjectDocument;
     } & ProjectDocument;
     expect((before.document ?? before).parts[partId!]!.follow).toBe('slices');

@@ -17,6 +17,7 @@ import {
   type PlanSource,
   type RenderPlan,
 } from './render-plan.ts';
+import { PreviewPlayer } from './preview-player.ts';
 import { SongClock } from './song-clock.ts';
 import { Voice, type VoiceStart } from './voice.ts';
 
@@ -55,14 +56,13 @@ export class Renderer {
   private plan: RenderPlan;
   private readonly clock: SongClock;
   private readonly voices = Array.from({ length: MAX_VOICES }, () => new Voice());
-  private readonly previewVoice = new Voice();
+  private readonly previewPlayer: PreviewPlayer;
   private readonly click: Click;
   private states: PartState[] = [];
   private partIndexById = new Map<string, number>();
   private serial = 0;
   private nextBeat = 0;
   private endTicks = Infinity;
-  private previewLoop: { source: PlanSource; slice: PlanSlice; how: VoiceStart } | null = null;
   private readonly how: VoiceStart = {
     gain: 1,
     reverse: false,
@@ -81,6 +81,7 @@ export class Renderer {
     this.plan = emptyPlan(sampleRate);
     this.clock = new SongClock(sampleRate, this.plan.tempoBpm);
     this.click = new Click(sampleRate);
+    this.previewPlayer = new PreviewPlayer(sampleRate);
   }
 
   /** Takes a new plan from the next frame on; what sounds goes on. @throws RangeError for a plan of another rate */
@@ -236,47 +237,17 @@ export class Renderer {
     this.startVoice(partIndex, part, sliceIndex);
   }
 
-  /**
-   * Plays a range of a source as it is, beside the song, once or round and round; a preview that runs is replaced.
-   * @param endFrame the source's end when left out
-   */
+  /** Plays a range of a source as it is, beside the song; see {@link PreviewPlayer.start}. */
   preview(source: PlanSource, startFrame = 0, endFrame = Infinity, looping = false): void {
-    const frames = Math.min(endFrame, source.channels[0]?.length ?? 0);
-    this.previewLoop = null;
-    if (startFrame >= frames) return;
-    const how: VoiceStart = { ...this.how, gain: 1, reverse: false, joinsPrevious: false, joinsNext: false, key: -1 };
-    how.limitFrames = Infinity;
-    how.tune = 1;
-    how.rings = false;
-    const slice = {
-      id: '',
-      sourceIndex: -1,
-      isRendering: false,
-      shownStart: startFrame,
-      shownEnd: frames,
-      naturalEndFrame: frames,
-      startFrame,
-      endFrame: frames,
-      gainLeft: 1,
-      gainRight: 1,
-      increment: source.sampleRate / this.sampleRate,
-      reverse: false,
-      held: false,
-      envelope: { attackFrames: 0, decayFrames: 0, sustain: 1, releaseFrames: 1 },
-      endFadeFrames: 64,
-      startFadeFrames: startFrame > 0 ? 64 : 0,
-    };
-    this.previewVoice.start(source, slice, -1, -1, how, 0);
-    if (looping) this.previewLoop = { source, slice, how };
+    this.previewPlayer.start(source, startFrame, endFrame, looping);
   }
 
   stopPreview(): void {
-    this.previewLoop = null;
-    if (this.previewVoice.active) this.previewVoice.stop(this.transportFade());
+    this.previewPlayer.stop(this.transportFade());
   }
 
   get previewing(): boolean {
-    return this.previewVoice.active && !this.previewVoice.stopping;
+    return this.previewPlayer.playing;
   }
 
   /** Calls back for every slice that sounds: the part's and the slice's place, and the frame of the source. */
@@ -290,7 +261,7 @@ export class Renderer {
 
   /** Where the preview is in its source, in frames. */
   get previewFrame(): number {
-    return this.previewVoice.sourceFrame;
+    return this.previewPlayer.sourceFrame;
   }
 
   /** Playing and waiting pattern of each part and where it is, by its own tempo if it has one; for display. */
@@ -452,20 +423,7 @@ export class Renderer {
     for (let index = 0; index < this.states.length; index++)
       this.states[index]!.bus.mixInto(left, right, offset, count);
     this.click.render(left, right, offset, count, this.plan.clickGain);
-    this.renderPreview(left, right, offset, count);
-  }
-
-  /** A looped preview starts anew on the very frame after its last. */
-  private renderPreview(left: Float32Array, right: Float32Array, offset: number, count: number): void {
-    const { previewVoice, previewLoop } = this;
-    let done = 0;
-    while (done < count && previewVoice.active) {
-      const run = Math.max(1, Math.min(count - done, previewVoice.remainingFrames));
-      previewVoice.render(left, right, offset + done, run);
-      done += run;
-      if (!previewVoice.active && previewLoop)
-        previewVoice.start(previewLoop.source, previewLoop.slice, -1, -1, previewLoop.how, 0);
-    }
+    this.previewPlayer.render(left, right, offset, count);
   }
 
   private transportFade(): number {
