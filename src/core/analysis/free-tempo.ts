@@ -30,9 +30,13 @@ const LEVELS: readonly [division: number, weight: number][] = [
 /** Weight of the backbeat: kicks and snares that take turns, beat by beat, tell a tempo from its half and double. */
 const BACKBEAT = 0.8;
 const FEWEST_HITS = 6;
+/** Of a long take the beginning is asked: over more, the steps between the tempi that are tried would be too coarse. */
+const HEARD_SECONDS = 120;
 
-/** @returns null with fewer than six hits */
-export function readFreeTempo(hits: readonly TempoHit[], sampleRate: number): FreeTempo | null {
+/** @returns null with fewer than six hits in the first two minutes from the first of them */
+export function readFreeTempo(allHits: readonly TempoHit[], sampleRate: number): FreeTempo | null {
+  const lastFrame = (allHits[0]?.frame ?? 0) + HEARD_SECONDS * sampleRate;
+  const hits = allHits.filter((hit) => hit.frame <= lastFrame);
   if (hits.length < FEWEST_HITS) return null;
   const times = hits.map((hit) => hit.frame / sampleRate);
   const weights = hits.map((hit) => hit.strength * (1 + hit.kick + hit.snare));

@@ -136,16 +136,14 @@ function refinePeriod(
 ): { lag: number; clarity: number } {
   const first = Math.max(2, Math.round(coarseLag) - reach);
   const values: number[] = [];
+  const x = new Float64Array(signal.subarray(frame, frame + size));
+  // Squares of what is compared with a later sample, and of what with an earlier one.
+  let squares = 1e-12 + energyOf(x, 0, size - first) + energyOf(x, first, size);
   for (let lag = first; lag <= Math.round(coarseLag) + reach; lag++) {
     let product = 0;
-    let squares = 1e-12;
-    for (let i = frame; i < frame + size - lag; i++) {
-      const a = signal[i]!;
-      const b = signal[i + lag]!;
-      product += a * b;
-      squares += a * a + b * b;
-    }
+    for (let i = lag; i < size; i++) product += x[i - lag]! * x[i]!;
     values.push((2 * product) / squares);
+    squares -= x[size - lag - 1]! ** 2 + x[lag]! ** 2;
   }
   let top = 0;
   values.forEach((value, index) => {
@@ -158,4 +156,10 @@ function refinePeriod(
   const bend = before - 2 * value + after;
   const shift = bend < 0 ? (0.5 * (before - after)) / bend : 0;
   return { lag: first + top + shift, clarity: Math.min(1, value - 0.25 * (before - after) * shift) };
+}
+
+function energyOf(x: Float64Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += x[i]! * x[i]!;
+  return sum;
 }

@@ -5,6 +5,7 @@
 import type { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
+import { splitFlacFrames } from './flac-frames.ts';
 import { isWav, readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
 
 export type SoundFormat = 'wav' | 'flac' | 'mp3' | 'ogg' | 'aiff';
@@ -129,13 +130,14 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
     const decoder = idleFlacDecoders.pop() ?? new (await import('@wasm-audio-decoders/flac')).FLACDecoder();
     await decoder.ready;
     try {
-      const layout = flacLayout(bytes);
-      const { totalFrames } = layout;
-      const result = await decoder.decodeFile(totalFrames > 0 ? withTrailer(bytes, layout) : bytes);
-      if (totalFrames > 0) result.channelData = result.channelData.map((channel) => channel.subarray(0, totalFrames));
-      const decoded = fromCompressed(result);
-      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, result.bitDepth));
+      const split = splitFlacFrames(bytes);
+      let result = split && (await decoder.decodeFrames(split.frames));
       await decoder.reset();
+      // Where frames are missing or broken, the library looks for what can be saved.
+      if (!result || result.samplesDecoded !== split?.totalFrames) result = await decoder.decodeFile(bytes);
+      const { bitDepth } = result;
+      const decoded = fromCompressed(result);
+      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, bitDepth));
       idleFlacDecoders.push(decoder);
       return { ...decoded, isInteger: true };
     } catch (error) {
@@ -170,43 +172,6 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
     return { audio: { sampleRate: decoded.sampleRate, channels: decoded.channelData } };
   },
 };
-
-interface FlacLayout {
-  /** Length in frames, 0 where the file does not say. */
-  totalFrames: number;
-  /** Where the first frame of sound begins, in bytes. */
-  soundStart: number;
-  /** Largest frame of sound in bytes, 0 where the file does not say. */
-  maxFrameBytes: number;
-}
-
-/** Reads the metadata blocks of a FLAC stream (RFC 9639, sections 8.1 and 8.2). */
-function flacLayout(bytes: Uint8Array): FlacLayout {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  let at = 0;
-  while (at + 4 < bytes.length && view.getUint32(at) !== 0x664c6143) at++;
-  at += 4;
-  if (at + 38 > bytes.length) return { totalFrames: 0, soundStart: bytes.length, maxFrameBytes: 0 };
-  const maxFrameBytes = view.getUint32(at + 10) & 0xffffff;
-  const totalFrames = (bytes[at + 17]! & 0x0f) * 2 ** 32 + view.getUint32(at + 18);
-  for (let isLast = false; !isLast && at + 4 <= bytes.length;) {
-    isLast = (bytes[at]! & 0x80) !== 0;
-    at += 4 + (view.getUint32(at) & 0xffffff);
-  }
-  return { totalFrames, soundStart: at, maxFrameBytes };
-}
-
-/**
- * The library knows the end of a frame by the header of the next and may drop the last one. So the stream goes on with
- * a copy of its first frames; what they decode to is cut off again by the known length.
- */
-function withTrailer(bytes: Uint8Array, { soundStart, maxFrameBytes }: FlacLayout): Uint8Array {
-  const trailer = bytes.subarray(soundStart, soundStart + Math.max(8192, 2 * maxFrameBytes));
-  const out = new Uint8Array(bytes.length + trailer.length);
-  out.set(bytes);
-  out.set(trailer, bytes.length);
-  return out;
-}
 
 /** The FLAC library divides by `2^(bits-1) - 1`; the trade, and our WAV reader, by `2^(bits-1)`: back to whole steps. */
 function restoreIntegerScale(channel: Float32Array, bits: number): void {
