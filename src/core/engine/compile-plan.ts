@@ -113,6 +113,7 @@ function compilePart(
     keys: Array.from({ length: 128 }, (_, note) => (slices[note - part.startKey] ? note - part.startKey : -1)),
     patterns,
     activePatternId: part.activePatternId,
+    transposeCents: part.transposeCents,
     // A stretched slice is transposed in its rendering, a slice that is not there yet as it is played.
     tuneRatio: specs[0]?.fill === 'stretch' ? 1 : 2 ** (part.transposeCents / 1200),
     tuneAtBar: part.transposeAt === 'bar',

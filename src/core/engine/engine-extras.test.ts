@@ -10,7 +10,8 @@ import { AppError } from '../units/errors.ts';
 import { bounce } from './bounce.ts';
 import { compilePlan } from './compile-plan.ts';
 import { fromPlanMessage, toPlanMessage } from './messages.ts';
-import { MAX_VOICES, Renderer } from './renderer.ts';
+import { Renderer } from './renderer.ts';
+import { MAX_VOICES } from './voice-pool.ts';
 
 const RATE = 44100;
 

@@ -63,6 +63,13 @@ function shortBursts(): LoopProject {
   return loopProject(audio, starts);
 }
 
+/** Frequency by zero crossings. */
+function pitchHz(samples: Float32Array, from: number, to: number): number {
+  let crossings = 0;
+  for (let i = from; i < to; i++) if (samples[i - 1]! < 0 && samples[i]! >= 0) crossings++;
+  return (crossings / (to - from)) * RATE;
+}
+
 const energy = (samples: Float32Array, from: number, to: number) =>
   samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0);
 
@@ -199,13 +206,8 @@ describe('following by speed, or not at all', () => {
     const out = play(planOf(project), RATE, 0, (renderer, frame) => {
       if (frame === 441 * 50) renderer.setPlan(later);
     });
-    const hz = (from: number, to: number) => {
-      let crossings = 0;
-      for (let i = from; i < to; i++) if (out[i - 1]! < 0 && out[i]! >= 0) crossings++;
-      return (crossings / (to - from)) * RATE;
-    };
-    expect(hz(2_000, 20_000)).toBeCloseTo(600, -1);
-    expect(hz(24_000, 42_000)).toBeCloseTo(500, -1);
+    expect(pitchHz(out, 2_000, 20_000)).toBeCloseTo(600, -1);
+    expect(pitchHz(out, 24_000, 42_000)).toBeCloseTo(500, -1);
   });
 
   it('keeps its own tempo freely, whatever the song does', () => {
@@ -222,23 +224,48 @@ describe('following by speed, or not at all', () => {
 });
 
 describe('transposition', () => {
-  it('is heard at once, or from the next bar on', () => {
-    const made = loopProject({ sampleRate: RATE, channels: [sine(400, 4)] }, [0], 2);
-    const bar = 2 * RATE;
+  const made = loopProject({ sampleRate: RATE, channels: [sine(400, 4)] }, [0], 2);
+  const bar = 2 * RATE;
+
+  it.each(['slices', 'stretch', 'speed'] as const)('by %s is heard at once, or from the next bar on', (follow) => {
     for (const transposeAt of ['now', 'bar'] as const) {
-      const before = planOf(set(made, { transposeAt }));
-      const after = planOf(set(made, { transposeAt, transposeCents: 1200 }));
+      const before = planOf(set(made, { follow, transposeAt }));
+      const after = planOf(set(made, { follow, transposeAt, transposeCents: 1200 }));
       const out = play(before, bar + RATE, 0, (renderer, frame) => {
         if (frame === 441 * 100) renderer.setPlan(after);
       });
-      const hz = (from: number, to: number) => {
-        let crossings = 0;
-        for (let i = from; i < to; i++) if (out[i - 1]! < 0 && out[i]! >= 0) crossings++;
-        return Math.round((crossings / (to - from)) * RATE);
-      };
-      expect(hz(46_000, bar - 3_000)).toBeCloseTo(transposeAt === 'now' ? 800 : 400, -1);
-      expect(hz(bar + 1_000, bar + 20_000)).toBeCloseTo(800, -1);
+      expect(pitchHz(out, 46_000, bar - 3_000)).toBeCloseTo(transposeAt === 'now' ? 800 : 400, -1);
+      expect(pitchHz(out, bar + 1_000, bar + 20_000)).toBeCloseTo(800, -1);
     }
+  });
+
+  it('from the next bar on comes in on its frame, also while the renderings are still being made', () => {
+    const fifth = set(made, { follow: 'stretch', transposeAt: 'bar', transposeCents: 700 });
+    const before = planOf(fifth);
+    const octave = set(fifth, { transposeCents: 1200 });
+    // Only the fifth is there yet: until the octave is, the engine would play the fifth faster.
+    const meanwhile = compilePlan(octave.document, octave.assets, RATE, renderAll(fifth.document, fifth.assets));
+    const undisturbed = play(before, bar + RATE);
+    const out = play(before, bar + RATE, 0, (renderer, frame) => {
+      if (frame === 441 * 50) renderer.setPlan(meanwhile);
+      if (frame === 441 * 90) renderer.setPlan(planOf(octave));
+    });
+    expect(firstDifference(out, undisturbed)).toBeGreaterThanOrEqual(bar);
+    expect(firstDifference(out, undisturbed)).toBeLessThan(bar + 20);
+    expect(pitchHz(out, bar + 2_000, bar + 20_000)).toBeCloseTo(800, -1);
+  });
+
+  it('that waits is forgotten when it is taken back, and does not hold up a change of level', () => {
+    const plain = set(made, { follow: 'stretch', transposeAt: 'bar', transposeCents: 700 });
+    const before = planOf(plain);
+    const octave = planOf(set(plain, { transposeCents: 1200, gainDb: -12 }));
+    const out = play(before, bar + RATE, 0, (renderer, frame) => {
+      if (frame === 441 * 50) renderer.setPlan(octave);
+      if (frame === 441 * 120) renderer.setPlan(before);
+    });
+    const level = (from: number) => energy(out, from, from + 4_410);
+    expect(level(441 * 60) / level(441 * 30)).toBeCloseTo(10 ** -1.2, 2);
+    expect(pitchHz(out, bar + 2_000, bar + 20_000)).toBeCloseTo(400 * 2 ** (7 / 12), -1);
   });
 });
 

@@ -84,9 +84,11 @@ export interface PlanPart {
   keys: number[];
   patterns: PlanPattern[];
   activePatternId: string;
-  /** Transposition of what plays, as a factor of the increments; a change waits for a bar line when asked. */
-  tuneRatio: number;
+  /** The transposition that is wanted; a change of it waits for a bar line when asked. */
+  transposeCents: number;
   tuneAtBar: boolean;
+  /** What of it is done while playing, as a factor of the increments; the rest is in the samples. */
+  tuneRatio: number;
   /** The part's own tempo when it does not follow the song's; null when it does. */
   ownTempoBpm: number | null;
   /** A slice's tail may ring into the next round of its pattern. */

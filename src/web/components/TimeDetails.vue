@@ -157,7 +157,6 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
       @put="put('fine tune', { transposeCents: Math.max(-4800, Math.min(4800, semitones * 100 + $event)) })"
     />
     <ChoiceRow
-      v-if="part.follow !== 'stretch'"
       label="is heard"
       :model-value="part.transposeAt"
       :choices="whens"
