@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { setLoop, type PartSettings } from '#core/project/commands/parts.ts';
 import { setClick, setSwing, setTempo } from '#core/project/commands/song.ts';
-import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
+import { countingEnv, loopProject, unwrap } from '../../../tests/support/documents.ts';
+import { energy, entries, pitchHz, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
 import { burstLoop, eightStepLoop, firstDifference, sine } from '../../../tests/support/signals.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { addPart } from '../project/commands/parts.ts';
@@ -9,69 +10,8 @@ import { foundSlices } from '../project/new-part.ts';
 import { compilePlan } from './compile-plan.ts';
 import { lengthRatio, partTempoBpm, renderAll, wantedRenderings } from './follow.ts';
 import { Renderer } from './renderer.ts';
-import type { RenderPlan } from './render-plan.ts';
 
 const RATE = 44100;
-
-function set(project: LoopProject, settings: PartSettings, tempoBpm?: number): LoopProject {
-  const document = unwrap(setPart(project.document, { partId: project.partId, settings }, project.env));
-  return {
-    ...project,
-    document: tempoBpm ? unwrap(setTempo(document, { tempoBpm }, project.env)) : document,
-  };
-}
-
-function planOf({ document, assets }: LoopProject): RenderPlan {
-  return compilePlan(document, assets, RATE, renderAll(document, assets));
-}
-
-/** Plays from a position in ticks, in blocks that do not divide anything. */
-function play(plan: RenderPlan, frames: number, fromTicks = 0, between?: (renderer: Renderer, at: number) => void) {
-  const renderer = new Renderer(RATE);
-  renderer.setPlan(plan);
-  renderer.play(fromTicks);
-  const left = new Float32Array(frames);
-  const right = new Float32Array(frames);
-  for (let at = 0; at < frames; at += 441) {
-    between?.(renderer, at);
-    const count = Math.min(441, frames - at);
-    renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
-  }
-  return left;
-}
-
-/** Frames where sound begins after `quiet` frames of none. */
-function entries(samples: Float32Array, quiet = 2_000): number[] {
-  const found: number[] = [];
-  let silent = quiet;
-  samples.forEach((sample, index) => {
-    if (Math.abs(sample) > 1e-3) {
-      if (silent >= quiet) found.push(index);
-      silent = 0;
-    } else silent++;
-  });
-  return found;
-}
-
-/** Eight short bursts in a bar of 120 bpm. */
-function shortBursts(): LoopProject {
-  const starts = Array.from({ length: 8 }, (_, step) => step * 11_025);
-  const audio = burstLoop(88_200, starts, RATE, 1);
-  for (const [index, sample] of audio.channels[0]!.entries()) {
-    if (index % 11_025 > 3_000) audio.channels[0]![index] = 0 * sample;
-  }
-  return loopProject(audio, starts);
-}
-
-/** Frequency by zero crossings. */
-function pitchHz(samples: Float32Array, from: number, to: number): number {
-  let crossings = 0;
-  for (let i = from; i < to; i++) if (samples[i - 1]! < 0 && samples[i]! >= 0) crossings++;
-  return (crossings / (to - from)) * RATE;
-}
-
-const energy = (samples: Float32Array, from: number, to: number) =>
-  samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0);
 
 describe('following by slices', () => {
   it('starts every slice on its own moment at any tempo, however it is transposed', () => {
@@ -220,52 +160,6 @@ describe('following by speed, or not at all', () => {
     const heard = entries(out);
     heard.forEach((frame, k) => expect(Math.abs(frame - k * 11_025)).toBeLessThanOrEqual(2));
     expect(heard.length).toBe(8);
-  });
-});
-
-describe('transposition', () => {
-  const made = loopProject({ sampleRate: RATE, channels: [sine(400, 4)] }, [0], 2);
-  const bar = 2 * RATE;
-
-  it.each(['slices', 'stretch', 'speed'] as const)('by %s is heard at once, or from the next bar on', (follow) => {
-    for (const transposeAt of ['now', 'bar'] as const) {
-      const before = planOf(set(made, { follow, transposeAt }));
-      const after = planOf(set(made, { follow, transposeAt, transposeCents: 1200 }));
-      const out = play(before, bar + RATE, 0, (renderer, frame) => {
-        if (frame === 441 * 100) renderer.setPlan(after);
-      });
-      expect(pitchHz(out, 46_000, bar - 3_000)).toBeCloseTo(transposeAt === 'now' ? 800 : 400, -1);
-      expect(pitchHz(out, bar + 1_000, bar + 20_000)).toBeCloseTo(800, -1);
-    }
-  });
-
-  it('from the next bar on comes in on its frame, also while the renderings are still being made', () => {
-    const fifth = set(made, { follow: 'stretch', transposeAt: 'bar', transposeCents: 700 });
-    const before = planOf(fifth);
-    const octave = set(fifth, { transposeCents: 1200 });
-    // Only the fifth is there yet: until the octave is, the engine would play the fifth faster.
-    const meanwhile = compilePlan(octave.document, octave.assets, RATE, renderAll(fifth.document, fifth.assets));
-    const undisturbed = play(before, bar + RATE);
-    const out = play(before, bar + RATE, 0, (renderer, frame) => {
-      if (frame === 441 * 50) renderer.setPlan(meanwhile);
-      if (frame === 441 * 90) renderer.setPlan(planOf(octave));
-    });
-    expect(firstDifference(out, undisturbed)).toBeGreaterThanOrEqual(bar);
-    expect(firstDifference(out, undisturbed)).toBeLessThan(bar + 20);
-    expect(pitchHz(out, bar + 2_000, bar + 20_000)).toBeCloseTo(800, -1);
-  });
-
-  it('that waits is forgotten when it is taken back, and does not hold up a change of level', () => {
-    const plain = set(made, { follow: 'stretch', transposeAt: 'bar', transposeCents: 700 });
-    const before = planOf(plain);
-    const octave = planOf(set(plain, { transposeCents: 1200, gainDb: -12 }));
-    const out = play(before, bar + RATE, 0, (renderer, frame) => {
-      if (frame === 441 * 50) renderer.setPlan(octave);
-      if (frame === 441 * 120) renderer.setPlan(before);
-    });
-    const level = (from: number) => energy(out, from, from + 4_410);
-    expect(level(441 * 60) / level(441 * 30)).toBeCloseTo(10 ** -1.2, 2);
-    expect(pitchHz(out, bar + 2_000, bar + 20_000)).toBeCloseTo(400 * 2 ** (7 / 12), -1);
   });
 });
 

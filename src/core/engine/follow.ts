@@ -1,4 +1,5 @@
 /** How a part keeps the song's tempo: the numbers that its plan follows from, and what has to be rendered for it. */
+import { eventsOf, patternLengthTicks } from '../project/commands/patterns.ts';
 import { slicesOfPart } from '../project/cuts.ts';
 import type { Part, ProjectDocument } from '../project/schema.ts';
 import type { AudioData } from '../dsp/audio.ts';
@@ -73,6 +74,39 @@ export function wantedRenderings(document: ProjectDocument, part: Part): Renderi
     length: Math.max(frames, Math.min(frames * times, frames + Math.round(MOST_RING_SECONDS * sampleRate))),
     transposeCents: 0,
   }));
+}
+
+/**
+ * All that a document wants, each once, in the order in which it will be heard from a position of the song on. What no
+ * playing pattern uses comes after that, silenced parts come last.
+ */
+export function renderingsInOrder(document: ProjectDocument, positionTicks: number): RenderingSpec[] {
+  const anySoloed = Object.values(document.parts).some((part) => part.soloed);
+  const waits = document.partOrder.flatMap((partId) => {
+    const part = document.parts[partId]!;
+    const specs = wantedRenderings(document, part);
+    if (specs.length === 0) return [];
+    const silenced = anySoloed ? !part.soloed : part.muted;
+    const ticks = ticksUntilHeard(document, part, positionTicks);
+    return specs.map((spec, index) => ({ spec, silenced, ticks: ticks[index]! }));
+  });
+  const order = (wait: { silenced: boolean; ticks: number }) => (wait.silenced ? Infinity : Math.min(wait.ticks, 1e12));
+  waits.sort((a, b) => (order(a) === order(b) ? 0 : order(a) - order(b)));
+  return [...new Map(waits.map(({ spec }) => [spec.key, spec])).values()];
+}
+
+/** For each slice of a part the ticks until its next event in the pattern that plays; Infinity for those not in it. */
+function ticksUntilHeard(document: ProjectDocument, part: Part, positionTicks: number): number[] {
+  const placed = slicesOfPart(document, part);
+  const events = eventsOf(document, part.id, part.activePatternId);
+  const lengthTicks = patternLengthTicks(document, part.id, part.activePatternId);
+  const within = positionTicks % lengthTicks;
+  const byId = new Map<string, number>();
+  for (const event of events) {
+    const ahead = (event.positionTicks - within + lengthTicks) % lengthTicks;
+    byId.set(event.sliceId, Math.min(ahead, byId.get(event.sliceId) ?? Infinity));
+  }
+  return placed.map(({ slice }) => byId.get(slice.id) ?? Infinity);
 }
 
 function specsOf(

@@ -3,7 +3,7 @@
  * of the same slice plays in its place; wishes that are out of date before their turn are dropped.
  */
 import type { AudioData } from '#core/dsp/audio.ts';
-import { wantedRenderings, type Renderings, type RenderingSpec } from '#core/engine/follow.ts';
+import { renderingsInOrder, type Renderings, type RenderingSpec } from '#core/engine/follow.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { WorkerClient } from '../workers/rpc.ts';
 import type { StretchRequest } from '../workers/stretch.worker.ts';
@@ -38,12 +38,14 @@ export class RenderingCache implements Renderings {
     return this.queue.length + (this.busy ? 1 : 0);
   }
 
-  /** Asks for all that a document wants; what was asked for before and is not wanted any more is dropped. */
-  request(document: ProjectDocument): void {
-    const wanted = document.partOrder.flatMap((partId) => wantedRenderings(document, document.parts[partId]!));
-    const seen = new Set<string>();
-    this.queue = wanted.filter(
-      ({ key, sourceId }) => !this.byKey.has(key) && this.sources.has(sourceId) && !seen.has(key) && seen.add(key),
+  /**
+   * Asks for all that a document wants, what will be heard next first; what was asked for before and is not wanted any
+   * more is dropped.
+   * @param positionTicks where the song is
+   */
+  request(document: ProjectDocument, positionTicks = 0): void {
+    this.queue = renderingsInOrder(document, positionTicks).filter(
+      ({ key, sourceId }) => !this.byKey.has(key) && this.sources.has(sourceId),
     );
     void this.work();
   }

@@ -69,7 +69,7 @@ export const useTransport = defineStore('transport', () => {
   function sendPlan(): void {
     const { document } = project;
     if (!document) return;
-    renderings.request(document);
+    renderings.request(document, engine.positionTicksNow(document.tempoBpm));
     rendering.value = renderings.missing;
     engine.setPlan(compilePlan(document, library.audio, ENGINE_SAMPLE_RATE, renderings));
   }

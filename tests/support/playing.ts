@@ -1,0 +1,80 @@
+/** Plays documents through the real engine, for tests. */
+import { compilePlan } from '#core/engine/compile-plan.ts';
+import { renderAll } from '#core/engine/follow.ts';
+import { Renderer } from '#core/engine/renderer.ts';
+import type { RenderPlan } from '#core/engine/render-plan.ts';
+import { setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { setTempo } from '#core/project/commands/song.ts';
+import { loopProject, unwrap, type LoopProject } from './documents.ts';
+import { burstLoop } from './signals.ts';
+
+const RATE = 44100;
+
+/** Settings of the part, and perhaps of the song's tempo. */
+export function set(project: LoopProject, settings: PartSettings, tempoBpm?: number): LoopProject {
+  const document = unwrap(setPart(project.document, { partId: project.partId, settings }, project.env));
+  return {
+    ...project,
+    document: tempoBpm ? unwrap(setTempo(document, { tempoBpm }, project.env)) : document,
+  };
+}
+
+/** The plan with all its renderings. */
+export function planOf({ document, assets }: LoopProject): RenderPlan {
+  return compilePlan(document, assets, RATE, renderAll(document, assets));
+}
+
+/** Plays from a position in ticks, in blocks that do not divide anything. */
+export function play(
+  plan: RenderPlan,
+  frames: number,
+  fromTicks = 0,
+  between?: (renderer: Renderer, at: number) => void,
+) {
+  const renderer = new Renderer(RATE);
+  renderer.setPlan(plan);
+  renderer.play(fromTicks);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  for (let at = 0; at < frames; at += 441) {
+    between?.(renderer, at);
+    const count = Math.min(441, frames - at);
+    renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+  }
+  return left;
+}
+
+/** Frames where sound begins after `quiet` frames of none. */
+export function entries(samples: Float32Array, quiet = 2_000): number[] {
+  const found: number[] = [];
+  let silent = quiet;
+  samples.forEach((sample, index) => {
+    if (Math.abs(sample) > 1e-3) {
+      if (silent >= quiet) found.push(index);
+      silent = 0;
+    } else silent++;
+  });
+  return found;
+}
+
+/** Eight short bursts in a bar of 120 bpm. */
+export function shortBursts(): LoopProject {
+  const starts = Array.from({ length: 8 }, (_, step) => step * 11_025);
+  const audio = burstLoop(88_200, starts, RATE, 1);
+  for (const [index, sample] of audio.channels[0]!.entries()) {
+    if (index % 11_025 > 3_000) audio.channels[0]![index] = 0 * sample;
+  }
+  return loopProject(audio, starts);
+}
+
+/** Frequency by zero crossings. */
+export function pitchHz(samples: Float32Array, from: number, to: number): number {
+  let crossings = 0;
+  for (let i = from; i < to; i++) if (samples[i - 1]! < 0 && samples[i]! >= 0) crossings++;
+  return (crossings / (to - from)) * RATE;
+}
+
+/** Sum of squares. */
+export function energy(samples: Float32Array, from: number, to: number): number {
+  return samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0);
+}
