@@ -1,5 +1,6 @@
 /** The click laid over a loop, to judge its tempo by ear. */
 import type { AudioData } from '../dsp/audio.ts';
+import { countedBeats } from '../units/time.ts';
 import { clickTick, type ClickSound } from './click.ts';
 
 export interface ClickedLoop {
@@ -14,11 +15,12 @@ export function clickOver(audio: AudioData, loop: ClickedLoop, sound: ClickSound
   const { startFrame, endFrame, bars, beatsPerBar } = loop;
   const channels = audio.channels.map((channel) => channel.slice(startFrame, endFrame));
   const frames = endFrame - startFrame;
-  const beats = bars * beatsPerBar;
+  const perBar = countedBeats(beatsPerBar);
+  const beats = bars * perBar;
   const ticks = [clickTick(sound, false, audio.sampleRate), clickTick(sound, true, audio.sampleRate)] as const;
   for (let beat = 0; beat < beats; beat++) {
     const at = Math.round((beat * frames) / beats);
-    const tick = ticks[beat % beatsPerBar === 0 ? 1 : 0];
+    const tick = ticks[beat % perBar === 0 ? 1 : 0];
     for (const channel of channels) {
       for (let i = 0; i < tick.length && at + i < frames; i++) channel[at + i]! += tick[i]! * gain;
     }

@@ -4,7 +4,7 @@ import { choosePattern, copyPattern } from '#core/project/commands/patterns.ts';
 import { setPart } from '#core/project/commands/parts.ts';
 import { setSliceSound } from '#core/project/commands/slices.ts';
 import { setEvents } from '#core/project/commands/events.ts';
-import { setClick, setTempo } from '#core/project/commands/song.ts';
+import { setClick, setMetre, setTempo } from '#core/project/commands/song.ts';
 import { HOME } from '#core/project/schema.ts';
 import { slicesOfPart } from '#core/project/cuts.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
@@ -276,5 +276,24 @@ describe('click', () => {
       return count;
     };
     expect(crossings(0)).toBeGreaterThan(crossings(22_050) * 1.3);
+  });
+
+  it('counts the eighths of 7/8, and changes patterns at its bar lines', async () => {
+    const project = loopProject(spikeLoop(88_200, []), [0]);
+    const clicked = unwrap(setClick(project.document, { enabled: true, gainDb: 0 }, project.env));
+    const document = unwrap(setMetre(clicked, { beatsPerBar: 3.5 }, project.env));
+    const out = (await render(planOf({ ...project, document }), 1)).channels[0]!;
+    // 11,025 frames an eighth at 120.
+    expect(entries(out).map((frame) => Math.round(frame / 11_025))).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
+    const crossings = (eighth: number) => {
+      const from = eighth * 11_025;
+      return out
+        .subarray(from, from + 800)
+        .reduce((sum, x, i, all) => sum + (i > 0 && x < 0 !== all[i - 1]! < 0 ? 1 : 0), 0);
+    };
+    // The second bar begins with the eighth eighth.
+    expect([1, 2, 3, 4, 5, 6].every((eighth) => crossings(eighth) === crossings(1))).toBe(true);
+    expect(crossings(7)).toBe(crossings(0));
+    expect(crossings(0)).toBeGreaterThan(crossings(1));
   });
 });

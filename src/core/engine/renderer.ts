@@ -5,7 +5,7 @@
  */
 import { prepareSincTables } from '../dsp/sinc.ts';
 import { velocityToGain } from '../units/level.ts';
-import { TICKS_PER_BEAT } from '../units/time.ts';
+import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '../units/time.ts';
 import { Click } from './click.ts';
 import { MAX_SEGMENT_FRAMES } from './part-bus.ts';
 import { PartState, type PlanMoment } from './part-state.ts';
@@ -39,6 +39,9 @@ export class Renderer {
   private readonly click: Click;
   private states: PartState[] = [];
   private partIndexById = new Map<string, number>();
+  /** What is clicked, in ticks, and how many of them make a bar. */
+  private beatTicks = TICKS_PER_BEAT;
+  private beatsABar = 4;
   private nextBeat = 0;
   private endTicks = Infinity;
 
@@ -79,6 +82,8 @@ export class Renderer {
       return state;
     });
     this.plan = plan;
+    this.beatTicks = countedBeatTicks(plan.beatsPerBar);
+    this.beatsABar = countedBeats(plan.beatsPerBar);
     this.partIndexById = newIndex;
     if (this.playing) this.seekAll();
   }
@@ -210,7 +215,7 @@ export class Renderer {
 
   private seekAll(): void {
     for (const state of this.states) state.player.seek(state.clockOr(this.clock).ticksRoundingTo(this.frame));
-    this.nextBeat = Math.ceil(this.clock.ticksRoundingTo(this.frame) / TICKS_PER_BEAT);
+    this.nextBeat = Math.ceil(this.clock.ticksRoundingTo(this.frame) / this.beatTicks);
   }
 
   /** Has the song come to its end? What sounds then rings out. */
@@ -222,10 +227,10 @@ export class Renderer {
 
   private runDue(): void {
     if (this.endIfDue()) return;
-    while (this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT) <= this.frame) {
+    while (this.clock.frameAt(this.nextBeat * this.beatTicks) <= this.frame) {
       // Before the song's first bar line it is counted in, whether the click is on or not.
       if (this.plan.clickEnabled || this.nextBeat < 0) {
-        this.click.start(this.plan.clickSound, this.nextBeat % this.plan.beatsPerBar === 0);
+        this.click.start(this.plan.clickSound, this.nextBeat % this.beatsABar === 0);
       }
       this.nextBeat++;
     }
@@ -245,7 +250,7 @@ export class Renderer {
   }
 
   private framesToNext(): number {
-    let next = this.clock.frameAt(this.nextBeat * TICKS_PER_BEAT);
+    let next = this.clock.frameAt(this.nextBeat * this.beatTicks);
     if (this.endTicks !== Infinity) next = Math.min(next, this.clock.frameAt(this.endTicks));
     for (const state of this.states) {
       const clock = state.clockOr(this.clock);

@@ -310,6 +310,8 @@ describe('song and part', () => {
     });
     expect(setTempo(document, { tempoBpm: NaN }, env).ok).toBe(false);
     expect(setMetre(document, { beatsPerBar: 0 }, env).ok).toBe(false);
+    expect(setMetre(document, { beatsPerBar: 3.25 }, env).ok).toBe(false);
+    expect(unwrap(setMetre(document, { beatsPerBar: 3.5 }, env)).beatsPerBar).toBe(3.5);
     expect(renameProject(document, { name: '   ' }, env).ok).toBe(false);
     expect(setPart(document, { partId, settings: { startKey: 128 } }, env).ok).toBe(false);
     expect(setLoop(document, { partId, loop: { startFrame: 50_000, endFrame: 40_000 } }, env).ok).toBe(false);

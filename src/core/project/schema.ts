@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { ROLES } from '../analysis/roles.ts';
 import { CLICK_SOUNDS } from '../engine/click.ts';
 import { MATERIALS } from '../stretch/materials.ts';
-import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '../units/time.ts';
+import { MAX_TEMPO_BPM, MIN_TEMPO_BPM, MOST_BEATS_A_BAR } from '../units/time.ts';
 
 export const SCHEMA_VERSION = 2;
 
@@ -15,6 +15,8 @@ export const HOME = 'home';
 
 const id = z.string().regex(/^[\w-]{1,64}$/);
 const name = z.string().max(200);
+/** Quarter notes a bar; a half where it has an odd number of eighths. */
+const beatsPerBar = z.number().multipleOf(0.5).min(1).max(MOST_BEATS_A_BAR);
 const frame = z.number().int().min(0);
 const unit = z.number().min(0).max(1);
 const gainDb = z.number().min(-60).max(12);
@@ -85,7 +87,7 @@ export const loop = z
     startFrame: frame,
     endFrame: frame,
     bars: z.number().int().min(1).max(512),
-    beatsPerBar: z.number().int().min(1).max(16),
+    beatsPerBar,
   })
   .refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start');
 export type Loop = z.infer<typeof loop>;
@@ -93,7 +95,7 @@ export type Loop = z.infer<typeof loop>;
 export const tempoReading = z.strictObject({
   bpm: z.number().positive(),
   bars: z.number().int().min(1),
-  beatsPerBar: z.number().int().min(1).max(16),
+  beatsPerBar,
   confidence: unit,
   /** Where in the source the loop lies by this reading. */
   startFrame: frame,
@@ -207,7 +209,7 @@ export const projectDocument = z.strictObject({
   id,
   name: z.string().min(1).max(200),
   tempoBpm: z.number().min(MIN_TEMPO_BPM).max(MAX_TEMPO_BPM),
-  beatsPerBar: z.number().int().min(1).max(16),
+  beatsPerBar,
   /** Place of every second sixteenth in its pair, for all that follows the song; 50 is straight. */
   swingPercent: z.number().min(50).max(75),
   /** Root of the song, 0 (C) to 11; null while nobody has said. */

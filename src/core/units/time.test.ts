@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import {
+  countedBeats,
   formatBarsBeats,
   formatSeconds,
   framesToTicks,
   loopLengthFrames,
   loopTempoBpm,
+  METRES,
+  metreWords,
   secondsToFrames,
   ticksToFrames,
 } from './time.ts';
@@ -50,5 +53,17 @@ describe('places in words', () => {
     expect(formatBarsBeats(3840 + 48, 4)).toBe('2.1.048');
     expect(formatBarsBeats(3 * 960 * 2 + 960, 3)).toBe('3.2.000');
     expect(formatSeconds(64.25)).toBe('1:04.250');
+  });
+
+  it('counts eighths where a bar has an odd number of them (common practice)', () => {
+    expect([3.5, 2.5, 3, 4, 6].map(metreWords)).toEqual(['7/8', '5/8', '3/4 6/8', '4/4', '6/4 12/8']);
+    expect(countedBeats(3.5)).toBe(7);
+    expect(countedBeats(4)).toBe(4);
+    // The last eighth of the second bar of 7/8, and the bar line after it.
+    expect(formatBarsBeats(13 * 480 + 7, 3.5)).toBe('2.7.007');
+    expect(formatBarsBeats(14 * 480, 3.5)).toBe('3.1.000');
+    // Two bars of 7/8 at 140 quarters a minute last 7 x 60 / 140 = 3 seconds.
+    expect(loopTempoBpm(2, 3.5, 3 * 44100, 44100)).toBeCloseTo(140, 9);
+    expect(new Set(METRES.map(({ words }) => words)).size).toBe(METRES.length);
   });
 });

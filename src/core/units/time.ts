@@ -56,18 +56,42 @@ export interface BarsBeatsTicks {
   ticks: number;
 }
 
-/** Metres by the quarter notes of their bars, 1 to 16. */
-export const METRES: readonly { beatsPerBar: number; words: string }[] = Array.from({ length: 16 }, (_, index) => {
-  const beatsPerBar = index + 1;
-  // 6/8, 9/8... are as long as 3/4, 4.5/4...: those with whole quarters are named too.
-  return { beatsPerBar, words: beatsPerBar % 3 === 0 ? `${beatsPerBar}/4 ${beatsPerBar * 2}/8` : `${beatsPerBar}/4` };
-});
+/** Most quarter notes a bar may have; an odd number of eighths makes a half of one. */
+export const MOST_BEATS_A_BAR = 16;
+
+/** How a metre is written: 3 quarters are `3/4 6/8`, three and a half `7/8`. */
+export function metreWords(beatsPerBar: number): string {
+  if (!Number.isInteger(beatsPerBar)) return `${beatsPerBar * 2}/8`;
+  return beatsPerBar % 3 === 0 ? `${beatsPerBar}/4 ${beatsPerBar * 2}/8` : `${beatsPerBar}/4`;
+}
+
+const ODD_EIGHTHS = [3, 5, 7, 9, 11, 13, 15];
+
+/** The metres to choose from, by the quarter notes of their bars. */
+export const METRES: readonly { beatsPerBar: number; words: string }[] = [
+  ...Array.from({ length: MOST_BEATS_A_BAR }, (_, index) => index + 1),
+  ...ODD_EIGHTHS.map((eighths) => eighths / 2),
+]
+  .sort((a, b) => a - b)
+  .map((beatsPerBar) => ({ beatsPerBar, words: metreWords(beatsPerBar) }));
+
+/** What is counted and clicked in a metre: quarters, or eighths where a bar has an odd number of them. In ticks. */
+export function countedBeatTicks(beatsPerBar: number): number {
+  return Number.isInteger(beatsPerBar) ? TICKS_PER_BEAT : TICKS_PER_BEAT / 2;
+}
+
+/** Counted beats of a bar: see {@link countedBeatTicks}. */
+export function countedBeats(beatsPerBar: number): number {
+  return (beatsPerBar * TICKS_PER_BEAT) / countedBeatTicks(beatsPerBar);
+}
 
 /** Splits absolute ticks (0 or more) into bar, beat and ticks, for `beatsPerBar` quarter notes a bar. */
 export function ticksToBarsBeats(ticks: number, beatsPerBar: number): BarsBeatsTicks {
   const whole = Math.max(0, Math.floor(ticks));
-  const beats = Math.floor(whole / TICKS_PER_BEAT);
-  return { bar: Math.floor(beats / beatsPerBar) + 1, beat: (beats % beatsPerBar) + 1, ticks: whole % TICKS_PER_BEAT };
+  const beatTicks = countedBeatTicks(beatsPerBar);
+  const perBar = countedBeats(beatsPerBar);
+  const beats = Math.floor(whole / beatTicks);
+  return { bar: Math.floor(beats / perBar) + 1, beat: (beats % perBar) + 1, ticks: whole % beatTicks };
 }
 
 /** `2.1.048`: bar, beat, ticks of the beat in three digits. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Quarter notes a bar, by the metres they are written as. */
+/** Quarter notes a bar (halves of them in metres of odd eighths), by the metres they are written as. */
 import { METRES } from '#core/units/time.ts';
 
 const props = defineProps<{ modelValue: number }>();

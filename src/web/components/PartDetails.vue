@@ -7,7 +7,7 @@ import { TapTempo } from '../input/tap-tempo.ts';
 import { useNotices } from '../stores/notices.ts';
 import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
 import { setTempo } from '#core/project/commands/song.ts';
-import { loopLengthFrames, loopTempoBpm } from '#core/units/time.ts';
+import { loopLengthFrames, loopTempoBpm, metreWords } from '#core/units/time.ts';
 import { useProject } from '../stores/project.ts';
 import { useTransport } from '../stores/transport.ts';
 import { useSession } from '../stores/session.ts';
@@ -228,7 +228,7 @@ function rename(event: Event): void {
         title="Read the loop this way"
         @click="putLoop('read the loop', reading)"
       >
-        {{ reading.bars }} × {{ reading.beatsPerBar }}/4 · {{ bpm.toFixed(1) }}
+        {{ reading.bars }} × {{ metreWords(reading.beatsPerBar).split(' ')[0] }} · {{ bpm.toFixed(1) }}
       </button>
     </div>
     <p v-if="hints.bpm || hints.key" class="quiet off">

@@ -2,6 +2,7 @@
 /** The pattern as a ribbon of strips on musical time, with threads up to where each slice lies in the source. */
 import { computed, ref, shallowRef } from 'vue';
 import { gridLineBefore, snapToGrid } from '#core/patterns/grid.ts';
+import { timedEvents } from '#core/patterns/timing.ts';
 import { sliceAtFrame } from '#core/project/cuts.ts';
 import { HOME } from '#core/project/schema.ts';
 import { framesToTicks } from '#core/units/time.ts';
@@ -43,6 +44,18 @@ const shownEvents = computed(() => {
   });
 });
 
+/** Where the events are heard, the part's start offset aside: the playhead leaves that out, too. */
+const heardTicks = computed(() => {
+  const { document } = project;
+  if (!part.value || !document) return null;
+  const { follow, feelPercent, groove, groovePercent } = part.value;
+  const swingPercent = follow === 'none' ? 50 : document.swingPercent;
+  if (feelPercent === 100 && (!groove || groovePercent === 0) && swingPercent === 50) return null;
+  const settings = { ...part.value, startOffsetTicks: 0 };
+  const timed = timedEvents(shownEvents.value, session.lengthTicks, settings, swingPercent);
+  return new Map(timed.map((event) => [event.id, event.positionTicks]));
+});
+
 function layoutFor(width: number, height: number) {
   return layoutPattern(shownEvents.value, session.lengthTicks, width, height);
 }
@@ -60,6 +73,7 @@ function paint(stage: Stage): void {
     tempoBpm: project.document.tempoBpm,
     sampleRate: session.loaded?.sampleRate ?? 44100,
     selected: new Set(session.eventIds),
+    heardTicks: heardTicks.value,
     dropTicks: dropTicks.value,
   });
 }

@@ -184,7 +184,7 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
     <DocumentField
       label="feel"
       data-testid="feel"
-      hint="100% keeps the loop's own timing, 0% sits on the sixteenths"
+      hint="100% keeps the loop's own timing, 0% sits on the sixteenths; dashed lines in the pattern show what is heard"
       :model-value="part.feelPercent"
       :min="0"
       :max="100"

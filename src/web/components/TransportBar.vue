@@ -2,7 +2,7 @@
 /** Play, stop, loop, tempo, click, undo, and how loud it is. */
 import { onBeforeUnmount, onMounted, ref } from 'vue';
 import { setClick, setMetre, setTempo } from '#core/project/commands/song.ts';
-import { formatBarsBeats, MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { countedBeatTicks, formatBarsBeats, MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
 import { engine } from '../audio/services.ts';
 import { tip } from '../input/shortcuts.ts';
 import { TapTempo } from '../input/tap-tempo.ts';
@@ -32,7 +32,10 @@ function tick(): void {
   if (!document) return;
   const ticks = engine.positionTicksNow(document.tempoBpm);
   // Before the first bar line it is counted in: -4, -3, -2, -1.
-  const text = ticks < 0 ? `−${Math.ceil(-ticks / TICKS_PER_BEAT)}` : formatBarsBeats(ticks, document.beatsPerBar);
+  const text =
+    ticks < 0
+      ? `−${Math.ceil(-ticks / countedBeatTicks(document.beatsPerBar))}`
+      : formatBarsBeats(ticks, document.beatsPerBar);
   if (position.value && position.value.textContent !== text) position.value.textContent = text;
   meters.value.forEach((bar, side) => {
     const level = 20 * Math.log10(Math.max(1e-6, engine.status.peaks[side]!));

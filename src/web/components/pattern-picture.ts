@@ -5,7 +5,7 @@ import type { PlacedSlice } from '#core/project/cuts.ts';
 import type { Loop } from '#core/project/schema.ts';
 import { velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
-import { ticksToFrames, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { countedBeats, countedBeatTicks, ticksToFrames, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { fillSkyline, MONO_FONT, verticalLine } from '../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
@@ -27,6 +27,8 @@ export interface PatternScene {
   tempoBpm: number;
   sampleRate: number;
   selected: ReadonlySet<string>;
+  /** Where feel, groove and swing put each event, in ticks by its id; null where they leave all alone. */
+  heardTicks: ReadonlyMap<string, number> | null;
   /** Where a slice that is dragged from above would land, in ticks. */
   dropTicks: number | null;
 }
@@ -40,6 +42,7 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
   const byId = new Map(scene.placed.map((at) => [at.slice.id, at]));
   for (const strip of scene.layout.strips) drawThread(stage, scene, strip, byId.get(strip.event.sliceId));
   for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, byId.get(strip.event.sliceId));
+  for (const strip of scene.layout.strips) drawHeardPlace(stage, scene, strip);
   const { context, inks, width } = stage;
   const { ribbonBottom } = scene.layout;
   context.strokeStyle = inks.ink;
@@ -82,12 +85,14 @@ function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene):
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
   let labelEnd = -Infinity;
-  for (let beat = 0; beat * TICKS_PER_BEAT < lengthTicks; beat++) {
-    const x = ticksToX(beat * TICKS_PER_BEAT, lengthTicks, width);
-    const isBar = beat % scene.beatsPerBar === 0;
+  const beatTicks = countedBeatTicks(scene.beatsPerBar);
+  const perBar = countedBeats(scene.beatsPerBar);
+  for (let beat = 0; beat * beatTicks < lengthTicks; beat++) {
+    const x = ticksToX(beat * beatTicks, lengthTicks, width);
+    const isBar = beat % perBar === 0;
     context.strokeStyle = isBar ? inks.quiet : inks.rule;
     verticalLine(context, x, isBar ? ribbonTop : ribbonTop + 8, ribbonBottom + 6);
-    const label = `${Math.floor(beat / scene.beatsPerBar) + 1}.${(beat % scene.beatsPerBar) + 1}`;
+    const label = `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`;
     if (x < labelEnd + 8 && !(isBar && x > labelEnd)) continue;
     context.fillStyle = inks.quiet;
     context.fillText(label, x + 2, height - 9);
@@ -154,6 +159,21 @@ function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBo
   }
   drawStripLabel(context, scene, strip, at, inks.quiet, inks.ink);
   context.lineWidth = 1;
+}
+
+/** Nearer than this a strip is drawn where it is heard, in pixels. */
+const SAME_PLACE_PX = 1.5;
+
+/** A dashed line where a strip is heard, when that is not where it stands. */
+function drawHeardPlace({ context, width, inks }: Stage, scene: PatternScene, strip: StripBox): void {
+  const ticks = scene.heardTicks?.get(strip.event.id);
+  if (ticks === undefined) return;
+  const x = ticksToX(ticks, scene.layout.lengthTicks, width);
+  if (Math.abs(x - strip.x) < SAME_PLACE_PX) return;
+  context.strokeStyle = inks.ink;
+  context.setLineDash([2, 2]);
+  verticalLine(context, x, strip.y + STRIP_LABEL_HEIGHT, strip.y + strip.height - 1);
+  context.setLineDash([]);
 }
 
 function drawStripSound(

@@ -1,5 +1,5 @@
 /** What belongs to the whole song: name, tempo, metre, click. */
-import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '../../units/time.ts';
+import { MAX_TEMPO_BPM, MIN_TEMPO_BPM, MOST_BEATS_A_BAR } from '../../units/time.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { done, refused, type Command } from './command.ts';
 
@@ -16,7 +16,9 @@ export const setTempo: Command<{ tempoBpm: number }> = (document, { tempoBpm }) 
 };
 
 export const setMetre: Command<{ beatsPerBar: number }> = (document, { beatsPerBar }) => {
-  if (!Number.isInteger(beatsPerBar) || beatsPerBar < 1 || beatsPerBar > 16) return refused('a bar has 1 to 16 beats');
+  if (!Number.isInteger(beatsPerBar * 2) || beatsPerBar < 1 || beatsPerBar > MOST_BEATS_A_BAR) {
+    return refused('a bar has 1 to 16 quarter notes, or an odd number of eighths');
+  }
   return done({ ...document, beatsPerBar });
 };
 
