@@ -39,7 +39,7 @@ export class Voice {
 
   private left: Float32Array = EMPTY;
   private right: Float32Array = EMPTY;
-  private table: Float32Array = EMPTY;
+  private table: Float64Array = NO_TABLE;
   private position = 0;
   private step = 1;
   private exact = false;
@@ -272,6 +272,7 @@ export class Voice {
 }
 
 const EMPTY = new Float32Array(0);
+const NO_TABLE = new Float64Array(0);
 /** Frames rendered at one go, and the levels of those frames: shared, for voices are rendered one after another. */
 const MAX_RUN = 512;
 const levels = new Float64Array(MAX_RUN);
