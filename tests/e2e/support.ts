@@ -97,8 +97,16 @@ export function expectedSound(
   return out;
 }
 
-/** Presses play (or does what is given) and records what the engine plays from then on. */
-export async function listen(page: Page, frames: number, action?: () => Promise<void>): Promise<Float32Array[]> {
+/**
+ * Presses play (or does what is given) and records what the engine plays from then on.
+ * @param meanwhile done while it plays
+ */
+export async function listen(
+  page: Page,
+  frames: number,
+  action?: () => Promise<void>,
+  meanwhile?: () => Promise<void>,
+): Promise<Float32Array[]> {
   // What is stretched or rung on is made first: until then another rendering plays in its place.
   await expect(page.getByTestId('rendering')).toHaveCount(0);
   await page.evaluate(() => window.yappa.engine.resume());
@@ -113,6 +121,7 @@ export async function listen(page: Page, frames: number, action?: () => Promise<
     [frames, withPlay],
   );
   await (action ? action() : page.getByTestId('play').click());
+  await meanwhile?.();
   const base64 = await page.evaluate(async () => {
     const heard = (await (window as unknown as { heard: Promise<{ left: Float32Array; right: Float32Array }> })
       .heard) as {

@@ -53,6 +53,26 @@ test('a loop follows by stretching, by speed, with ringing tails, transposed, an
   await heardAsExpected(page, id, 1);
 });
 
+test('a stretched loop is transposed from the next bar on, to the frame', async ({ page }) => {
+  const id = await projectWith(page, NOTES);
+  await type(page, 'tempo', '60');
+  await page.getByTestId('follow').selectOption('by stretching');
+  await page.getByTestId('transpose-at').selectOption('from the next bar');
+  await saved(page);
+  const before = await loadDocument(page, id);
+  const assets = await loadAssets(page, before);
+  // A bar of four beats at 60 lasts four seconds.
+  const bar = 4 * ENGINE_RATE;
+  const frames = Math.round(5.5 * ENGINE_RATE);
+  const heard = await listen(page, frames, undefined, () => type(page, 'transpose', '-5'));
+  const untouched = expectedSound(before, assets, frames);
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.05);
+  expect(firstDifference(heard[0]!.subarray(0, bar), untouched[0]!.subarray(0, bar))).toBe(-1);
+  expect(firstDifference(heard[0]!, untouched[0]!)).toBeLessThan(bar + ENGINE_RATE / 2);
+  await saved(page);
+  expect((await partOf(page, id)).part).toMatchObject({ transposeCents: -500, transposeAt: 'bar' });
+});
+
 test('feel, swing and a groove from another loop move what is heard', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await type(page, 'feel', '0');

@@ -158,6 +158,7 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
     />
     <ChoiceRow
       label="is heard"
+      test-id="transpose-at"
       :model-value="part.transposeAt"
       :choices="whens"
       @put="put('transpose at', { transposeAt: $event })"
