@@ -3,7 +3,7 @@ import { onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { useTheme } from 'vuetify';
 import { watchEffect } from 'vue';
-import NoticeStack from './components/NoticeStack.vue';
+import NoticeStack from './components/shared/NoticeStack.vue';
 import { useImports } from './stores/imports.ts';
 import { useProject } from './stores/project.ts';
 import { themeName } from './theme/theme.ts';

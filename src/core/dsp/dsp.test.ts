@@ -85,7 +85,7 @@ describe('reading between samples', () => {
     ] as const) {
       const whole = [new Float64Array(500), new Float64Array(500)] as const;
       const end = sincReadRun(sincTable(step), left, right, start, step, ...whole, 500);
-      let position = start;
+      let position: number = start;
       for (let at = 0, count = 1; at < 500; at += count, count = Math.min(500 - at, count * 2)) {
         const part = [new Float64Array(count), new Float64Array(count)] as const;
         position = sincReadRun(sincTable(step), left, right, position, step, ...part, count);

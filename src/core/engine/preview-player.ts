@@ -1,21 +1,11 @@
 /** Plays a range of a source as it is, beside the song. */
 import type { PlanSlice, PlanSource } from './render-plan.ts';
-import { Voice, type VoiceStart } from './voice.ts';
+import { plainStart, Voice } from './voice.ts';
 
 /** Fade at ends that are not the source's own, in frames. */
 const EDGE_FADE_FRAMES = 64;
 
-const AS_IT_IS: VoiceStart = {
-  gain: 1,
-  reverse: false,
-  joinsPrevious: false,
-  joinsNext: false,
-  key: -1,
-  limitFrames: Infinity,
-  stopFadeFrames: 1,
-  tune: 1,
-  rings: false,
-};
+const AS_IT_IS = plainStart();
 
 export class PreviewPlayer {
   private readonly sampleRate: number;

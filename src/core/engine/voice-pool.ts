@@ -1,6 +1,6 @@
 /** The voices of a renderer: made once, given to slices as they start, taken from the oldest when all are busy. */
 import type { PartState, Sound } from './part-state.ts';
-import { Voice, type VoiceStart } from './voice.ts';
+import { plainStart, Voice } from './voice.ts';
 
 /** Voices that can sound at once; a further one takes the place of the oldest. */
 export const MAX_VOICES = 64;
@@ -9,17 +9,7 @@ const CARRY_SECONDS = 0.012;
 
 export class VoicePool {
   /** How the next voice is to start: filled in by who starts it, so that starting allocates nothing. */
-  readonly how: VoiceStart = {
-    gain: 1,
-    reverse: false,
-    joinsPrevious: false,
-    joinsNext: false,
-    key: -1,
-    limitFrames: Infinity,
-    stopFadeFrames: 1,
-    tune: 1,
-    rings: false,
-  };
+  readonly how = plainStart();
   private readonly voices = Array.from({ length: MAX_VOICES }, () => new Voice());
   private readonly carryFrames: number;
   private serial = 0;

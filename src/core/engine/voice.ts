@@ -20,6 +20,21 @@ export interface VoiceStart {
   rings: boolean;
 }
 
+/** A start of a slice as it is, at full level. */
+export function plainStart(): VoiceStart {
+  return {
+    gain: 1,
+    reverse: false,
+    joinsPrevious: false,
+    joinsNext: false,
+    key: -1,
+    limitFrames: Infinity,
+    stopFadeFrames: 1,
+    tune: 1,
+    rings: false,
+  };
+}
+
 export class Voice {
   active = false;
   partIndex = -1;

@@ -19,8 +19,11 @@ const MOST_SAMPLES = 100_000_000;
 export class RenderingCache implements Renderings {
   /** Called when something that was wanted is there. */
   onReady: () => void = () => undefined;
+  /** Called when one could not be made: its slice plays as it is, and it is not tried again. */
+  onFailed: (error: unknown) => void = () => undefined;
   private readonly byKey = new Map<string, Rendering>();
   private readonly latest = new Map<string, Rendering>();
+  private readonly failed = new Set<string>();
   private samples = 0;
   private queue: RenderingSpec[] = [];
   private busy = false;
@@ -45,7 +48,7 @@ export class RenderingCache implements Renderings {
    */
   request(document: ProjectDocument, positionTicks = 0): void {
     this.queue = renderingsInOrder(document, positionTicks).filter(
-      ({ key, sourceId }) => !this.byKey.has(key) && this.sources.has(sourceId),
+      ({ key, sourceId }) => !this.byKey.has(key) && !this.failed.has(key) && this.sources.has(sourceId),
     );
     void this.work();
   }
@@ -72,6 +75,9 @@ export class RenderingCache implements Renderings {
         { transfer: channels.map((channel) => channel.buffer) },
       );
       this.keep({ spec, audio });
+    } catch (error) {
+      this.failed.add(spec.key);
+      this.onFailed(error);
     } finally {
       this.busy = false;
     }

@@ -74,6 +74,7 @@ export const useTransport = defineStore('transport', () => {
     engine.setPlan(compilePlan(document, library.audio, ENGINE_SAMPLE_RATE, renderings));
   }
 
+  renderings.onFailed = (error) => notices.error(describeFailure('Stretching a slice', error));
   let lastSent = 0;
   let later: ReturnType<typeof setTimeout> | undefined;
   // A slice that has been stretched is heard within a few hundredths of a second, but not each by a plan of its own.

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** For each slice of the loop, how early or late it is against the nearest sixteenth, in milliseconds. */
+import { max } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { computed } from 'vue';
+import { homePattern } from '#core/patterns/home.ts';
+import { driftMs } from '#core/patterns/timing.ts';
+import { partTempoBpm } from '#core/engine/follow.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+
+const WIDTH = 220;
+const HEIGHT = 56;
+/** A loop that sits on the grid is drawn flat: less than this is nothing. */
+const LEAST_RANGE_MS = 10;
+
+const project = useProject();
+const session = useSession();
+
+const drifts = computed(() => {
+  const part = session.part!;
+  const tempo = partTempoBpm(project.document!, part);
+  const { events, lengthTicks } = homePattern(session.placed, part.loop);
+  return events.map((event, index) => ({
+    id: event.id,
+    index,
+    share: event.positionTicks / lengthTicks,
+    ms: driftMs(event.positionTicks, tempo) * (part.feelPercent / 100),
+    colour: session.colours[session.placed.findIndex((at) => at.slice.id === event.sliceId)] ?? 'var(--sea)',
+  }));
+});
+const range = computed(() => Math.max(LEAST_RANGE_MS, max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0));
+const x = computed(() => scaleLinear([0, 1], [4, WIDTH - 6]));
+const y = computed(() => scaleLinear([-range.value, range.value], [HEIGHT - 5, 5]));
+const words = computed(() => {
+  const late = drifts.value.filter(({ ms }) => ms > 1).length;
+  const early = drifts.value.filter(({ ms }) => ms < -1).length;
+  return `${early} early, ${late} late, most ${range.value.toFixed(0)} ms`;
+});
+</script>
+
+<template>
+  <figure class="drift" data-testid="drift">
+    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Against the grid: ${words}`">
+      <line :x1="0" :x2="WIDTH" :y1="HEIGHT / 2" :y2="HEIGHT / 2" class="grid" />
+      <g v-for="drift in drifts" :key="drift.id">
+        <title>slice {{ drift.index + 1 }}: {{ drift.ms.toFixed(1) }} ms</title>
+        <line :x1="x(drift.share)" :x2="x(drift.share)" :y1="y(0)" :y2="y(drift.ms)" :stroke="drift.colour" />
+        <rect :x="x(drift.share) - 2" :y="y(drift.ms) - 2" width="4" height="4" :fill="drift.colour" />
+      </g>
+    </svg>
+    <figcaption class="quiet">late above, early below · {{ words }}</figcaption>
+  </figure>
+</template>
+
+<style scoped>
+.drift {
+  margin: 6px 0;
+}
+.drift svg {
+  display: block;
+  width: 100%;
+}
+.grid {
+  stroke: var(--ink-quiet);
+  stroke-width: 1;
+}
+.drift g line {
+  stroke-width: 2;
+}
+figcaption {
+  font-size: 13px;
+}
+</style>

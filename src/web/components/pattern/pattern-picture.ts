@@ -1,0 +1,233 @@
+/** Draws the pattern band: slices in source order, threads down to where they play, the ribbon of strips. */
+import type { PeakPyramid } from '#core/dsp/peaks.ts';
+import { peakBetween } from '#core/dsp/peaks.ts';
+import type { PlacedSlice } from '#core/project/cuts.ts';
+import type { Loop } from '#core/project/schema.ts';
+import { velocityToGain } from '#core/units/level.ts';
+import { transposeRatio } from '#core/units/pitch.ts';
+import { countedBeats, countedBeatTicks, ticksToFrames, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
+import {
+  SOURCE_ROW_HEIGHT,
+  STRIP_LABEL_HEIGHT,
+  ticksToX,
+  type PatternLayout,
+  type StripBox,
+} from '../../canvas/pattern-layout.ts';
+import type { Stage } from '../../canvas/use-band-canvas.ts';
+
+export interface PatternScene {
+  layout: PatternLayout;
+  placed: readonly PlacedSlice[];
+  colours: readonly string[];
+  peaks: PeakPyramid | null;
+  loop: Loop;
+  beatsPerBar: number;
+  gridStepTicks: number | null;
+  tempoBpm: number;
+  sampleRate: number;
+  selected: ReadonlySet<string>;
+  /** Where feel, groove and swing put each event, in ticks by its id; null where they leave all alone. */
+  heardTicks: ReadonlyMap<string, number> | null;
+  /** Where a slice that is dragged from above would land, in ticks. */
+  dropTicks: number | null;
+}
+
+/** Events nearer than this to their slice's own place count as unmoved, in ticks. */
+const AT_HOME_TICKS = 2;
+
+export function drawPattern(stage: Stage, scene: PatternScene): void {
+  drawGrid(stage, scene);
+  drawSourceRow(stage, scene);
+  const byId = new Map(scene.placed.map((at) => [at.slice.id, at]));
+  for (const strip of scene.layout.strips) drawThread(stage, scene, strip, byId.get(strip.event.sliceId));
+  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, byId.get(strip.event.sliceId));
+  for (const strip of scene.layout.strips) drawHeardPlace(stage, scene, strip);
+  const { context, inks, width } = stage;
+  const { ribbonBottom } = scene.layout;
+  context.strokeStyle = inks.ink;
+  context.lineWidth = 1;
+  context.beginPath();
+  context.moveTo(0, Math.round(ribbonBottom) + 0.5);
+  context.lineTo(width, Math.round(ribbonBottom) + 0.5);
+  context.stroke();
+  if (scene.dropTicks !== null) {
+    context.strokeStyle = inks.sea;
+    context.lineWidth = 2;
+    verticalLine(
+      context,
+      ticksToX(scene.dropTicks, scene.layout.lengthTicks, width),
+      scene.layout.ribbonTop,
+      ribbonBottom,
+    );
+  }
+}
+
+/** Where a slice plays in the loop's own order, in ticks. */
+function homeTicks(at: PlacedSlice, { loop, layout }: PatternScene): number {
+  const loopTicks = loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
+  const share = (at.startFrame - loop.startFrame) / (loop.endFrame - loop.startFrame);
+  return Math.min(layout.lengthTicks, share * loopTicks);
+}
+
+function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene): void {
+  const { lengthTicks, ribbonTop, ribbonBottom } = scene.layout;
+  context.lineWidth = 1;
+  context.strokeStyle = inks.rule;
+  const step = scene.gridStepTicks;
+  if (step !== null && (width * step) / lengthTicks >= 5) {
+    context.globalAlpha = 0.55;
+    for (let ticks = 0; ticks < lengthTicks; ticks += step) {
+      verticalLine(context, ticksToX(ticks, lengthTicks, width), ribbonTop + STRIP_LABEL_HEIGHT, ribbonBottom);
+    }
+    context.globalAlpha = 1;
+  }
+  context.font = MONO_FONT;
+  context.textBaseline = 'middle';
+  let labelEnd = -Infinity;
+  const beatTicks = countedBeatTicks(scene.beatsPerBar);
+  const perBar = countedBeats(scene.beatsPerBar);
+  for (let beat = 0; beat * beatTicks < lengthTicks; beat++) {
+    const x = ticksToX(beat * beatTicks, lengthTicks, width);
+    const isBar = beat % perBar === 0;
+    context.strokeStyle = isBar ? inks.quiet : inks.rule;
+    verticalLine(context, x, isBar ? ribbonTop : ribbonTop + 8, ribbonBottom + 6);
+    const label = `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`;
+    if (x < labelEnd + 8 && !(isBar && x > labelEnd)) continue;
+    context.fillStyle = inks.quiet;
+    context.fillText(label, x + 2, height - 9);
+    labelEnd = x + 2 + context.measureText(label).width;
+  }
+}
+
+function drawSourceRow({ context, width }: Stage, scene: PatternScene): void {
+  const { loop, placed } = scene;
+  const toX = (frame: number) => ((frame - loop.startFrame) / (loop.endFrame - loop.startFrame)) * width;
+  for (const at of placed) {
+    if (at.startFrame < loop.startFrame || at.startFrame >= loop.endFrame) continue;
+    const x = toX(at.startFrame);
+    const end = toX(Math.min(placed[at.index + 1]?.startFrame ?? loop.endFrame, loop.endFrame));
+    context.fillStyle = scene.colours[at.index] ?? '#000';
+    context.fillRect(x, 1, Math.max(1, end - x - 1.5), SOURCE_ROW_HEIGHT - 3);
+  }
+}
+
+function drawThread(
+  { context, width, inks }: Stage,
+  scene: PatternScene,
+  strip: StripBox,
+  at: PlacedSlice | undefined,
+): void {
+  if (!at) return;
+  const { lengthTicks, ribbonTop } = scene.layout;
+  const home = homeTicks(at, scene);
+  const moved = Math.abs(home - strip.event.positionTicks) > AT_HOME_TICKS;
+  const fromX = ticksToX(home, lengthTicks, width) + 3;
+  const toX = strip.x + 3;
+  const picked = scene.selected.has(strip.event.id);
+  context.strokeStyle = picked ? inks.sea : (scene.colours[at.index] ?? inks.ink);
+  context.lineWidth = picked ? 3 : moved ? 2 : 1;
+  context.globalAlpha = moved || picked ? 0.9 : 0.35;
+  const bottom = strip.y + 2;
+  const bend = (ribbonTop - SOURCE_ROW_HEIGHT) * 0.6;
+  context.beginPath();
+  context.moveTo(fromX, SOURCE_ROW_HEIGHT - 1);
+  context.bezierCurveTo(fromX, SOURCE_ROW_HEIGHT + bend, toX, ribbonTop - bend, toX, Math.max(ribbonTop, bottom));
+  context.stroke();
+  context.globalAlpha = 1;
+  context.lineWidth = 1;
+}
+
+function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBox, at: PlacedSlice | undefined): void {
+  const { event } = strip;
+  const picked = scene.selected.has(event.id);
+  const base = strip.y + strip.height - 1;
+  const top = strip.y + 1;
+  context.fillStyle = picked ? inks.sea : inks.paper;
+  context.globalAlpha = picked ? 0.16 : 0.75;
+  context.fillRect(strip.x, top, strip.width - 1, base - top);
+  context.globalAlpha = 1;
+  context.fillStyle = inks.ink;
+  if (at && scene.peaks) drawStripSound(context, scene, strip, at, base);
+  context.strokeStyle = picked ? inks.sea : inks.rule;
+  context.lineWidth = picked ? 2 : 1;
+  if (picked) context.strokeRect(strip.x + 1, top + 1, strip.width - 3, base - top - 2);
+  else verticalLine(context, strip.x, top, base);
+  if (event.held) {
+    context.fillStyle = inks.ink;
+    context.fillRect(strip.x + 2, base - 4, strip.width - 5, 4);
+  }
+  drawStripLabel(context, scene, strip, at, inks.quiet, inks.ink);
+  context.lineWidth = 1;
+}
+
+/** Nearer than this a strip is drawn where it is heard, in pixels. */
+const SAME_PLACE_PX = 1.5;
+
+/** A dashed line where a strip is heard, when that is not where it stands. */
+function drawHeardPlace({ context, width, inks }: Stage, scene: PatternScene, strip: StripBox): void {
+  const ticks = scene.heardTicks?.get(strip.event.id);
+  if (ticks === undefined) return;
+  const x = ticksToX(ticks, scene.layout.lengthTicks, width);
+  if (Math.abs(x - strip.x) < SAME_PLACE_PX) return;
+  context.strokeStyle = inks.ink;
+  context.setLineDash([2, 2]);
+  verticalLine(context, x, strip.y + STRIP_LABEL_HEIGHT, strip.y + strip.height - 1);
+  context.setLineDash([]);
+}
+
+function drawStripSound(
+  context: CanvasRenderingContext2D,
+  scene: PatternScene,
+  strip: StripBox,
+  at: PlacedSlice,
+  base: number,
+): void {
+  const { event } = strip;
+  const peaks = scene.peaks!;
+  const tall = Math.max(6, strip.height - STRIP_LABEL_HEIGHT - 2);
+  const loudest = Math.max(0.05, peakBetween(peaks, 0, peaks.frames));
+  const scale = velocityToGain(event.velocity) / loudest;
+  const increment = transposeRatio(0, at.slice.sound.tuneCents);
+  const oneTicks = event.lengthTicks / event.repeats;
+  const oneWidth = strip.width / event.repeats;
+  const room = ticksToFrames(oneTicks, scene.tempoBpm, scene.sampleRate) * increment;
+  const shownFrames = Math.min(at.endFrame - at.startFrame, room);
+  const reverse = event.reverse !== at.slice.sound.reverse;
+  const from = reverse ? at.endFrame - shownFrames : at.startFrame;
+  context.fillStyle = scene.colours[at.index] ?? '#000';
+  for (let repeat = 0; repeat < event.repeats; repeat++) {
+    const box = {
+      x: strip.x + repeat * oneWidth,
+      y: base,
+      width: Math.max(1, (oneWidth * shownFrames) / Math.max(1, room) - 1),
+      height: tall,
+    };
+    fillSkyline(context, peaks, from, from + shownFrames, box, { reverse, scale });
+  }
+}
+
+function drawStripLabel(
+  context: CanvasRenderingContext2D,
+  scene: PatternScene,
+  strip: StripBox,
+  at: PlacedSlice | undefined,
+  quiet: string,
+  ink: string,
+): void {
+  if (!at) return;
+  const moved = Math.abs(homeTicks(at, scene) - strip.event.positionTicks) > AT_HOME_TICKS;
+  const { event } = strip;
+  const reversed = event.reverse !== at.slice.sound.reverse;
+  const label = `${at.index + 1}${reversed ? '‹' : ''}${event.repeats > 1 ? `×${event.repeats}` : ''}`;
+  context.font = moved ? `500 ${MONO_FONT}` : MONO_FONT;
+  context.textBaseline = 'middle';
+  if (context.measureText(label).width > strip.width - 2) {
+    if (context.measureText(`${at.index + 1}`).width > strip.width - 1) return;
+    context.fillStyle = moved ? ink : quiet;
+    context.fillText(`${at.index + 1}`, strip.x + 2, strip.y + STRIP_LABEL_HEIGHT / 2 + 1);
+    return;
+  }
+  context.fillStyle = moved ? ink : quiet;
+  context.fillText(label, strip.x + 3, strip.y + STRIP_LABEL_HEIGHT / 2 + 1);
+}

@@ -1,0 +1,211 @@
+<script setup lang="ts">
+/** A part in the rail: its name and picture, and when it is chosen its level, pan, mute and solo. */
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
+import { duplicatePart, movePart, removePart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { slicesOfPart } from '#core/project/cuts.ts';
+import { peakBetween } from '#core/dsp/peaks.ts';
+import type { Part } from '#core/project/schema.ts';
+import { library } from '../../audio/services.ts';
+import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
+import { themeName } from '../../theme/theme.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import { useTransport } from '../../stores/transport.ts';
+import { FOLLOW_WORDS } from './follow-words.ts';
+import DocumentField from '../fields/DocumentField.vue';
+import SkylineMini from '../shared/SkylineMini.vue';
+
+const { part } = defineProps<{ part: Part }>();
+const project = useProject();
+const session = useSession();
+const transport = useTransport();
+const nameField = useTemplateRef('nameField');
+
+const STRETCHES = 28;
+
+const placed = computed(() => slicesOfPart(project.document!, part));
+const colour = computed(() => {
+  const colours = sliceColours(
+    placed.value.map((at) => at.slice.brightnessHz),
+    themeName.value === 'dark' ? NIGHT_LIFT : 0,
+  );
+  return colours[Math.floor(colours.length / 2)] ?? 'var(--sea)';
+});
+const levels = computed(() => {
+  void transport.loadedCount;
+  const peaks = library.peaks.get(part.sourceId);
+  if (!peaks) return [];
+  return Array.from({ length: STRETCHES }, (_, i) =>
+    peakBetween(peaks, (peaks.frames * i) / STRETCHES, (peaks.frames * (i + 1)) / STRETCHES),
+  );
+});
+
+function duplicate(): void {
+  if (!project.run('copy a part', duplicatePart, { partId: part.id })) return;
+  const order = project.document!.partOrder;
+  session.choosePart(order[order.indexOf(part.id) + 1]!);
+}
+
+function put(label: string, settings: PartSettings): void {
+  project.run(label, setPart, { partId: part.id, settings });
+}
+
+const renaming = ref(false);
+async function startRenaming(): Promise<void> {
+  renaming.value = true;
+  await nextTick();
+  nameField.value?.select();
+}
+function finishRenaming(event: Event): void {
+  if (!renaming.value) return;
+  const name = (event.target as HTMLInputElement).value.trim();
+  renaming.value = false;
+  if (name) put('rename part', { name });
+}
+</script>
+
+<template>
+  <li class="part" :class="{ on: part.id === session.partId }">
+    <input
+      v-if="renaming"
+      ref="nameField"
+      class="plain-input part-name"
+      aria-label="Name of the part"
+      maxlength="200"
+      :value="part.name"
+      @blur="finishRenaming"
+      @keydown.enter="finishRenaming"
+      @keydown.esc="renaming = false"
+      @keydown.stop
+    />
+    <button
+      class="pick"
+      :title="`${part.name}: ${placed.length} slices; double-click renames it`"
+      @click="session.choosePart(part.id)"
+      @dblclick="startRenaming"
+    >
+      <span v-if="!renaming" class="name">{{ part.name }}</span>
+      <span class="quiet">{{ FOLLOW_WORDS[part.follow] }}</span>
+      <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
+    </button>
+    <div v-if="part.id === session.partId" class="channel">
+      <DocumentField
+        class="fader"
+        label="level"
+        :show-label="false"
+        :model-value="part.gainDb"
+        :min="-60"
+        :max="12"
+        :step="0.5"
+        :digits="1"
+        :reset="0"
+        unit="dB"
+        @put="put('level', { gainDb: $event })"
+      />
+      <DocumentField
+        class="fader"
+        label="pan"
+        :show-label="false"
+        hint="Left to right"
+        :model-value="part.pan * 100"
+        :min="-100"
+        :max="100"
+        :step="5"
+        :reset="0"
+        unit="% pan"
+        @put="put('pan', { pan: $event / 100 })"
+      />
+      <button
+        class="push small"
+        :aria-pressed="part.muted"
+        title="Mute this part"
+        @click="put('mute', { muted: !part.muted })"
+      >
+        mute
+      </button>
+      <button
+        class="push small"
+        :aria-pressed="part.soloed"
+        title="Hear only soloed parts"
+        @click="put('solo', { soloed: !part.soloed })"
+      >
+        solo
+      </button>
+      <button
+        class="remove quiet"
+        title="Move this part up"
+        aria-label="Move this part up"
+        @click="project.run('move part', movePart, { partId: part.id, by: -1 })"
+      >
+        ↑
+      </button>
+      <button
+        class="remove quiet"
+        title="Move this part down"
+        aria-label="Move this part down"
+        @click="project.run('move part', movePart, { partId: part.id, by: 1 })"
+      >
+        ↓
+      </button>
+      <button class="remove quiet" title="This part once more, with its cut and patterns" @click="duplicate">
+        copy
+      </button>
+      <button
+        class="remove quiet"
+        title="Remove this part"
+        @click="project.run(`remove ${part.name}`, removePart, { partId: part.id })"
+      >
+        remove
+      </button>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.part {
+  border: 1px solid transparent;
+  border-radius: 3px;
+  margin: 0 -6px;
+  padding: 4px 6px;
+}
+.part.on {
+  border-color: var(--sea);
+  background: var(--paper);
+}
+.pick {
+  display: grid;
+  width: 100%;
+  text-align: left;
+  font-size: 13px;
+}
+.name {
+  font-weight: 620;
+  font-size: 14px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.sky {
+  height: 16px;
+  margin-top: 3px;
+}
+.channel {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 6px;
+  margin-top: 6px;
+  align-items: center;
+}
+.part-name {
+  width: 100%;
+  font-weight: 600;
+}
+.fader {
+  flex: 1 0 60px;
+}
+.remove {
+  font-size: 13px;
+  text-align: left;
+  text-decoration: underline;
+}
+</style>

@@ -1,0 +1,196 @@
+/** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
+import type { AudioData } from '#core/dsp/audio.ts';
+import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
+import type { PlacedSlice } from '#core/project/cuts.ts';
+import { fillSkyline, MONO_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
+import type { Stage } from '../../canvas/use-band-canvas.ts';
+import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
+import type { SourceReading } from '../../workers/analysis-protocol.ts';
+
+/** Heights in pixels: numbers above, landscape below; the skyline takes the rest. */
+export const NUMBER_HEIGHT = 22;
+export const LANDSCAPE_HEIGHT = 52;
+const GAP = 8;
+/** Fewer frames a pixel than this show the true curve. */
+const CURVE_BELOW_FRAMES = 3;
+
+export interface SourceScene {
+  window: ViewWindow;
+  frames: number;
+  sampleRate: number;
+  audio: AudioData;
+  peaks: PeakPyramid;
+  reading: SourceReading | null;
+  placed: readonly PlacedSlice[];
+  colours: readonly string[];
+  selected: ReadonlySet<string>;
+  loopStart: number;
+  loopEnd: number;
+  sensitivity: number;
+  /** Frames of the markers that a setting would give, while it moves. */
+  preview: readonly number[] | null;
+  showWater: boolean;
+}
+
+/** Top of the landscape's ground and its base line, for drawing and for dragging the water. */
+export function landscapeBox(height: number): { top: number; bottom: number } {
+  return { top: height - LANDSCAPE_HEIGHT, bottom: height - 2 };
+}
+
+export function drawSource(stage: Stage, scene: SourceScene): void {
+  drawSelection(stage, scene);
+  drawSkylines(stage, scene);
+  drawMarkers(stage, scene);
+  drawPreview(stage, scene);
+  drawLandscape(stage, scene);
+}
+
+function skylineBottom(height: number): number {
+  return height - LANDSCAPE_HEIGHT - GAP;
+}
+
+function visible({ placed, window }: SourceScene): PlacedSlice[] {
+  return placed.filter((at) => at.endFrame >= window.startFrame && at.startFrame <= window.endFrame);
+}
+
+function drawSelection({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  context.fillStyle = inks.sea;
+  for (const at of visible(scene)) {
+    if (!scene.selected.has(at.slice.id)) continue;
+    const x = frameToX(scene.window, at.startFrame, width);
+    context.globalAlpha = 0.13;
+    context.fillRect(x, 0, frameToX(scene.window, at.endFrame, width) - x, skylineBottom(height));
+    context.globalAlpha = 1;
+  }
+  context.fillStyle = inks.rule;
+  context.globalAlpha = 0.5;
+  const start = frameToX(scene.window, scene.loopStart, width);
+  const end = frameToX(scene.window, scene.loopEnd, width);
+  if (start > 0) context.fillRect(0, NUMBER_HEIGHT, start, skylineBottom(height) - NUMBER_HEIGHT);
+  if (end < width) context.fillRect(end, NUMBER_HEIGHT, width - end, skylineBottom(height) - NUMBER_HEIGHT);
+  context.globalAlpha = 1;
+}
+
+function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  const { window, peaks, audio } = scene;
+  const bottom = skylineBottom(height);
+  const tall = bottom - NUMBER_HEIGHT - 4;
+  const framesPerPixel = (window.endFrame - window.startFrame) / width;
+  const loudest = Math.max(0.05, peakBetween(peaks, 0, scene.frames));
+  if (framesPerPixel < CURVE_BELOW_FRAMES) {
+    context.strokeStyle = inks.rule;
+    context.lineWidth = 1;
+    context.beginPath();
+    context.moveTo(0, bottom - tall / 2);
+    context.lineTo(width, bottom - tall / 2);
+    context.stroke();
+    context.lineWidth = 1.5;
+    for (const at of visible(scene)) {
+      const from = Math.max(at.startFrame, window.startFrame);
+      const to = Math.min(at.endFrame, window.endFrame);
+      const x = frameToX(window, from, width);
+      context.strokeStyle = scene.colours[at.index] ?? inks.ink;
+      strokeCurve(context, audio, from, to, { x, y: bottom, width: frameToX(window, to, width) - x, height: tall });
+    }
+    context.lineWidth = 1;
+    return;
+  }
+  const first = scene.placed[0]?.startFrame ?? scene.frames;
+  const pieces = [
+    { startFrame: 0, endFrame: first, colour: inks.rule },
+    ...scene.placed.map((at, index) => ({
+      startFrame: at.startFrame,
+      // Drawn up to the next marker, also where a slice has an end of its own.
+      endFrame: scene.placed[index + 1]?.startFrame ?? scene.frames,
+      colour: scene.colours[at.index] ?? inks.ink,
+    })),
+  ];
+  for (const piece of pieces) {
+    const from = Math.max(piece.startFrame, window.startFrame);
+    const to = Math.min(piece.endFrame, window.endFrame);
+    if (to <= from) continue;
+    const x = frameToX(window, from, width);
+    context.fillStyle = piece.colour;
+    const box = { x, y: bottom, width: frameToX(window, to, width) - x, height: tall };
+    fillSkyline(context, peaks, from, to, box, { scale: 1 / loudest });
+  }
+  context.strokeStyle = inks.ink;
+  context.beginPath();
+  context.moveTo(0, bottom + 0.5);
+  context.lineTo(width, bottom + 0.5);
+  context.stroke();
+}
+
+function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  const bottom = skylineBottom(height);
+  context.font = MONO_FONT;
+  context.textBaseline = 'middle';
+  let labelEnd = -Infinity;
+  for (const at of visible(scene)) {
+    const x = frameToX(scene.window, at.startFrame, width);
+    const selected = scene.selected.has(at.slice.id);
+    context.strokeStyle = selected ? inks.sea : inks.quiet;
+    context.lineWidth = selected ? 2 : 1;
+    context.globalAlpha = scene.preview ? 0.25 : selected ? 1 : 0.55;
+    verticalLine(context, x, 2, bottom);
+    context.globalAlpha = 1;
+    const label = `${at.index + 1}`;
+    const labelWidth = context.measureText(label).width;
+    if (x + 4 > labelEnd || selected) {
+      context.fillStyle = selected ? inks.sea : inks.quiet;
+      context.fillText(label, x + 4, NUMBER_HEIGHT / 2);
+      labelEnd = x + 4 + labelWidth + 3;
+      if (at.slice.locked) {
+        context.fillRect(x - 2.5, 0, 6, 5);
+      } else if (at.slice.origin === 'hand') {
+        context.beginPath();
+        context.arc(x + 0.5, 3.5, 3, 0, 2 * Math.PI);
+        context.fill();
+      }
+    }
+  }
+  context.lineWidth = 1;
+}
+
+function drawPreview({ context, width, height, inks }: Stage, { preview, window }: SourceScene): void {
+  if (!preview) return;
+  context.strokeStyle = inks.sea;
+  context.lineWidth = 2;
+  for (const frame of preview) verticalLine(context, frameToX(window, frame, width), 2, skylineBottom(height));
+  context.lineWidth = 1;
+}
+
+function drawLandscape({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  const { reading, window } = scene;
+  const { top, bottom } = landscapeBox(height);
+  if (!reading) return;
+  const tall = bottom - top;
+  const { hopFrames, values } = reading.landscape;
+  context.fillStyle = inks.quiet;
+  context.globalAlpha = 0.55;
+  context.beginPath();
+  context.moveTo(0, bottom);
+  for (let x = 0; x <= width; x++) {
+    const from = Math.max(0, Math.floor(xToFrame(window, x, width) / hopFrames));
+    const to = Math.min(values.length, Math.max(from + 1, Math.ceil(xToFrame(window, x + 1, width) / hopFrames)));
+    let value = 0;
+    for (let i = from; i < to; i++) if (values[i]! > value) value = values[i]!;
+    context.lineTo(x, bottom - value * tall);
+  }
+  context.lineTo(width, bottom);
+  context.fill();
+  context.globalAlpha = 1;
+  if (!scene.showWater) return;
+  const surface = bottom - (1 - scene.sensitivity) * tall;
+  context.fillStyle = inks.sea;
+  context.globalAlpha = 0.22;
+  context.fillRect(0, surface, width, bottom - surface);
+  context.globalAlpha = 1;
+  context.strokeStyle = inks.sea;
+  context.lineWidth = 2;
+  context.beginPath();
+  context.moveTo(0, surface);
+  context.lineTo(width, surface);
+  context.stroke();
+  context.lineWidth = 1;
+}
