@@ -1,7 +1,7 @@
 /** `root FILE…`: the note of each file, as JSON; null where there is no pitch. */
 import { parseArgs } from 'node:util';
 import { readRootNote } from '#core/analysis/root-note.ts';
-import { mixToMono } from '#core/dsp/audio.ts';
+import { mixForReading } from '#core/dsp/audio.ts';
 import { UsageError } from './args.ts';
 import { forEachFile } from './each-file.ts';
 import { readAudioFile } from './read-audio.ts';
@@ -11,7 +11,7 @@ export async function runRoot(args: string[]): Promise<number> {
   if (positionals.length === 0) throw new UsageError('name at least one sound file');
   return forEachFile(positionals, async (file) => {
     const { audio } = await readAudioFile(file);
-    const pitch = readRootNote(mixToMono(audio), audio.sampleRate);
+    const pitch = readRootNote(mixForReading(audio), audio.sampleRate);
     return {
       file,
       midi: pitch?.midi ?? null,

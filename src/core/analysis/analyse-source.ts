@@ -1,5 +1,5 @@
 /** Everything that is read from a source once, and what slices of it are described by. */
-import { mixToMono, type AudioData } from '../dsp/audio.ts';
+import { mixForReading, type AudioData } from '../dsp/audio.ts';
 import { BAND_COUNT, BAND_EDGES_HZ, bandEnergySteps, type BandEnergies } from './band-energies.ts';
 import { DEFAULT_SELECTION, onsetSteps, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
@@ -10,7 +10,7 @@ import type { TempoHit, TempoReading } from './tempo.ts';
 
 export interface SourceAnalysis extends OnsetAnalysis {
   sampleRate: number;
-  /** Mean of the channels. */
+  /** Mean of the channels, or the louder one where they cancel each other. */
   mono: Float32Array;
   energies: BandEnergies;
   /** The likely hits as the tempo readers need them. */
@@ -48,10 +48,10 @@ export function analyseSource(audio: AudioData): SourceAnalysis {
 
 /** The same in steps that yield the share done: for progress, and for stopping. */
 export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
-  const mono = mixToMono(audio);
+  const mono = mixForReading(audio);
   const { sampleRate } = audio;
-  const energies = yield* within(bandEnergySteps(mono, sampleRate), 0, 0.5);
-  const { onsets, landscape } = yield* within(onsetSteps(mono, sampleRate, energies), 0.5, 0.95);
+  const energies = yield* within(bandEnergySteps(mono, sampleRate), 0, 0.4);
+  const { onsets, landscape } = yield* within(onsetSteps(mono, sampleRate, energies), 0.4, 0.85);
   const selected = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
   const hits = selected.map((onset, index) => {
     const endFrame = selected[index + 1]?.frame ?? mono.length;
@@ -64,6 +64,7 @@ export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
       kick: guess.role === 'kick' ? guess.confidence : 0,
     };
   });
+  yield 0.9;
   const tempoReadings = readTempo(hits, mono.length, sampleRate);
   return { sampleRate, mono, energies, onsets, landscape, tempoHits: hits, tempoReadings };
 }

@@ -81,6 +81,19 @@ describe('hits of made-up signals', () => {
     found.forEach((frame, index) => expect(Math.abs(frame - starts[index]!)).toBeLessThan(0.0015 * RATE));
   });
 
+  it.each([
+    ['one channel turned round', -1],
+    ['one channel dead', 0],
+  ])('are found with %s, as in the channel alone', (_, other) => {
+    const starts = [0, 11_025, 22_050, 40_000];
+    const [left] = burstLoop(60_000, starts, RATE, 1).channels;
+    const channels = [left!, left!.map((sample) => other * sample)];
+    const frames = (sounds: Float32Array[]) =>
+      analyseSource({ sampleRate: RATE, channels: sounds }).tempoHits.map((hit) => hit.frame);
+    expect(frames(channels)).toEqual(frames([left!]));
+    expect(frames(channels)).toHaveLength(4);
+  });
+
   it('are more at a higher sensitivity, and thinned to the least gap', () => {
     const starts = [0, 10_000, 13_500, 30_000];
     const { onsets } = analyseOnsets(mixToMono(burstLoop(50_000, starts)), RATE);

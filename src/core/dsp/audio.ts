@@ -26,6 +26,29 @@ export function mixToMono(audio: AudioData): Float32Array {
   return out;
 }
 
+/** Frames looked at to tell whether two channels cancel: every sixteenth. */
+const CANCEL_STRIDE = 16;
+/** The mean of the channels has lost what they hold when less than this share of their power is left (-13 dB). */
+const CANCELLED_SHARE = 0.05;
+
+/**
+ * The signal that a sound is read from: the mean of the channels; where they cancel each other (one turned round, as
+ * wide effects and miswired leads do) the louder one.
+ */
+export function mixForReading(audio: AudioData): Float32Array {
+  const mono = mixToMono(audio);
+  const [left, right] = audio.channels;
+  if (!left || !right) return mono;
+  let [power, leftPower, rightPower] = [0, 0, 0];
+  for (let i = 0; i < mono.length; i += CANCEL_STRIDE) {
+    power += mono[i]! ** 2;
+    leftPower += left[i]! ** 2;
+    rightPower += right[i]! ** 2;
+  }
+  if (power >= (CANCELLED_SHARE * (leftPower + rightPower)) / 2) return mono;
+  return leftPower >= rightPower ? left : right;
+}
+
 /** Largest absolute sample of all channels between two frames. */
 export function peakLevel(audio: AudioData, startFrame = 0, endFrame = frameCount(audio)): number {
   let peak = 0;

@@ -64,6 +64,7 @@ export class SoundLibrary {
     const best = reading.tempoReadings[0];
     const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
     const name = nameOfFile(file.name);
+    onProgress?.(0.99);
     await this.client.call({ kind: 'put-on-shelf', sourceId: source.sourceId, name, facts: { tempo, skyline } });
     return { source, reading, name, mendedSamples };
   }
