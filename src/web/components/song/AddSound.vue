@@ -58,6 +58,8 @@ function addFromShelf(id: string, name: string): void {
 }
 .adding {
   display: grid;
+  grid-auto-rows: max-content;
+  flex: none;
   max-height: 220px;
   overflow-y: auto;
   padding: 4px;
