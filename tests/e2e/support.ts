@@ -5,6 +5,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/compile-plan.ts';
 import { renderAll } from '#core/engine/follow.ts';
+import type { EngineStatus } from '#core/engine/messages.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
@@ -14,6 +15,7 @@ export const ENGINE_RATE = 44100;
 interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
+  status: Pick<EngineStatus, 'sounding'>;
 }
 declare global {
   interface Window {

@@ -17,13 +17,43 @@ const LEAST_FIT = 0.9;
 const SAME_TEMPO = 0.004;
 const MULTIPLES = [1, 2, 0.5, 1.5, 2 / 3] as const;
 const MOST_BARS = 64;
+/** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
+const LEAST_BPM = 40;
+const MOST_BPM = 300;
+const OCTAVE_CONFIDENCE = 0.5;
 
 /**
- * All readings, the likeliest first.
+ * All readings, the likeliest first, its half and double among them.
  * @param frames length of the file
  * @returns an empty list for sounds too short for a bar and without enough hits
  */
 export function readTempo(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
+  return withHalfAndDouble(likelyReadings(hits, frames, sampleRate));
+}
+
+/** The likeliest reading's half and double, where they are whole bars and missing, come right after it. */
+function withHalfAndDouble(readings: readonly TempoReading[]): TempoReading[] {
+  const [best, ...others] = readings;
+  if (!best) return [];
+  const missing = [0.5, 2]
+    .map((factor) => ({
+      ...best,
+      bpm: best.bpm * factor,
+      bars: best.bars * factor,
+      confidence: best.confidence * OCTAVE_CONFIDENCE,
+    }))
+    .filter(
+      ({ bpm, bars }) =>
+        Number.isInteger(bars) &&
+        bars <= MOST_BARS &&
+        bpm >= LEAST_BPM &&
+        bpm <= MOST_BPM &&
+        !others.some((other) => other.bars === bars && Math.abs(other.bpm / bpm - 1) < SAME_TEMPO),
+    );
+  return [best, ...missing, ...others];
+}
+
+function likelyReadings(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
   const byLength = readLoopTempo(hits, frames, sampleRate);
   const best = byLength[0];
   const beginsAtOnce = (hits[0]?.frame ?? 0) < LEAD_IN_SECONDS * sampleRate;

@@ -64,6 +64,34 @@ describe('files with silence before the loop and a tail after it', () => {
   });
 });
 
+describe('half and double', () => {
+  it.each([
+    ['of a trimmed loop', 0, 0],
+    ['of a loop with silence before it and a tail', 27_000, 31_000],
+  ])('%s are among the readings', (_, start, tail) => {
+    for (const bpm of [74, 96, 140, 172]) {
+      const frames = Math.round(start + (4 * 240 * RATE) / bpm + tail);
+      const readings = readTempo(rockBeat(bpm, 4, start), frames, RATE);
+      const [best] = readings;
+      for (const factor of [0.5, 2]) {
+        const wanted = best!.bpm * factor;
+        if (wanted < 40 || wanted > 300) continue;
+        const found = readings.filter((reading) => Math.abs(reading.bpm / wanted - 1) < 0.004);
+        expect(found.some((reading) => reading.bars === best!.bars * factor)).toBe(true);
+        expect(found.every((reading) => reading.confidence <= best!.confidence)).toBe(true);
+      }
+      const inFile = readings.some(({ bars, bpm: read }) => Math.abs(read / bpm - 1) < 0.004 && bars === 4);
+      expect(inFile).toBe(true);
+    }
+  });
+
+  it('are left out where bars would not be whole, and of nothing there is nothing', () => {
+    const readings = readTempo(rockBeat(100, 1), Math.round((240 * RATE) / 100), RATE);
+    expect(readings.every(({ bars }) => Number.isInteger(bars) && bars >= 1)).toBe(true);
+    expect(readTempo([], 4_000, RATE)).toEqual([]);
+  });
+});
+
 describe('names', () => {
   it.each([
     ['break 93bpm', 93, null],

@@ -29,12 +29,12 @@ const tempo = computed(() =>
   loopTempoBpm(loop.value.bars, loop.value.beatsPerBar, loopFrames.value, source.value.sampleRate),
 );
 
-/** Other readings: those the analysis named, and half and double. */
+/** Other readings: half and double of the loop as it is, and those the analysis named. */
 const readings = computed(() => {
   const { bars } = loop.value;
   const more = [{ ...loop.value, bars: bars * 2 }, ...(bars % 2 === 0 ? [{ ...loop.value, bars: bars / 2 }] : [])];
   const seen = new Set<string>();
-  return [loop.value, ...part.value.tempoReadings, ...more]
+  return [loop.value, ...more, ...part.value.tempoReadings]
     .map(({ startFrame, endFrame, bars: count, beatsPerBar }) => ({ startFrame, endFrame, bars: count, beatsPerBar }))
     .filter((reading) => {
       const name = Object.values(reading).join('/');
