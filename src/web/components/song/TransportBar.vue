@@ -252,13 +252,20 @@ defineExpose({ tap, toggleClick });
 .meter span.over {
   background: var(--signal);
 }
-@media (max-width: 1180px) {
-  .field.narrow,
+/* What is least needed goes first: the meters, what is being made and what the next undo is called, then metre, click and undo themselves. */
+@media (max-width: 1100px) {
   .meters {
     display: none;
   }
 }
-@media (max-width: 900px) {
+@media (max-width: 960px) {
+  .making,
+  .what {
+    display: none;
+  }
+}
+@media (max-width: 870px) {
+  .field.narrow,
   .steps {
     display: none;
   }
