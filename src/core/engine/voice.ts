@@ -20,7 +20,7 @@ export interface VoiceStart {
   rings: boolean;
 }
 
-/** A start of a slice as it is, at full level. */
+/** A start of a slice as it is, neither louder nor softer. */
 export function plainStart(): VoiceStart {
   return {
     gain: 1,
