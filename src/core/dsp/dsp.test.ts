@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { mixForReading } from './audio.ts';
 import { sine } from '../../../tests/support/signals.ts';
 import { bandPass, filterInto, highPass, lowPass, type Biquad } from './biquad.ts';
 import { PowerSpectrum } from './fft.ts';
@@ -99,6 +100,32 @@ describe('reading between samples', () => {
     const high = resample(sine(15_000, 0.2), 2);
     expect(Math.max(...high.subarray(100, high.length - 100))).toBeLessThan(0.05);
     expect(resample(sine(440, 0.1), 2).length).toBe(2205);
+  });
+});
+
+describe('the signal that is read', () => {
+  it('is the mean of the channels, also of one that is silent or far softer', () => {
+    const left = sine(440, 0.1);
+    for (const share of [1, 0.5, 0.1, 0]) {
+      const right = left.map((sample) => share * sample);
+      const read = mixForReading({ sampleRate: RATE, channels: [left, right] });
+      expect(read[25]).toBeCloseTo(((1 + share) / 2) * left[25]!, 6);
+    }
+    // Two sounds that have nothing to do with each other.
+    const other = sine(991, 0.1);
+    expect(mixForReading({ sampleRate: RATE, channels: [left, other] })[30]).toBeCloseTo(
+      (left[30]! + other[30]!) / 2,
+      6,
+    );
+  });
+
+  it('is the louder channel where they cancel each other, and the only one where there is one', () => {
+    const left = sine(440, 0.1);
+    const turned = left.map((sample) => -0.9 * sample);
+    expect(mixForReading({ sampleRate: RATE, channels: [left, turned] })).toBe(left);
+    expect(mixForReading({ sampleRate: RATE, channels: [turned, left] })).toBe(left);
+    expect(mixForReading({ sampleRate: RATE, channels: [turned] })).toBe(turned);
+    expect(mixForReading({ sampleRate: RATE, channels: [new Float32Array(9), new Float32Array(9)] })).toHaveLength(9);
   });
 });
 
