@@ -14,6 +14,7 @@ import { useSession } from '../../stores/session.ts';
 import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
 import MetreField from '../fields/MetreField.vue';
+import PartMix from '../fields/PartMix.vue';
 import TimeDetails from './TimeDetails.vue';
 
 const project = useProject();
@@ -130,27 +131,7 @@ function rename(event: Event): void {
       <span>name</span>
       <input class="plain-input" :value="part.name" maxlength="200" @change="rename" @keydown.stop />
     </label>
-    <DocumentField
-      label="level"
-      :model-value="part.gainDb"
-      :min="-60"
-      :max="12"
-      :step="0.5"
-      :digits="1"
-      :reset="0"
-      unit="dB"
-      @put="put('level', { gainDb: $event })"
-    />
-    <DocumentField
-      label="pan"
-      :model-value="part.pan * 100"
-      :min="-100"
-      :max="100"
-      :step="5"
-      :reset="0"
-      unit="%"
-      @put="put('pan', { pan: $event / 100 })"
-    />
+    <PartMix :part="part" />
     <DocumentField
       label="stop fade"
       hint="How long a slice that is cut off fades: 1 to 50 ms"

@@ -12,7 +12,7 @@ import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
 import { FOLLOW_WORDS } from './follow-words.ts';
-import DocumentField from '../fields/DocumentField.vue';
+import PartMix from '../fields/PartMix.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 
 const { part } = defineProps<{ part: Part }>();
@@ -89,32 +89,7 @@ function finishRenaming(event: Event): void {
       <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
     </button>
     <div v-if="part.id === session.partId" class="channel">
-      <DocumentField
-        class="fader"
-        label="level"
-        :show-label="false"
-        :model-value="part.gainDb"
-        :min="-60"
-        :max="12"
-        :step="0.5"
-        :digits="1"
-        :reset="0"
-        unit="dB"
-        @put="put('level', { gainDb: $event })"
-      />
-      <DocumentField
-        class="fader"
-        label="pan"
-        :show-label="false"
-        hint="Left to right"
-        :model-value="part.pan * 100"
-        :min="-100"
-        :max="100"
-        :step="5"
-        :reset="0"
-        unit="% pan"
-        @put="put('pan', { pan: $event / 100 })"
-      />
+      <PartMix :part="part" narrow />
       <button
         class="push small"
         :aria-pressed="part.muted"
@@ -199,9 +174,6 @@ function finishRenaming(event: Event): void {
 .part-name {
   width: 100%;
   font-weight: 600;
-}
-.fader {
-  flex: 1 0 60px;
 }
 .remove {
   font-size: 13px;
