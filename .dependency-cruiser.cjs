@@ -42,6 +42,13 @@ module.exports = {
       to: { path: '^src/core/(analysis|stretch|project|patterns|engine|formats)' },
     },
     {
+      name: 'kernels-know-nothing',
+      comment: 'The innermost loops are told where their numbers lie, and nothing else.',
+      severity: 'error',
+      from: { path: '^src/core/kernels' },
+      to: { path: '.', pathNot: '^src/core/kernels' },
+    },
+    {
       name: 'analysis-knows-no-document',
       severity: 'error',
       from: { path: '^src/core/(analysis|stretch|formats)' },

@@ -70,7 +70,8 @@ function shortEnergies(x: Float32Array): Float64Array {
 }
 
 function steepest(energies: Float64Array, attack: number): { hop: number; rise: number } {
-  const centre = Math.round(attack / ENERGY_HOP);
+  // The rise from two hops before to a hop belongs to the middle of what both windows cover.
+  const centre = Math.round((attack - ENERGY_WINDOW / 2) / ENERGY_HOP) + 1;
   let best = { hop: centre, rise: 0 };
   for (let hop = Math.max(2, centre - SEARCH_HOPS); hop <= Math.min(energies.length - 1, centre + SEARCH_HOPS); hop++) {
     const rise = energies[hop]! - energies[hop - 2]!;

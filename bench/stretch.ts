@@ -5,7 +5,7 @@
 import { SimpleFilter, SoundTouch } from 'soundtouchjs';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION, MARKER_LEAD_SECONDS } from '#core/analysis/detect-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { retime, type Retiming } from '#core/stretch/retime.ts';
 import { KINDS, makePiece, playPiece, RATE, type Kind, type Sounds } from './stretch-material.ts';
@@ -20,7 +20,14 @@ type Method = (audio: AudioData, attacks: readonly number[], ratio: number, semi
 const ours =
   (mode: Retiming['mode']): Method =>
   (audio, attacks, ratio, semitones) =>
-    retime(audio, attacks, { mode, ratio, semitones, tail: 'ring', material: 'mixes' });
+    retime(audio, attacks, {
+      mode,
+      ratio,
+      semitones,
+      tail: 'ring',
+      material: 'mixes',
+      leadSeconds: MARKER_LEAD_SECONDS,
+    });
 
 /** SoundTouchJS: overlap-add of similar pieces (WSOLA), as many programs use it. */
 const library: Method = (audio, _attacks, ratio, semitones) => {

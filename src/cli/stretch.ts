@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION, MARKER_LEAD_SECONDS } from '#core/analysis/detect-onsets.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { MATERIALS, MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
@@ -42,6 +42,7 @@ export async function runStretch(args: string[]): Promise<number> {
     semitones: numberOption(values, 'semitones', { min: -48, max: 48, fallback: 0 })!,
     tail: choiceOption(values, 'tail', TAILS, 'ring'),
     material: choiceOption(values, 'material', MATERIALS, 'mixes'),
+    leadSeconds: MARKER_LEAD_SECONDS,
   };
   if (retiming.mode === 'stretch' && (retiming.ratio > MAX_STRETCH_RATIO || retiming.ratio < 1 / MAX_STRETCH_RATIO)) {
     throw new InputError(

@@ -51,6 +51,8 @@ const ATTACK_WINDOW = { beforeMs: 12, afterMs: 5 };
 /** A sound that begins within this of the file's start begins at the file's start, in milliseconds. */
 const FILE_START_MS = 12;
 const ZERO_CROSSING_REACH_MS = 0.7;
+/** How far before the attack a marker lies in the middle of all cases, so that nothing of it is cut off. */
+export const MARKER_LEAD_SECONDS = 0.0005;
 const CANDIDATES_LISTED_FROM = 0.02;
 const CANDIDATES_A_STEP = 200;
 /** Hits this far below the loudest one stand lowest of the sure ones. */

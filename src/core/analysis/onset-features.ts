@@ -1,13 +1,13 @@
 /** What is measured around a moment to tell whether a hit begins there. */
+import { kernels } from '../kernels/kernels.ts';
 import { BAND_COUNT, type BandEnergies } from './band-energies.ts';
 
 /** Rises below this are the play of noise and beating, in dB. */
 const RISE_FLOOR_DB = 2;
-const RISE_CEILING_DB = 30;
 /** Energy that counts as silence, relative to the loudest moment of the whole source in any band. */
 const RELATIVE_FLOOR = 10 ** (-66 / 10);
 
-/** Windows in hops (about 1 ms) over which energy after and before a moment is compared. */
+/** Windows in hops (about 1 ms; no more than the kernel sees around a block) over which energy after and before a moment is compared. */
 interface Scale {
   after: number;
   before: number;
@@ -28,42 +28,65 @@ export interface RiseMaps {
   sums: Float64Array[];
 }
 
-/** Compares the energy just after with the energy just before, in every band at every hop. */
+/** Bands from the lowest that count by their long windows: narrow ones follow slowly and beat. */
+const SLOW_BANDS = 3;
+/** How much the windows that a band counts by weigh against the others. */
+const MAIN_SHARE = 0.7;
+
+/** What the kernel works on, in its memory: filled and read again block by block. */
+const kernel = kernels();
+const BLOCK = kernel.value('RISE_HOPS');
+const BACK = kernel.value('RISE_BACK');
+const input = kernel.floats('riseEnergies', BACK + BLOCK + kernel.value('RISE_AHEAD'));
+const shortOut = kernel.floats('riseShort', BLOCK);
+const longOut = kernel.floats('riseLong', BLOCK);
+const totalOut = kernel.floats('riseTotal', BLOCK);
+
+/** Compares the energy just after with the energy just before, in every band at every hop; beyond the ends lies nothing. */
 export function measureRises(energies: BandEnergies): RiseMaps {
-  let loudest = 0;
-  for (const band of energies.bands) for (const energy of band) if (energy > loudest) loudest = energy;
-  const floor = loudest * RELATIVE_FLOOR + 1e-12;
-  const sums = energies.bands.map((band) => runningSum(band));
-  const short = sums.map((sum) => riseOf(sum, SHORT, floor));
-  const long = sums.map((sum) => riseOf(sum, LONG, floor));
-  const total = new Float32Array(energies.length);
-  for (let band = 0; band < BAND_COUNT; band++) {
-    // The narrow low bands follow slowly and beat: they count by their long windows.
-    const rises = band < 3 ? long[band]! : short[band]!;
-    const other = band < 3 ? short[band]! : long[band]!;
-    for (let i = 0; i < total.length; i++) {
-      const rise = 0.7 * rises[i]! + 0.3 * other[i]! - RISE_FLOOR_DB;
-      if (rise > 0) total[i]! += rise;
-    }
+  const { bands, length } = energies;
+  const floor = Math.max(0, ...bands.map(greatest)) * RELATIVE_FLOOR + 1e-12;
+  const short = bands.map(() => new Float32Array(length));
+  const long = bands.map(() => new Float32Array(length));
+  const total = new Float32Array(length);
+  for (let from = 0; from < length; from += BLOCK) {
+    const hops = Math.min(BLOCK, length - from);
+    totalOut.fill(0);
+    bands.forEach((band, index) => {
+      loadEnergies(band, from);
+      const shortShare = index < SLOW_BANDS ? 1 - MAIN_SHARE : MAIN_SHARE;
+      kernel.measureBandRises(
+        hops,
+        SHORT.after,
+        SHORT.before,
+        LONG.after,
+        LONG.before,
+        floor,
+        shortShare,
+        RISE_FLOOR_DB,
+      );
+      short[index]!.set(shortOut.subarray(0, hops), from);
+      long[index]!.set(longOut.subarray(0, hops), from);
+    });
+    total.set(totalOut.subarray(0, hops), from);
   }
-  return { short, long, total, floor, sums };
+  return { short, long, total, floor, sums: bands.map(runningSum) };
 }
 
-function riseOf(sums: Float64Array, { after, before }: Scale, floor: number): Float32Array {
-  const length = sums.length - 1;
-  const out = new Float32Array(length);
-  const toDb = 10 / Math.LN10;
-  for (let i = 0; i < length; i++) {
-    const end = i + after < length ? i + after : length;
-    const start = i > before ? i - before : 0;
-    const energyAfter = (sums[end]! - sums[i]!) / after + floor;
-    const energyBefore = (sums[i]! - sums[start]!) / before + floor;
-    if (energyAfter > energyBefore) {
-      const rise = toDb * Math.log(energyAfter / energyBefore);
-      out[i] = rise < RISE_CEILING_DB ? rise : RISE_CEILING_DB;
-    }
-  }
-  return out;
+/** Brings the energies from `from` on to the kernel, with what its windows see before and after. */
+function loadEnergies(band: Float32Array, from: number): void {
+  const first = Math.max(0, from - BACK);
+  const last = Math.min(band.length, first + input.length - (first - (from - BACK)));
+  const offset = first - (from - BACK);
+  input.fill(0, 0, offset);
+  input.set(band.subarray(first, last), offset);
+  input.fill(0, offset + last - first);
+}
+
+function greatest(values: Float32Array): number {
+  let most = 0;
+  for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!;
+  return most;
 }
 
 /** Candidates nearer to each other than this are one, in hops. */

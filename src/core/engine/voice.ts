@@ -1,5 +1,5 @@
 /** One sounding slice. Voices are made once and used again; nothing here allocates while sound runs. */
-import { sincReadRun, sincTable } from '../dsp/sinc.ts';
+import { SINC_RUN, sincLeft, sincReadRun, sincRight, sincTable } from '../dsp/sinc.ts';
 import type { PlanSlice, PlanSource } from './render-plan.ts';
 
 /** How a voice is to start. */
@@ -54,7 +54,7 @@ export class Voice {
 
   private left: Float32Array = EMPTY;
   private right: Float32Array = EMPTY;
-  private table: Float64Array = NO_TABLE;
+  private table = sincTable(1);
   private position = 0;
   private step = 1;
   private exact = false;
@@ -274,10 +274,11 @@ export class Voice {
       }
       position = at;
     } else {
-      position = sincReadRun(table, left, right, position, step, readLeft, readRight, count);
+      position = sincReadRun(table, left, right, position, step, count);
+      const readRight = right === left ? sincLeft : sincRight;
       for (let i = 0; i < count; i++) {
         const level = levels[i]!;
-        outLeft[from + i]! += readLeft[i]! * level * gainLeft;
+        outLeft[from + i]! += sincLeft[i]! * level * gainLeft;
         outRight[from + i]! += readRight[i]! * level * gainRight;
       }
     }
@@ -287,9 +288,6 @@ export class Voice {
 }
 
 const EMPTY = new Float32Array(0);
-const NO_TABLE = new Float64Array(0);
 /** Frames rendered at one go, and the levels of those frames: shared, for voices are rendered one after another. */
-const MAX_RUN = 512;
+const MAX_RUN = SINC_RUN;
 const levels = new Float64Array(MAX_RUN);
-const readLeft = new Float64Array(MAX_RUN);
-const readRight = new Float64Array(MAX_RUN);

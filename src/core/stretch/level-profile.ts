@@ -2,7 +2,7 @@ import { bandTable, type PhaseVocoder } from './phase-vocoder.ts';
 
 /** Bands in which levels are followed. */
 export const BANDS = 12;
-const MOST_SPECTRA = 16;
+const MOST_SPECTRA = 10;
 /** Faster than this nothing is taken to die away, in nepers a second (520 dB a second). */
 const LEAST_SLOPE = -60;
 /** Slopes are measured under what rings from before, so they come out too flat; this much is added. */

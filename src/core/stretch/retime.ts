@@ -25,13 +25,15 @@ export interface Retiming {
   /** By slices: what fills gaps. */
   tail: Exclude<Fill, 'stretch'>;
   material: Material;
+  /** How far before its attack each place lies: the attack goes to its exact new time, not the place. 0 without. */
+  leadSeconds?: number;
 }
 
 /** Crossfade from one segment to the next; it ends where the attack begins. */
 const LEAD_SECONDS = 0.004;
 
 /**
- * @param attacks frames at which attacks begin, in order; not used by speed
+ * @param attacks frames at which attacks begin (or just before: see `leadSeconds`), in order; not used by speed
  * @returns `round(frames * ratio)` frames
  * @throws RangeError for a ratio or transposition beyond use
  */
@@ -63,7 +65,10 @@ export function* retimeSteps(audio: AudioData, attacks: readonly number[], retim
   const starts = [...new Set([0, ...attacks])].filter((at) => at >= 0 && at < frames).sort((a, b) => a - b);
   const fill = mode === 'slices' ? retiming.tail : 'stretch';
   const settings = settingsFor(retiming.material, fill, sampleRate);
-  const targets = starts.map((at) => Math.round(at * ratio));
+  const ahead = (retiming.leadSeconds ?? 0) * sampleRate;
+  const targets = starts.map((at) =>
+    at === 0 ? 0 : Math.max(1, Math.round((at + ahead) * ratio - ahead / increment)),
+  );
   const places = starts.map((at) => Math.round(at / increment));
   return yield* placeSegments(source, sampleRate, [...places, pitched], [...targets, outFrames], settings);
 }

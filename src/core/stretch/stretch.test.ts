@@ -101,6 +101,26 @@ describe('attacks', () => {
     for (const at of [5_000, 15_000, 25_000]) expect(out[Math.round(at * 1.31)]).toBe(1);
     expect(energy(out, 0, out.length)).toBeCloseTo(3, 2);
   });
+
+  it('stand in their new places when it is known how far before them the markers lie', () => {
+    const leadSeconds = 0.0005;
+    const signal = new Float32Array(60_000);
+    const attacks = [5_000, 25_000, 45_000];
+    for (const at of attacks) signal[at] = 1;
+    const markers = attacks.map((at) => at - Math.round(leadSeconds * RATE));
+    for (const [ratio, semitones] of [
+      [0.7, 0],
+      [1.9, 0],
+      [1.5, 12],
+    ] as const) {
+      const out = retime(monoOf(signal), markers, { ...WAYS, ratio, semitones, leadSeconds }).channels[0]!;
+      for (const at of attacks) {
+        const around = out.subarray(Math.round(at * ratio) - 200, Math.round(at * ratio) + 200);
+        const loudest = around.reduce((best, value, i) => (Math.abs(value) > Math.abs(around[best]!) ? i : best), 0);
+        expect(Math.abs(loudest - 200)).toBeLessThanOrEqual(1);
+      }
+    }
+  });
 });
 
 describe('what lies between', () => {

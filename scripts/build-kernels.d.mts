@@ -1,0 +1,1 @@
+export function compileKernels(): Promise<Uint8Array>;

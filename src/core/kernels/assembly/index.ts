@@ -1,0 +1,3 @@
+export * from './bands';
+export * from './rises';
+export * from './sinc';

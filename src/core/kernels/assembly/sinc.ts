@@ -1,0 +1,50 @@
+/** Reading between samples, four taps at a time: see `dsp/sinc.ts`. */
+import { sumOfLanes } from './lanes';
+
+const TAPS = 16;
+const PHASES = 1024;
+/** Samples before a position that are taken in. */
+const BEFORE = 7;
+
+/** Samples that fit the window of a channel, values that fit its output, and tables that may be built. */
+export const SINC_WINDOW: i32 = 4096;
+export const SINC_RUN: i32 = 512;
+export const SINC_TABLE_LENGTH: i32 = (PHASES + 1) * TAPS;
+
+export const sincTables: usize = memory.data(8 * (1024 + 1) * 16 * 4, 16);
+export const sincWindowLeft: usize = memory.data(4096 * 4, 16);
+export const sincWindowRight: usize = memory.data(4096 * 4, 16);
+export const sincOutLeft: usize = memory.data(512 * 4, 16);
+export const sincOutRight: usize = memory.data(512 * 4, 16);
+
+function taps(row: usize, samples: usize): f32 {
+  const low = f32x4.add(
+    f32x4.mul(v128.load(row), v128.load(samples)),
+    f32x4.mul(v128.load(row, 16), v128.load(samples, 16)),
+  );
+  const high = f32x4.add(
+    f32x4.mul(v128.load(row, 32), v128.load(samples, 32)),
+    f32x4.mul(v128.load(row, 48), v128.load(samples, 48)),
+  );
+  return sumOfLanes(f32x4.add(low, high));
+}
+
+/**
+ * Writes `count` values, `step` apart from `start` on, of what lies in the windows.
+ * @param base position of the windows' first sample
+ * @returns the position after the last value
+ */
+export function readSinc(table: usize, start: f64, step: f64, base: f64, from: i32, to: i32, stereo: bool): f64 {
+  let position = start;
+  for (let i = from; i < to; i++) {
+    const inWindow = position - base;
+    const whole = <i32>inWindow;
+    const row = table + ((<usize>(<i32>((inWindow - <f64>whole) * PHASES + 0.5)) * TAPS) << 2);
+    const first = (<usize>(whole - BEFORE)) << 2;
+    const out = (<usize>i) << 2;
+    store<f32>(sincOutLeft + out, taps(row, sincWindowLeft + first));
+    if (stereo) store<f32>(sincOutRight + out, taps(row, sincWindowRight + first));
+    position += step;
+  }
+  return position;
+}
