@@ -42,7 +42,7 @@ describe('the soft part before an attack', () => {
     expect(leadInFrame(signal, RATE, ms(120), NO_RISES)).toBe(ms(120));
   });
 
-  it('is taken to hide 2.4 ms under what rings where nothing bursts, and never lies before the file', () => {
+  it('is taken to hide 3 ms under what rings where nothing bursts, and never lies before the file', () => {
     const gentle = [5, 6, 6, 8, 10, 9, 8, 6, 1, ...new Array<number>(9).fill(8)];
     expect(
       leadInFrame(
@@ -51,7 +51,7 @@ describe('the soft part before an attack', () => {
         ms(120),
         gentle,
       ),
-    ).toBe(ms(120) - Math.round(0.0024 * RATE));
+    ).toBe(ms(120) - Math.round(0.003 * RATE));
     expect(
       leadInFrame(
         noise(() => -20),

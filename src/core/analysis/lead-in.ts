@@ -39,7 +39,7 @@ const GENTLE_RISE_DB = 18;
 const GENTLE_TOP_RISE_DB = 8;
 const GENTLE_LOW_RISE_DB = 4;
 /** ...and began so much before it shows. */
-const GENTLE_SECONDS = 0.0024;
+const GENTLE_SECONDS = 0.003;
 
 /**
  * @param startFrame where the attack shows

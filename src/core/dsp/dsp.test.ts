@@ -94,6 +94,23 @@ describe('reading between samples', () => {
     }
   });
 
+  it('sees nothing of what lies outside the range it is given: the next hit does not bleed in', () => {
+    const signal = new Float32Array(200);
+    signal[49] = signal[100] = 1;
+    const loudest = (...range: [number, number] | []) => {
+      sincReadRun(sincTable(1), signal, signal, 50.3, 1, 50, ...range);
+      return Math.max(...sincLeft.subarray(0, 50).map(Math.abs));
+    };
+    expect(loudest()).toBeGreaterThan(0.2);
+    expect(loudest(50, 100)).toBe(0);
+  });
+
+  it('keeps the top octave: 18 kHz within 0.1 dB, a semitone down', () => {
+    const low = resample(sine(18_000, 0.5), 2 ** (-1 / 12)).subarray(1000, 20_000);
+    const power = low.reduce((sum, value) => sum + value * value, 0) / low.length;
+    expect(Math.abs(10 * Math.log10(2 * power))).toBeLessThan(0.1);
+  });
+
   it('does not fold back what lies above the new half rate', () => {
     const high = resample(sine(15_000, 0.2), 2);
     expect(Math.max(...high.subarray(100, high.length - 100))).toBeLessThan(0.05);

@@ -5,7 +5,7 @@
 import { kernels } from '../kernels/kernels.ts';
 
 /** Samples on each side of the position that are taken in. */
-export const SINC_REACH = 8;
+export const SINC_REACH = 12;
 const TAPS = 2 * SINC_REACH;
 const PHASES = 1024;
 const KAISER_BETA = 8;
@@ -94,6 +94,7 @@ export function sincRead(table: SincTable, signal: Float32Array, position: numbe
  * @param right the same array as `left` for one channel; {@link sincRight} is then not written
  * @param step how far apart the values lie, below 4000 either way; below 0 reads backwards
  * @param count values, at most {@link SINC_RUN}
+ * @param fromFrame frames before this and from `toFrame` on count as 0: what lies outside a slice does not bleed into it
  * @returns the position after the last value
  */
 export function sincReadRun(
@@ -103,6 +104,8 @@ export function sincReadRun(
   startPosition: number,
   step: number,
   count: number,
+  fromFrame = 0,
+  toFrame = left.length,
 ): number {
   const stereo = right !== left;
   const most = Math.max(1, Math.floor((windowLeft.length - TAPS - 4) / Math.max(1e-3, Math.abs(step))));
@@ -113,17 +116,24 @@ export function sincReadRun(
     // One sample more on each side: the sum of the steps is rounded otherwise than their product.
     const base = Math.floor(Math.min(position, reached)) - SINC_REACH;
     const span = Math.min(windowLeft.length, Math.floor(Math.max(position, reached)) + SINC_REACH + 2 - base);
-    fillWindow(windowLeft, left, base, span);
-    if (stereo) fillWindow(windowRight, right, base, span);
+    fillWindow(windowLeft, left, base, span, fromFrame, toFrame);
+    if (stereo) fillWindow(windowRight, right, base, span, fromFrame, toFrame);
     position = kernel.readSinc(table.address, position, step, base, done, to, stereo);
     done = to;
   }
   return position;
 }
 
-function fillWindow(window: Float32Array, signal: Float32Array, base: number, span: number): void {
-  const from = Math.min(span, Math.max(0, -base));
-  const to = Math.max(from, Math.min(span, signal.length - base));
+function fillWindow(
+  window: Float32Array,
+  signal: Float32Array,
+  base: number,
+  span: number,
+  fromFrame: number,
+  toFrame: number,
+): void {
+  const from = Math.min(span, Math.max(0, fromFrame - base));
+  const to = Math.max(from, Math.min(span, toFrame - base));
   for (let i = 0; i < from; i++) window[i] = 0;
   for (let i = from; i < to; i++) window[i] = signal[base + i]!;
   for (let i = to; i < span; i++) window[i] = 0;

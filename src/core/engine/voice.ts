@@ -61,6 +61,9 @@ export class Voice {
   private firstPosition = 0;
   /** Source frame at which the voice ends. */
   private endFrame = 0;
+  /** What reading between samples may see: no more than the slice where the neighbour does not go on. */
+  private seenFrom = 0;
+  private seenTo = 0;
   /** Output frames played and to play. */
   private age = 0;
   private length = 0;
@@ -98,6 +101,8 @@ export class Voice {
     const increment = slice.increment * how.tune;
     const endFrame = how.rings && !how.reverse ? slice.endFrame : slice.naturalEndFrame;
     this.endFrame = how.reverse ? slice.startFrame - 1 : endFrame;
+    this.seenFrom = how.joinsPrevious ? 0 : slice.startFrame;
+    this.seenTo = how.joinsNext ? this.left.length : endFrame;
     this.table = sincTable(increment);
     this.step = how.reverse ? -increment : increment;
     this.position = how.reverse ? endFrame - 1 : slice.startFrame;
@@ -262,7 +267,7 @@ export class Voice {
 
   /** Adds frames at the levels worked out and moves on. */
   private renderRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
-    const { left, right, step, gainLeft, gainRight, table } = this;
+    const { left, right, step, gainLeft, gainRight, table, seenFrom, seenTo } = this;
     let { position } = this;
     if (this.exact) {
       let at = position | 0;
@@ -274,7 +279,7 @@ export class Voice {
       }
       position = at;
     } else {
-      position = sincReadRun(table, left, right, position, step, count);
+      position = sincReadRun(table, left, right, position, step, count, seenFrom, seenTo);
       const readRight = right === left ? sincLeft : sincRight;
       for (let i = 0; i < count; i++) {
         const level = levels[i]!;

@@ -1,32 +1,30 @@
 /** Reading between samples, four taps at a time: see `dsp/sinc.ts`. */
 import { sumOfLanes } from './lanes';
 
-const TAPS = 16;
+const TAPS = 24;
 const PHASES = 1024;
 /** Samples before a position that are taken in. */
-const BEFORE = 7;
+const BEFORE = 11;
 
 /** Samples that fit the window of a channel, values that fit its output, and tables that may be built. */
 export const SINC_WINDOW: i32 = 4096;
 export const SINC_RUN: i32 = 512;
 export const SINC_TABLE_LENGTH: i32 = (PHASES + 1) * TAPS;
 
-export const sincTables: usize = memory.data(8 * (1024 + 1) * 16 * 4, 16);
+export const sincTables: usize = memory.data(8 * (1024 + 1) * 24 * 4, 16);
 export const sincWindowLeft: usize = memory.data(4096 * 4, 16);
 export const sincWindowRight: usize = memory.data(4096 * 4, 16);
 export const sincOutLeft: usize = memory.data(512 * 4, 16);
 export const sincOutRight: usize = memory.data(512 * 4, 16);
 
 function taps(row: usize, samples: usize): f32 {
-  const low = f32x4.add(
-    f32x4.mul(v128.load(row), v128.load(samples)),
-    f32x4.mul(v128.load(row, 16), v128.load(samples, 16)),
-  );
-  const high = f32x4.add(
-    f32x4.mul(v128.load(row, 32), v128.load(samples, 32)),
-    f32x4.mul(v128.load(row, 48), v128.load(samples, 48)),
-  );
-  return sumOfLanes(f32x4.add(low, high));
+  let even = f32x4.mul(v128.load(row), v128.load(samples));
+  let odd = f32x4.mul(v128.load(row, 16), v128.load(samples, 16));
+  even = f32x4.add(even, f32x4.mul(v128.load(row, 32), v128.load(samples, 32)));
+  odd = f32x4.add(odd, f32x4.mul(v128.load(row, 48), v128.load(samples, 48)));
+  even = f32x4.add(even, f32x4.mul(v128.load(row, 64), v128.load(samples, 64)));
+  odd = f32x4.add(odd, f32x4.mul(v128.load(row, 80), v128.load(samples, 80)));
+  return sumOfLanes(f32x4.add(even, odd));
 }
 
 /**
