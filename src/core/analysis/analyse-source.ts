@@ -3,7 +3,7 @@ import { mixForReading, type AudioData } from '../dsp/audio.ts';
 import { BAND_COUNT, BAND_EDGES_HZ, bandEnergySteps, type BandEnergies } from './band-energies.ts';
 import { DEFAULT_SELECTION, onsetSteps, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
-import { guessRole, roleFeatures, type Role } from './roles.ts';
+import { guessRole, type Role } from './roles.ts';
 import { readTempo } from './read-tempo.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
 import type { TempoHit, TempoReading } from './tempo.ts';
@@ -55,7 +55,7 @@ export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
   const selected = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
   const hits = selected.map((onset, index) => {
     const endFrame = selected[index + 1]?.frame ?? mono.length;
-    const guess = guessRole(roleFeatures(energies, hopOf(energies, onset.frame), hopOf(energies, endFrame)));
+    const guess = guessRole(energies, hopOf(energies, onset.frame), hopOf(energies, endFrame));
     const isSnare = guess.role === 'snare' || guess.role === 'clap' || guess.role === 'rim';
     return {
       frame: onset.frame,
@@ -75,7 +75,7 @@ export function describeSlices(analysis: SourceAnalysis, ranges: readonly FrameR
   return ranges.map(({ startFrame, endFrame }) => {
     const startHop = hopOf(energies, startFrame);
     const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
-    const guess = guessRole(roleFeatures(energies, startHop, endHop));
+    const guess = guessRole(energies, startHop, endHop);
     const isNoise = NOISY_ROLES.has(guess.role) && guess.confidence > SURE_OF_NOISE;
     const pitch = isNoise ? null : measurePitch(mono, sampleRate, startFrame, endFrame, QUICK_WINDOWS);
     return {
