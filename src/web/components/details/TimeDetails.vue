@@ -35,7 +35,7 @@ const tails = [
   { value: 'leave', words: 'leave gaps' },
 ] as const;
 const fasters = [
-  { value: 'cut', words: 'next slice cuts' },
+  { value: 'cut', words: 'next one cuts' },
   { value: 'both', words: 'both ring' },
 ] as const;
 const materials = [

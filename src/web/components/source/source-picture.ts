@@ -2,7 +2,7 @@
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 import type { PlacedSlice } from '#core/project/cuts.ts';
-import { fillSkyline, MONO_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
+import { fillSkyline, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import type { SourceReading } from '../../workers/analysis-protocol.ts';
@@ -11,6 +11,8 @@ import type { SourceReading } from '../../workers/analysis-protocol.ts';
 export const NUMBER_HEIGHT = 22;
 export const LANDSCAPE_HEIGHT = 52;
 const GAP = 8;
+/** Between a slice's number and its name. */
+const NAME_GAP = 1;
 /** Fewer frames a pixel than this show the true curve. */
 const CURVE_BELOW_FRAMES = 3;
 
@@ -126,7 +128,8 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
   let labelEnd = -Infinity;
-  for (const at of visible(scene)) {
+  const shown = visible(scene);
+  for (const [place, at] of shown.entries()) {
     const x = frameToX(scene.window, at.startFrame, width);
     const selected = scene.selected.has(at.slice.id);
     context.strokeStyle = selected ? inks.sea : inks.quiet;
@@ -140,6 +143,13 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
       context.fillStyle = selected ? inks.sea : inks.quiet;
       context.fillText(label, x + 4, NUMBER_HEIGHT / 2);
       labelEnd = x + 4 + labelWidth + 3;
+      // What it is stands beside its number, where there is room up to the next.
+      const next = shown[place + 1];
+      const room = (next ? frameToX(scene.window, next.startFrame, width) : width) - labelEnd - NAME_GAP;
+      context.font = SANS_FONT;
+      const what = at.slice.name || at.slice.role;
+      if (context.measureText(what).width <= room) context.fillText(what, labelEnd + NAME_GAP, NUMBER_HEIGHT / 2);
+      context.font = MONO_FONT;
       if (at.slice.locked) {
         context.fillRect(x - 2.5, 0, 6, 5);
       } else if (at.slice.origin === 'hand') {
