@@ -124,11 +124,10 @@ function loadBlock(signal: Float32Array, from: number, to: number): void {
 function runBank(bank: Bank, hopFrames: number, frames: number, bands: Float32Array[], firstHop: number): void {
   const { fromBand, bandCount, factor, sections, gains } = bank;
   const start = factor === 4 ? quarter.byteOffset + 4 * HISTORY : input.byteOffset + 4 * BACK;
-  const run = bandCount > 2 ? kernel.runFourBands : kernel.runTwoBands;
   const whole = Math.floor(frames / hopFrames);
   sectionsInUse.set(sections);
   const take = (hop: number, hops: number, values: number) => {
-    run(start + (4 * hop * hopFrames) / factor, values, hops);
+    kernel.runFourBands(start + (4 * hop * hopFrames) / factor, values, hops);
     for (let lane = 0; lane < bandCount; lane++) {
       const out = bands[fromBand + lane]!;
       const gain = gains[lane]! / values;

@@ -76,38 +76,6 @@ export function runFourBands(samples: usize, hopFrames: i32, hops: i32): void {
   v128.store(p, w2, 176);
 }
 
-/** Runs the first two bands only: the odd one of a bank, beside itself. */
-export function runTwoBands(samples: usize, hopFrames: i32, hops: i32): void {
-  const p = bandSections;
-  const a1 = v128.load(p);
-  const a2 = v128.load(p, 16);
-  let y1 = v128.load(p, 32);
-  let y2 = v128.load(p, 48);
-  let z1 = v128.load(p, 64);
-  let z2 = v128.load(p, 80);
-  let at = samples;
-  for (let hop = 0; hop < hops; hop++) {
-    let sum = f64x2.splat(0);
-    const end = at + ((<usize>hopFrames) << 2);
-    while (at < end) {
-      const x = driven(at);
-      const y = pole(x, a1, a2, y1, y2);
-      const z = pole(y, a1, a2, z1, z2);
-      sum = f64x2.add(sum, f64x2.mul(z, z));
-      y2 = y1;
-      y1 = y;
-      z2 = z1;
-      z1 = z;
-      at += 4;
-    }
-    v128.store(bandSums + ((<usize>hop) << 5), sum);
-  }
-  v128.store(p, y1, 32);
-  v128.store(p, y2, 48);
-  v128.store(p, z1, 64);
-  v128.store(p, z2, 80);
-}
-
 /**
  * Every fourth value of three running means over four samples, one after the other: ten samples from three before to six
  * after weigh 1 3 6 10 12 12 10 6 3 1, of 64.
