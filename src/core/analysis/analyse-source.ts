@@ -22,6 +22,8 @@ export interface SourceAnalysis extends OnsetAnalysis {
 /** Roles that have no note: looking for one is a waste where they are sure. */
 const NOISY_ROLES: ReadonlySet<Role> = new Set<Role>(['snare', 'rim', 'clap', 'closed hat', 'open hat', 'cymbal']);
 const SURE_OF_NOISE = 0.6;
+/** Of these one tells the other better than their spectrum: one note has a pitch, several at once seldom have. */
+const TONAL_ROLES: ReadonlySet<Role> = new Set<Role>(['note', 'chord']);
 
 /** A half-open range of frames of a source. */
 export interface FrameRange {
@@ -79,7 +81,7 @@ export function describeSlices(analysis: SourceAnalysis, ranges: readonly FrameR
     const isNoise = NOISY_ROLES.has(guess.role) && guess.confidence > SURE_OF_NOISE;
     const pitch = isNoise ? null : measurePitch(mono, sampleRate, startFrame, endFrame, QUICK_WINDOWS);
     return {
-      role: guess.role,
+      role: TONAL_ROLES.has(guess.role) ? (pitch ? 'note' : 'chord') : guess.role,
       roleConfidence: guess.confidence,
       brightnessHz: brightnessOf(energies, startHop, endHop),
       midi: pitch?.midi ?? null,

@@ -48,6 +48,24 @@ describe('what a slice is', () => {
     expect(roleAt(signal, 0.2 * RATE, 0.4 * RATE)).toBe('closed hat');
   });
 
+  it('is a note if it has a pitch, and a chord if several sound at once', () => {
+    const tones = (...hz: number[]) =>
+      Float32Array.from({ length: RATE }, (_, i) => {
+        const level = (0.3 * Math.min(1, i / 400) * Math.exp((-1.5 * i) / RATE)) / hz.length;
+        return hz.reduce(
+          (sum, f) =>
+            sum + level * [1, 2, 3, 4].reduce((s, k) => s + Math.sin((2 * Math.PI * f * k * i) / RATE) / k, 0),
+          0,
+        );
+      });
+    const roleOf = (samples: Float32Array) => {
+      const analysis = analyseSource({ sampleRate: RATE, channels: [samples] });
+      return describeSlices(analysis, [{ startFrame: 0, endFrame: RATE }])[0]!.role;
+    };
+    expect(roleOf(tones(330))).toBe('note');
+    expect(roleOf(tones(330, 392.4, 466.7, 554.4))).toBe('chord');
+  });
+
   it('does not depend on how loud the file is', () => {
     const signal = new Float32Array(RATE);
     kick(signal, 0, 0.8, 0.2);
