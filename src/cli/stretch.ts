@@ -1,10 +1,8 @@
 /** `stretch IN --out OUT.wav --from BPM --to BPM`: a sound file at another tempo or pitch. */
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { analyseSource } from '#core/analysis/analyse-source.ts';
-import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION, MARKER_LEAD_SECONDS } from '#core/analysis/detect-onsets.ts';
-import { frameCount } from '#core/dsp/audio.ts';
+import { analyseOnsets, DEFAULT_SELECTION, MARKER_LEAD_SECONDS, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { frameCount, mixForReading } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { MATERIALS, MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
 import { retimeSteps, type Retiming } from '#core/stretch/retime.ts';
@@ -55,7 +53,11 @@ export async function runStretch(args: string[]): Promise<number> {
   const attacks =
     retiming.mode === 'speed' && retiming.semitones === 0
       ? []
-      : cutAtHits(analyseSource(audio), DEFAULT_SELECTION).map((marker) => marker.frame);
+      : selectOnsets(
+          analyseOnsets(mixForReading(audio), audio.sampleRate).onsets,
+          audio.sampleRate,
+          DEFAULT_SELECTION,
+        ).map((onset) => onset.frame);
   const steps = retimeSteps(audio, attacks, retiming);
   let step = steps.next();
   let shown = 0;

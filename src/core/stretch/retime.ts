@@ -9,9 +9,9 @@ import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 
 const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'keepShare'>> = {
-  drums: { maxWindow: 1024, keepShare: 0.6 },
-  notes: { maxWindow: 4096, keepShare: 0.3 },
-  mixes: { maxWindow: 2048, keepShare: 0.4 },
+  drums: { maxWindow: 1024, keepShare: 0.7 },
+  notes: { maxWindow: 4096, keepShare: 0.45 },
+  mixes: { maxWindow: 2048, keepShare: 0.5 },
 };
 /** Windows are given for this rate and doubled or halved to fit others. */
 const WINDOW_RATE_HZ = 44100;

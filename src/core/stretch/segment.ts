@@ -25,12 +25,16 @@ export interface SegmentSettings {
   fill: Fill;
   /** Longest window of the phase vocoder, in frames; a power of two. */
   maxWindow: number;
-  /** Share of a segment that is always copied, 0..1. */
+  /** Share of a segment that is copied, attack first, 0..1; of long sounds and short results less. */
   keepShare: number;
 }
 
 /** The least of an attack that is copied. */
 const ATTACK_SECONDS = 0.03;
+/** Of a long sound no more than this is copied: what changes slowly is to be stretched evenly. */
+const MOST_KEPT_SECONDS = 0.6;
+/** And of what is made shorter no more than this share of the result: the rest still has to pass. */
+const MOST_KEPT_OF_RESULT = 0.7;
 /** Windows below this make hiss of everything: shorter segments are copied and fade. */
 const MIN_WINDOW = 256;
 /** A window above this is only used where four of it fit in. */
@@ -77,7 +81,12 @@ export function renderSegment(
   // The last centre whose window does not see the next attack; counted, as all times here, from the own attack.
   const lastCentre = sourceLength - size / 2;
   const attack = Math.max(size / 2, Math.round(ATTACK_SECONDS * sampleRate));
-  const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(settings.keepShare * sourceLength));
+  const share = Math.min(
+    settings.keepShare * sourceLength,
+    MOST_KEPT_OF_RESULT * length,
+    MOST_KEPT_SECONDS * sampleRate,
+  );
+  const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(share));
   const copied = Math.min(lastCentre, kept, length);
   copy(source, sourceStart, lead, copied, out);
   const rest = vocode(source, segment, { size, lastCentre, copied, attack, fill, sampleRate });

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { pitchHz } from '../../../tests/support/playing.ts';
 import { burstLoop, firstDifference, sine } from '../../../tests/support/signals.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
@@ -124,6 +125,22 @@ describe('attacks', () => {
 });
 
 describe('what lies between', () => {
+  it.each([0.5, 0.7, 1.9])('goes through the whole of a long sound, evenly, at a ratio of %f', (ratio) => {
+    // Four seconds that glide from 200 to 400 Hz: 200 t + 25 t^2 periods.
+    const glide = Float32Array.from({ length: 4 * RATE }, (_, i) => {
+      const t = i / RATE;
+      return 0.5 * Math.sin(2 * Math.PI * (200 * t + 25 * t * t));
+    });
+    for (const material of MATERIALS) {
+      const out = retime(monoOf(glide), [], { ...WAYS, ratio, material }).channels[0]!;
+      const at = (share: number) => Math.round(share * out.length);
+      const heardHz = (share: number) => pitchHz(out, at(share - 0.02), at(share + 0.02));
+      expect(heardHz(0.97)).toBeGreaterThan(380);
+      // At the middle no further than 0.6 s of copied sound has put it off.
+      expect(Math.abs(heardHz(0.5) - 300)).toBeLessThan(50 * 0.6);
+    }
+  });
+
   it('dies away in its own time when its tail rings on', () => {
     // A tone that loses 20 dB a second, cut off after half a second.
     const tone = Float32Array.from(sine(330, 0.5), (value, i) => value * 10 ** -(i / RATE));
