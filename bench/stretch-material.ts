@@ -88,12 +88,15 @@ export function makePiece(sounds: Sounds, kind: Kind, seed: number): Piece {
     return resampleFine(sounds.noteAudio.subarray(offset, offset + frames), increment, Math.round(frames / increment));
   };
   const longNotes = sounds.notes.filter(({ frames }) => frames > 60_000);
+  // Drums and notes are played together: what stands on one step is early or late together.
+  const player = seededRandom(seed * 31 + 8);
+  const humanBeats = Array.from({ length: 32 }, (_, step) => (step ? (player() - 0.5) * 0.03 : 0));
 
   if (kind === 'drums' || kind === 'mixes') {
     const [kick, snare, closed, open] = [hit('kick'), hit('snare'), hit('closedHat'), hit('openHat')];
     for (let step = 0; step < 32; step++) {
       const inBar = step % 16;
-      const beat = step / 4 + (step ? (random() - 0.5) * 0.03 : 0);
+      const beat = step / 4 + humanBeats[step]!;
       const add = (samples: Float32Array, gain: number, pan: number) =>
         played.push({ samples, beat, gain, pan, lengthBeats: null });
       if (inBar === 0 || inBar === 10 || random() < 0.08) add(kick, 0.7 + random() * 0.2, 0);
@@ -107,7 +110,7 @@ export function makePiece(sounds: Sounds, kind: Kind, seed: number): Piece {
     for (let beat = 0; beat < 8;) {
       const length = pick([0.5, 0.5, 1, 1.5]);
       const samples = note(from, from.midi + pick([0, 0, 3, 5, 7, -2]));
-      played.push({ samples, beat, gain: 0.35, pan: 0.2, lengthBeats: length * 0.98 });
+      played.push({ samples, beat: beat + humanBeats[beat * 4]!, gain: 0.35, pan: 0.2, lengthBeats: length * 0.98 });
       beat += length;
     }
   }

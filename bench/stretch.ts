@@ -13,7 +13,7 @@ import { scoreStretch, type StretchScore } from './stretch-measures.ts';
 
 const RATIOS = [0.7, 1.3, 1.9] as const;
 const SEMITONES = [-7, 5] as const;
-const SEEDS = [1, 2, 3] as const;
+const SEEDS = [1, 2, 3, 4, 5, 6] as const;
 
 type Method = (audio: AudioData, attacks: readonly number[], ratio: number, semitones: number) => AudioData;
 
