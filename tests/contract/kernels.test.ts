@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { kernels } from '#core/kernels/kernels.ts';
+import { SINC_REACH, sincTable } from '#core/dsp/sinc.ts';
 import { KERNELS_BASE64 } from '#core/kernels/kernels-wasm.ts';
 import { compileKernels } from '../../scripts/build-kernels.mjs';
 
@@ -12,6 +13,13 @@ describe('the kernels', () => {
   it('are ready before sound runs: compiling them takes a few milliseconds at most', () => {
     expect(KERNELS_BASE64.length).toBeLessThan(8_000);
     expect(new WebAssembly.Module(Buffer.from(KERNELS_BASE64, 'base64'))).toBeInstanceOf(WebAssembly.Module);
+  });
+
+  it('read tables of the shape that the core builds', () => {
+    const length = kernels().value('SINC_TABLE_LENGTH');
+    expect(length).toBe((1024 + 1) * 2 * SINC_REACH);
+    // The table of the next lower cutoff lies right behind the first.
+    expect(sincTable(1 / 0.84).address - sincTable(1).address).toBe(4 * length);
   });
 
   it('have places that do not overlap', () => {

@@ -7,7 +7,10 @@ const RISE_FLOOR_DB = 2;
 /** Energy that counts as silence, relative to the loudest moment of the whole source in any band. */
 const RELATIVE_FLOOR = 10 ** (-66 / 10);
 
-/** Windows in hops (about 1 ms; no more than the kernel sees around a block) over which energy after and before a moment is compared. */
+/**
+ * Windows in hops (about 1 ms) over which energy after and before a moment is compared; no longer than what the kernel
+ * sees around a block.
+ */
 interface Scale {
   after: number;
   before: number;
