@@ -6,6 +6,8 @@ import { RATE } from './stretch-material.ts';
 export interface StretchScore {
   /** For each attack: distance of the steepest rise of energy from the ideal's, in ms. */
   timingMs: number[];
+  /** The same for the attacks that stand out: 6 dB and more above what sounds before them. */
+  clearTimingMs: number[];
   /** For each attack: how steep it rises against the ideal, in dB. */
   attackDb: number[];
   /** For each attack: energy of the 15 ms before against the ideal, in dB. */
@@ -21,6 +23,8 @@ const ENERGY_HOP = Math.round(0.0005 * RATE);
 const SEARCH_HOPS = Math.round((0.01 * RATE) / ENERGY_HOP);
 /** Rises below this are silence. */
 const LEAST_RISE = 1e-7;
+const CLEAR_RISE = 4;
+const CLEAR_FRAMES = Math.round(0.02 * RATE);
 const PRE_FRAMES = Math.round(0.015 * RATE);
 const MEL_BANDS = 40;
 const MEL_TOP_HZ = 16_000;
@@ -35,12 +39,17 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
   b.set(mixToMono(result).subarray(0, a.length));
   const idealEnergy = shortEnergies(a);
   const energy = shortEnergies(b);
-  const score: StretchScore = { timingMs: [], attackDb: [], preEchoDb: [], melDb: melDistance(a, b), sideDb: 0 };
+  const melDb = melDistance(a, b);
+  const score: StretchScore = { timingMs: [], clearTimingMs: [], attackDb: [], preEchoDb: [], melDb, sideDb: 0 };
   for (const attack of attacks) {
     const wanted = steepest(idealEnergy, attack);
     if (wanted.rise < LEAST_RISE) continue;
     const found = steepest(energy, attack);
-    score.timingMs.push((Math.abs(found.hop - wanted.hop) * ENERGY_HOP * 1000) / RATE);
+    const timingMs = (Math.abs(found.hop - wanted.hop) * ENERGY_HOP * 1000) / RATE;
+    score.timingMs.push(timingMs);
+    const powerBefore = power(a, attack - PRE_FRAMES, attack) / PRE_FRAMES;
+    if (power(a, attack, attack + CLEAR_FRAMES) / CLEAR_FRAMES > CLEAR_RISE * powerBefore)
+      score.clearTimingMs.push(timingMs);
     score.attackDb.push(10 * Math.log10(Math.max(found.rise, 1e-12) / wanted.rise));
     if (attack < PRE_FRAMES) continue;
     // What is softer than 35 dB under the attack is not heard before it.

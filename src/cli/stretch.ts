@@ -1,7 +1,7 @@
 /** `stretch IN --out OUT.wav --from BPM --to BPM`: a sound file at another tempo or pitch. */
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { analyseOnsets, DEFAULT_SELECTION, MARKER_LEAD_SECONDS, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
 import { frameCount, mixForReading } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { MATERIALS, MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
@@ -40,7 +40,6 @@ export async function runStretch(args: string[]): Promise<number> {
     semitones: numberOption(values, 'semitones', { min: -48, max: 48, fallback: 0 })!,
     tail: choiceOption(values, 'tail', TAILS, 'ring'),
     material: choiceOption(values, 'material', MATERIALS, 'mixes'),
-    leadSeconds: MARKER_LEAD_SECONDS,
   };
   if (retiming.mode === 'stretch' && (retiming.ratio > MAX_STRETCH_RATIO || retiming.ratio < 1 / MAX_STRETCH_RATIO)) {
     throw new InputError(
@@ -53,11 +52,7 @@ export async function runStretch(args: string[]): Promise<number> {
   const attacks =
     retiming.mode === 'speed' && retiming.semitones === 0
       ? []
-      : selectOnsets(
-          analyseOnsets(mixForReading(audio), audio.sampleRate).onsets,
-          audio.sampleRate,
-          DEFAULT_SELECTION,
-        ).map((onset) => onset.frame);
+      : selectOnsets(analyseOnsets(mixForReading(audio), audio.sampleRate).onsets, audio.sampleRate, DEFAULT_SELECTION);
   const steps = retimeSteps(audio, attacks, retiming);
   let step = steps.next();
   let shown = 0;

@@ -40,6 +40,24 @@ describe('hits of real loops with exact truth', () => {
     expect(errors.filter((error) => error > 1).length / errors.length).toBeLessThan(0.05);
   });
 
+  it('know where the attack itself begins, nearer than the marker and neither early nor late in the middle of all', () => {
+    const distances = { marker: [] as number[], attack: [] as number[] };
+    for (const { truth, audio } of loops.filter((loop) => loop.truth.tags.includes('drums'))) {
+      const onsets = selectOnsets(analyseSource(audio).onsets, audio.sampleRate, DEFAULT_SELECTION);
+      for (const { frame } of truth.onsets.filter((onset) => !onset.masked)) {
+        const msFrom = (at: number) => ((at - frame) / audio.sampleRate) * 1000;
+        const near = onsets.find((onset) => Math.abs(msFrom(onset.frame)) < 10);
+        if (!near || near.frame === 0) continue;
+        distances.marker.push(msFrom(near.frame));
+        distances.attack.push(msFrom(near.attackFrame));
+      }
+    }
+    const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + Math.abs(value), 0) / values.length;
+    expect(mean(distances.attack)).toBeLessThan(0.6 * mean(distances.marker));
+    const sorted = distances.attack.sort((a, b) => a - b);
+    expect(Math.abs(sorted[Math.floor(sorted.length / 2)]!)).toBeLessThan(0.2);
+  });
+
   it('give over all fixtures, plucked notes and scrapers among them, an F-measure of 0.97 at 10 ms', () => {
     const total = { found: 0, missed: 0, invented: 0 };
     for (const { truth, audio } of loops) {

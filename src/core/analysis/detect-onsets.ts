@@ -7,7 +7,7 @@
  */
 import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
-import { leadInFrame } from './lead-in.ts';
+import { leadIn } from './lead-in.ts';
 import { locateAttack } from './locate-attack.ts';
 import { candidateFeatures, findCandidates, measureRises, type RiseMaps } from './onset-features.ts';
 import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
@@ -20,6 +20,11 @@ import { measureTonalNovelty, type TimeSpan } from './tonal-novelty.ts';
 export interface Onset {
   /** Marker position: just before the attack, on a zero crossing. */
   frame: number;
+  /**
+   * Where the attack begins, as likely earlier as later. A cut belongs before all of an attack, but what is moved in time
+   * is to be moved by the attack itself.
+   */
+  attackFrame: number;
   /** 0..1; hits with a strength of `1 - sensitivity` and more become slices. Of sure hits the louder is the stronger. */
   strength: number;
   /** How sure it is that a hit begins here, 0..1: `strength` before loudness was weighed in. */
@@ -51,8 +56,8 @@ const ATTACK_WINDOW = { beforeMs: 12, afterMs: 5 };
 /** A sound that begins within this of the file's start begins at the file's start, in milliseconds. */
 const FILE_START_MS = 12;
 const ZERO_CROSSING_REACH_MS = 0.7;
-/** How far before the attack a marker lies in the middle of all cases, so that nothing of it is cut off. */
-export const MARKER_LEAD_SECONDS = 0.0005;
+/** The visible start of an attack is usually too late, the corrected one too early; half way is this much early. */
+const HALF_WAY_EARLY_MS = 0.33;
 const CANDIDATES_LISTED_FROM = 0.02;
 const CANDIDATES_A_STEP = 200;
 /** Hits this far below the loudest one stand lowest of the sure ones. */
@@ -98,13 +103,13 @@ export function* onsetSteps(signal: Float32Array, sampleRate: number, energies: 
   const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => all[index]!.likelihood >= 0.5));
   const strengths = all.map(({ likelihood }, index) => strengthOf(likelihood, levels[index]! - loudestDb));
   const onsets: Onset[] = [];
-  all.forEach(({ frame, likelihood }, index) => {
+  all.forEach(({ frame, attackFrame, likelihood }, index) => {
     const strength = strengths[index]!;
     const previous = onsets.at(-1);
     if (previous && frame <= previous.frame) {
       previous.strength = Math.max(previous.strength, strength);
       previous.likelihood = Math.max(previous.likelihood, likelihood);
-    } else onsets.push({ frame, strength, likelihood });
+    } else onsets.push({ frame, attackFrame, strength, likelihood });
   });
   const values = landscapeOf(
     rises.total,
@@ -115,10 +120,8 @@ export function* onsetSteps(signal: Float32Array, sampleRate: number, energies: 
 }
 
 /** A found onset: where it was heard in the energies, and where its marker belongs. */
-interface FoundOnset {
+interface FoundOnset extends Omit<Onset, 'strength'> {
   hop: number;
-  frame: number;
-  likelihood: number;
 }
 
 function* listHits(
@@ -135,7 +138,7 @@ function* listHits(
     const likelihood = likelihoodOf(rows[index]!);
     if (likelihood < CANDIDATES_LISTED_FROM) continue;
     const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
-    found.push({ hop, frame: placeMarker(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood });
+    found.push({ hop, ...placeOnset(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood });
   }
   return found;
 }
@@ -169,11 +172,15 @@ function listSoftOnsets(
   }));
   return findSoftOnsets(measureTonalNovelty(signal, sampleRate, seen), riseNear, CANDIDATES_LISTED_FROM)
     .filter(({ seconds }) => pauses.some((pause) => seconds >= pause.fromSeconds && seconds <= pause.toSeconds))
-    .map(({ seconds, likelihood }) => ({
-      hop: Math.min(energies.length - 1, Math.round(seconds / hopSeconds)),
-      frame: zeroCrossingBefore(signal, Math.round(seconds * sampleRate), Math.round(0.005 * sampleRate)),
-      likelihood,
-    }));
+    .map(({ seconds, likelihood }) => {
+      const attackFrame = Math.round(seconds * sampleRate);
+      return {
+        hop: Math.min(energies.length - 1, Math.round(seconds / hopSeconds)),
+        frame: zeroCrossingBefore(signal, attackFrame, Math.round(0.005 * sampleRate)),
+        attackFrame,
+        likelihood,
+      };
+    });
 }
 
 /** Where nothing was hit for a while: only there sounds may begin softly. */
@@ -234,19 +241,23 @@ function likelihoodOf(row: Float64Array): number {
   return 1 / (1 + Math.exp(-sum));
 }
 
-function placeMarker(
+function placeOnset(
   signal: Float32Array,
   sampleRate: number,
   coarseFrame: number,
   risesDb: readonly number[],
-): number {
+): Pick<Onset, 'frame' | 'attackFrame'> {
   const startZone = Math.round((FILE_START_MS / 1000) * sampleRate);
-  if (coarseFrame < startZone && soundsFromTheStart(signal, startZone)) return 0;
+  if (coarseFrame < startZone && soundsFromTheStart(signal, startZone)) return { frame: 0, attackFrame: 0 };
+  const framesOf = (ms: number) => Math.round((ms / 1000) * sampleRate);
   const visible = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
   const features = attackFeatures(signal, sampleRate, visible, coarseFrame, risesDb);
-  const attack = Math.max(0, visible + Math.round((attackCorrectionMs(features) / 1000) * sampleRate));
-  const begin = leadInFrame(signal, sampleRate, attack, risesDb);
-  return zeroCrossingBefore(signal, begin, Math.round((ZERO_CROSSING_REACH_MS / 1000) * sampleRate));
+  const corrected = Math.max(0, visible + framesOf(attackCorrectionMs(features)));
+  const { softFrames, hiddenFrames } = leadIn(signal, sampleRate, corrected, risesDb);
+  const begin = Math.max(0, corrected - Math.max(softFrames, hiddenFrames));
+  const frame = zeroCrossingBefore(signal, begin, framesOf(ZERO_CROSSING_REACH_MS));
+  const halfWay = Math.round((visible + corrected) / 2) + framesOf(HALF_WAY_EARLY_MS);
+  return { frame, attackFrame: Math.max(frame, halfWay - softFrames) };
 }
 
 /** Does the file begin with the sound itself rather than with silence? */

@@ -3,7 +3,7 @@
  * tell it from what sounded before:
  * - a swell: going back from the attack the level keeps falling;
  * - a damped string: the note before stops at once, and the new one begins right there, quietly.
- * A gentle attack, without a burst in any band, lies under what rings: its start is taken to be a little earlier.
+ * A gentle attack, without a burst in any band, lies under what rings: it may have begun a little earlier.
  */
 
 const STEP_SECONDS = 0.0025;
@@ -41,17 +41,24 @@ const GENTLE_LOW_RISE_DB = 4;
 /** ...and began so much before it shows. */
 const GENTLE_SECONDS = 0.003;
 
+/** What of a sound lies before its attack shows, in frames. */
+export interface LeadIn {
+  /** Length of its soft part, 0 without. */
+  softFrames: number;
+  /** How far back a gentle attack may have begun, unseen; 0 for others. */
+  hiddenFrames: number;
+}
+
 /**
  * @param startFrame where the attack shows
  * @param risesDb rises of the bands at the attack, the short ones first; see onset-features.ts
- * @returns the frame at which its soft part begins; `startFrame` itself when it has none
  */
-export function leadInFrame(
+export function leadIn(
   signal: Float32Array,
   sampleRate: number,
   startFrame: number,
   risesDb: readonly number[],
-): number {
+): LeadIn {
   const step = Math.round(STEP_SECONDS * sampleRate);
   const levels: number[] = [];
   for (let k = 0; k < REACH_STEPS + 2 * DAMPING_STEPS; k++) {
@@ -65,8 +72,10 @@ export function leadInFrame(
     risesDb[TOP_BAND]! < GENTLE_TOP_RISE_DB &&
     lowRise > GENTLE_LOW_RISE_DB &&
     risesDb.every((rise) => rise < GENTLE_RISE_DB);
-  const seconds = Math.max(steps * STEP_SECONDS, isGentle ? GENTLE_SECONDS : 0);
-  return Math.max(0, startFrame - Math.round(seconds * sampleRate));
+  return {
+    softFrames: Math.round(steps * STEP_SECONDS * sampleRate),
+    hiddenFrames: isGentle ? Math.round(GENTLE_SECONDS * sampleRate) : 0,
+  };
 }
 
 /** How many steps back the swell began: where a falling line goes over into an even level, best fit of both. */

@@ -25,24 +25,30 @@ export interface Retiming {
   /** By slices: what fills gaps. */
   tail: Exclude<Fill, 'stretch'>;
   material: Material;
-  /** How far before its attack each place lies: the attack goes to its exact new time, not the place. 0 without. */
-  leadSeconds?: number;
+}
+
+/** An attack of the source, in frames. */
+export interface Attack {
+  /** Where it may be cut: at its beginning or just before. */
+  frame: number;
+  /** Where it begins: this goes to its exact new time. `frame` when not given. */
+  attackFrame?: number;
 }
 
 /** Crossfade from one segment to the next; it ends where the attack begins. */
 const LEAD_SECONDS = 0.004;
 
 /**
- * @param attacks frames at which attacks begin (or just before: see `leadSeconds`), in order; not used by speed
+ * @param attacks in any order; not used by speed
  * @returns `round(frames * ratio)` frames
  * @throws RangeError for a ratio or transposition beyond use
  */
-export function retime(audio: AudioData, attacks: readonly number[], retiming: Retiming): AudioData {
+export function retime(audio: AudioData, attacks: readonly Attack[], retiming: Retiming): AudioData {
   return runToEnd(retimeSteps(audio, attacks, retiming));
 }
 
 /** The same in steps that yield the share done. */
-export function* retimeSteps(audio: AudioData, attacks: readonly number[], retiming: Retiming): Steps<AudioData> {
+export function* retimeSteps(audio: AudioData, attacks: readonly Attack[], retiming: Retiming): Steps<AudioData> {
   const { mode, ratio, semitones } = retiming;
   const most = mode === 'stretch' ? MAX_STRETCH_RATIO : 20;
   if (!(ratio >= 1 / most && ratio <= most)) {
@@ -62,14 +68,17 @@ export function* retimeSteps(audio: AudioData, attacks: readonly number[], retim
   const pitched = Math.round(frames / increment);
   const source = audio.channels.map((channel) => resampleFine(channel, increment, pitched));
   yield 0.2;
-  const starts = [...new Set([0, ...attacks])].filter((at) => at >= 0 && at < frames).sort((a, b) => a - b);
   const fill = mode === 'slices' ? retiming.tail : 'stretch';
   const settings = settingsFor(retiming.material, fill, sampleRate);
-  const ahead = (retiming.leadSeconds ?? 0) * sampleRate;
-  const targets = starts.map((at) =>
-    at === 0 ? 0 : Math.max(1, Math.round((at + ahead) * ratio - ahead / increment)),
-  );
-  const places = starts.map((at) => Math.round(at / increment));
+  const places = [0];
+  const targets = [0];
+  for (const { frame, attackFrame = frame } of [...attacks].sort((a, b) => a.frame - b.frame)) {
+    const place = Math.round(frame / increment);
+    const target = Math.round(attackFrame * ratio - (attackFrame - frame) / increment);
+    if (place <= places.at(-1)! || place >= pitched || target <= targets.at(-1)!) continue;
+    places.push(place);
+    targets.push(target);
+  }
   return yield* placeSegments(source, sampleRate, [...places, pitched], [...targets, outFrames], settings);
 }
 

@@ -5,10 +5,11 @@ import type { AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
 import { MATERIALS } from './materials.ts';
-import { retime, type Retiming } from './retime.ts';
+import { retime, type Attack, type Retiming } from './retime.ts';
 
 const RATE = 44100;
 const WAYS: Retiming = { mode: 'stretch', ratio: 1, semitones: 0, tail: 'ring', material: 'mixes' };
+const attacksAt = (...frames: number[]): Attack[] => frames.map((frame) => ({ frame }));
 const monoOf = (samples: Float32Array): AudioData => ({ sampleRate: RATE, channels: [samples] });
 
 /** The sine of a frequency that fits best: its amplitude, and how far everything else lies below it in dB. */
@@ -76,7 +77,7 @@ describe('attacks', () => {
     ['stretch', 0.6],
     ['stretch', 1.7],
   ] as const)('by %s at %f stand exactly in their new places, sample for sample as they were', (mode, ratio) => {
-    const out = retime(loop, starts, { ...WAYS, mode, ratio }).channels[0]!;
+    const out = retime(loop, attacksAt(...starts), { ...WAYS, mode, ratio }).channels[0]!;
     for (const start of starts) {
       const at = Math.round(start * ratio);
       const attack = out.subarray(at, at + Math.round(0.02 * RATE));
@@ -87,7 +88,7 @@ describe('attacks', () => {
   it('cast nothing before themselves', () => {
     for (const mode of ['slices', 'stretch'] as const) {
       const quiet = burstLoop(60_000, [20_000, 40_000], RATE, 1);
-      const out = retime(quiet, [20_000, 40_000], { ...WAYS, mode, ratio: 1.5 }).channels[0]!;
+      const out = retime(quiet, attacksAt(20_000, 40_000), { ...WAYS, mode, ratio: 1.5 }).channels[0]!;
       expect(energy(out, 0, 30_000)).toBeLessThan(1e-20);
       // 0.45 s after the first burst, which dies away by 40 nepers a second, nothing of the second may be heard yet.
       const before = energy(out, 60_000 - 1_500, 60_000);
@@ -98,23 +99,22 @@ describe('attacks', () => {
   it('leave an impulse an impulse', () => {
     const signal = new Float32Array(40_000);
     for (const at of [5_000, 15_000, 25_000]) signal[at] = 1;
-    const out = retime(monoOf(signal), [5_000, 15_000, 25_000], { ...WAYS, ratio: 1.31 }).channels[0]!;
+    const out = retime(monoOf(signal), attacksAt(5_000, 15_000, 25_000), { ...WAYS, ratio: 1.31 }).channels[0]!;
     for (const at of [5_000, 15_000, 25_000]) expect(out[Math.round(at * 1.31)]).toBe(1);
     expect(energy(out, 0, out.length)).toBeCloseTo(3, 2);
   });
 
-  it('stand in their new places when it is known how far before them the markers lie', () => {
-    const leadSeconds = 0.0005;
+  it('stand in their new places when they are cut before they begin, each by its own distance', () => {
     const signal = new Float32Array(60_000);
     const attacks = [5_000, 25_000, 45_000];
     for (const at of attacks) signal[at] = 1;
-    const markers = attacks.map((at) => at - Math.round(leadSeconds * RATE));
+    const cut = attacks.map((attackFrame, i) => ({ frame: attackFrame - 20 * (i + 1), attackFrame }));
     for (const [ratio, semitones] of [
       [0.7, 0],
       [1.9, 0],
       [1.5, 12],
     ] as const) {
-      const out = retime(monoOf(signal), markers, { ...WAYS, ratio, semitones, leadSeconds }).channels[0]!;
+      const out = retime(monoOf(signal), cut, { ...WAYS, ratio, semitones }).channels[0]!;
       for (const at of attacks) {
         const around = out.subarray(Math.round(at * ratio) - 200, Math.round(at * ratio) + 200);
         const loudest = around.reduce((best, value, i) => (Math.abs(value) > Math.abs(around[best]!) ? i : best), 0);
@@ -144,7 +144,7 @@ describe('what lies between', () => {
   it('dies away in its own time when its tail rings on', () => {
     // A tone that loses 20 dB a second, cut off after half a second.
     const tone = Float32Array.from(sine(330, 0.5), (value, i) => value * 10 ** -(i / RATE));
-    const out = retime(monoOf(tone), [0], { ...WAYS, mode: 'slices', ratio: 2 }).channels[0]!;
+    const out = retime(monoOf(tone), attacksAt(0), { ...WAYS, mode: 'slices', ratio: 2 }).channels[0]!;
     for (const second of [0.2, 0.4, 0.6, 0.8]) {
       const at = Math.round(second * RATE);
       const level = Math.sqrt(energy(out, at, at + 4410) / 4410) * Math.SQRT2;
@@ -158,10 +158,10 @@ describe('what lies between', () => {
 
   it('is left out, or fades, when asked', () => {
     const steady = monoOf(sine(330, 0.5));
-    const left = retime(steady, [0], { ...WAYS, mode: 'slices', ratio: 2, tail: 'leave' }).channels[0]!;
+    const left = retime(steady, attacksAt(0), { ...WAYS, mode: 'slices', ratio: 2, tail: 'leave' }).channels[0]!;
     expect(energy(left, 0.5 * RATE, RATE)).toBe(0);
     expect(energy(left, 0.4 * RATE, 0.49 * RATE)).toBeGreaterThan(0.9 * 0.5 * 0.09 * RATE);
-    const faded = retime(steady, [0], { ...WAYS, mode: 'slices', ratio: 2, tail: 'fade' }).channels[0]!;
+    const faded = retime(steady, attacksAt(0), { ...WAYS, mode: 'slices', ratio: 2, tail: 'fade' }).channels[0]!;
     expect(energy(faded, 0.5 * RATE, RATE)).toBe(0);
     expect(energy(faded, 0.4 * RATE, 0.49 * RATE)).toBeLessThan(0.3 * 0.5 * 0.09 * RATE);
   });
@@ -182,7 +182,7 @@ describe('what lies between', () => {
   it('is the source itself where nothing changes, in every mode', () => {
     const loop = burstLoop(50_000, [0, 20_000], RATE, 2);
     for (const mode of ['slices', 'stretch', 'speed'] as const) {
-      const out = retime(loop, [0, 20_000], { ...WAYS, mode });
+      const out = retime(loop, attacksAt(0, 20_000), { ...WAYS, mode });
       expect(out.channels.map((channel, side) => firstDifference(channel, loop.channels[side]!))).toEqual([-1, -1]);
     }
   });
@@ -227,7 +227,7 @@ describe('what is asked wrongly or is hardly there', () => {
   ])('%s comes out in every mode and material, as long as it should be', (_name, samples) => {
     for (const mode of ['slices', 'stretch', 'speed'] as const) {
       for (const material of MATERIALS) {
-        const out = retime(monoOf(samples), [0, 10], { ...WAYS, mode, material, ratio: 1.7 }).channels[0]!;
+        const out = retime(monoOf(samples), attacksAt(0, 10), { ...WAYS, mode, material, ratio: 1.7 }).channels[0]!;
         expect(out.length).toBe(Math.round(samples.length * 1.7));
         expect(out.every(Number.isFinite)).toBe(true);
       }
