@@ -38,6 +38,8 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
     format: 'esm',
     // What every call needs goes in; the rarer formats are loaded when a file asks for them.
     external: ['mpg123-decoder', '@wasm-audio-decoders/ogg-vorbis', '@audio/decode-aiff', 'libflacjs'],
+    // The decoders can work in threads of their own, which no command asks for; loading what that takes costs 25 ms.
+    alias: { '@eshaz/web-worker': join(root, 'scripts/lib/no-worker.mjs') },
     banner: {
       js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
     },

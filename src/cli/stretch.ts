@@ -2,10 +2,10 @@
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
-import { frameCount, mixForReading } from '#core/dsp/audio.ts';
+import { frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { MATERIALS, MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
-import { retimeSteps, type Retiming } from '#core/stretch/retime.ts';
+import { retimeSteps, type Attack, type Retiming } from '#core/stretch/retime.ts';
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
 import { choiceOption, numberOption, UsageError } from './args.ts';
 import { InputError, readAudioFile } from './read-audio.ts';
@@ -49,10 +49,8 @@ export async function runStretch(args: string[]): Promise<number> {
   }
 
   const { audio } = await readAudioFile(file);
-  const attacks =
-    retiming.mode === 'speed' && retiming.semitones === 0
-      ? []
-      : selectOnsets(analyseOnsets(mixForReading(audio), audio.sampleRate).onsets, audio.sampleRate, DEFAULT_SELECTION);
+  const isUncut = retiming.mode === 'speed' && retiming.semitones === 0;
+  const attacks = isUncut ? [] : findAttacks(audio);
   const steps = retimeSteps(audio, attacks, retiming);
   let step = steps.next();
   let shown = 0;
@@ -64,4 +62,9 @@ export async function runStretch(args: string[]): Promise<number> {
   const report = { file, out: values.out, ...retiming, frames: frameCount(step.value), attacks: attacks.length };
   process.stdout.write(`${JSON.stringify(report)}\n`);
   return 0;
+}
+
+function findAttacks(audio: AudioData): Attack[] {
+  const { onsets } = analyseOnsets(mixForReading(audio), audio.sampleRate, 1 - DEFAULT_SELECTION.sensitivity);
+  return selectOnsets(onsets, audio.sampleRate, DEFAULT_SELECTION);
 }

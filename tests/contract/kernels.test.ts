@@ -1,7 +1,10 @@
+import FFT from 'fft.js';
 import { describe, expect, it } from 'vitest';
 import { kernels } from '#core/kernels/kernels.ts';
 import { SINC_REACH, sincTable } from '#core/dsp/sinc.ts';
 import { KERNELS_BASE64 } from '#core/kernels/kernels-wasm.ts';
+import { LONGEST_WINDOW, PhaseVocoder } from '#core/stretch/phase-vocoder.ts';
+import { seededRandom } from '#core/units/random.ts';
 import { compileKernels } from '../../scripts/build-kernels.mjs';
 
 describe('the kernels', () => {
@@ -34,6 +37,13 @@ describe('the kernels', () => {
       ...['sincWindowLeft', 'sincWindowRight'].map((name) => kernel.floats(name, kernel.value('SINC_WINDOW'))),
       ...['sincOutLeft', 'sincOutRight'].map((name) => kernel.floats(name, kernel.value('SINC_RUN'))),
       kernel.floats('riseEnergies', kernel.value('RISE_HOPS') + kernel.value('RISE_BACK') + kernel.value('RISE_AHEAD')),
+      kernel.doubles('spectrumTurns', 2 * kernel.value('SPECTRUM_SIZE')),
+      ...['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, LONGEST_WINDOW * 1.25)),
+      ...['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, LONGEST_WINDOW)),
+      ...['vocoderInput', 'vocoderSpectrum', 'vocoderWork'].map((name) => kernel.doubles(name, 2 * LONGEST_WINDOW)),
+      kernel.doubles('vocoderWindow', LONGEST_WINDOW),
+      kernel.bytes('vocoderBandOfBin', LONGEST_WINDOW / 2 + 1),
+      ...['vocoderGains', 'vocoderPowers'].map((name) => kernel.doubles(name, kernel.value('VOCODER_BANDS'))),
       ...['riseShort', 'riseLong', 'riseTotal'].map((name) => kernel.floats(name, kernel.value('RISE_HOPS'))),
     ].sort((a, b) => a.byteOffset - b.byteOffset);
     places.slice(1).forEach((place, index) => {
@@ -41,5 +51,22 @@ describe('the kernels', () => {
       expect(before.byteOffset + before.byteLength).toBeLessThanOrEqual(place.byteOffset);
     });
     expect(() => kernel.value('nowhere')).toThrow('the kernels have no number "nowhere"');
+  });
+
+  it.each([16, 32, 256, 2048, 8192, 16384])('transform %i numbers as the package fft.js does', (size) => {
+    const stereo = [new Float32Array(size), new Float32Array(size)] as const;
+    new PhaseVocoder(16, 1).bandPowers(stereo, 0); // fills the table of turns
+    const kernel = kernels();
+    const random = seededRandom(size);
+    const input = kernel.doubles('vocoderInput', 2 * size);
+    for (let i = 0; i < input.length; i++) input[i] = random() * 2 - 1;
+    const fft = new FFT(size);
+    const wanted = fft.createComplexArray();
+    fft.transform(wanted, Array.from(input));
+    const [from, to, work] = ['vocoderInput', 'vocoderSpectrum', 'vocoderWork'].map((name) => kernel.value(name));
+    kernel.fourierTransform(from!, to!, work!, size);
+    const found = kernel.doubles('vocoderSpectrum', 2 * size);
+    const furthest = found.reduce((most, value, i) => Math.max(most, Math.abs(value - wanted[i]!)), 0);
+    expect(furthest).toBeLessThan(1e-11);
   });
 });

@@ -60,10 +60,11 @@ function stretchDb(signal: Float32Array, from: number, length: number, differenc
 /** Milliseconds to move a start by: below 0 is earlier. An attack out of silence hides nothing. */
 export function attackCorrectionMs(features: readonly number[]): number {
   let sum = CORRECTION_BASE_MS;
-  for (const [feature, threshold, below, above] of CORRECTION_TREES) {
-    const branch = features[feature]! <= threshold ? below : above;
-    const [nextFeature, nextThreshold, low, high] = branch;
-    sum += features[nextFeature]! <= nextThreshold ? low : high;
+  // Read by index: taking apart that many rows by iterators takes several times as long.
+  for (let i = 0; i < CORRECTION_TREES.length; i++) {
+    const tree = CORRECTION_TREES[i]!;
+    const branch = features[tree[0]]! <= tree[1] ? tree[2] : tree[3];
+    sum += features[branch[0]]! <= branch[1] ? branch[2] : branch[3];
   }
   const hides = features[HEIGHT_FEATURE]! <= OUT_OF_SILENCE_DB;
   return Math.max(hides ? -MOST_EARLIER_MS : 0, Math.min(MOST_LATER_MS, sum));

@@ -80,23 +80,28 @@ const NOVELTY_SIGHT_SECONDS = 0.85;
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
  * @param signal the mean of the channels
+ * @param listedFrom likelihood from which candidates are listed: where the sensitivity is known, the others need no place
  * @returns no onsets for silence; cost about 0.5% of real time
  */
-export function analyseOnsets(signal: Float32Array, sampleRate: number): OnsetAnalysis {
-  return analyseEnergies(signal, sampleRate, measureBandEnergies(signal, sampleRate));
+export function analyseOnsets(
+  signal: Float32Array,
+  sampleRate: number,
+  listedFrom = CANDIDATES_LISTED_FROM,
+): OnsetAnalysis {
+  return runToEnd(onsetSteps(signal, sampleRate, measureBandEnergies(signal, sampleRate), listedFrom));
 }
 
-/** The same where the band energies are known already. */
-export function analyseEnergies(signal: Float32Array, sampleRate: number, energies: BandEnergies): OnsetAnalysis {
-  return runToEnd(onsetSteps(signal, sampleRate, energies));
-}
-
-/** The same in steps that yield the share done. */
-export function* onsetSteps(signal: Float32Array, sampleRate: number, energies: BandEnergies): Steps<OnsetAnalysis> {
+/** The same where the band energies are known already, in steps that yield the share done. */
+export function* onsetSteps(
+  signal: Float32Array,
+  sampleRate: number,
+  energies: BandEnergies,
+  listedFrom = CANDIDATES_LISTED_FROM,
+): Steps<OnsetAnalysis> {
   const rises = measureRises(energies);
   yield 0.2;
   const candidates = findCandidates(rises.total);
-  const found = yield* within(listHits(signal, sampleRate, energies, rises, candidates), 0.3, 0.7);
+  const found = yield* within(listHits(signal, sampleRate, energies, rises, candidates, listedFrom), 0.3, 0.7);
   const soft = listSoftOnsets(signal, sampleRate, energies, rises, candidates, found);
   const all = [...found, ...soft].sort((a, b) => a.hop - b.hop);
   const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
@@ -130,13 +135,14 @@ function* listHits(
   energies: BandEnergies,
   rises: RiseMaps,
   candidates: readonly number[],
+  listedFrom: number,
 ): Steps<FoundOnset[]> {
   const rows = candidateFeatures(energies, rises, candidates);
   const found: FoundOnset[] = [];
   for (const [index, hop] of candidates.entries()) {
     if (index % CANDIDATES_A_STEP === 0) yield index / candidates.length;
     const likelihood = likelihoodOf(rows[index]!);
-    if (likelihood < CANDIDATES_LISTED_FROM) continue;
+    if (likelihood < listedFrom) continue;
     const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
     found.push({ hop, ...placeOnset(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood });
   }

@@ -21,6 +21,9 @@ interface KernelExports {
     shortShare: number,
     leastDb: number,
   ): void;
+  fourierTransform(from: number, to: number, work: number, size: number): void;
+  measureVocoderPowers(size: number): void;
+  makeVocoderFrame(size: number, isFirst: boolean, isStraight: boolean): void;
 }
 
 export interface Kernels extends Omit<KernelExports, 'memory'> {
@@ -29,11 +32,12 @@ export interface Kernels extends Omit<KernelExports, 'memory'> {
   /** Views of a named place. */
   floats(name: string, length: number): Float32Array;
   doubles(name: string, length: number): Float64Array;
+  bytes(name: string, length: number): Uint8Array;
 }
 
 let instance: Kernels | undefined;
 
-/** The kernels; compiled at the first call (about 2 kB), then shared by all that runs on this thread. */
+/** The kernels; compiled at the first call (about 5 kB), then shared by all that runs on this thread. */
 export function kernels(): Kernels {
   return (instance ??= instantiate());
 }
@@ -51,6 +55,7 @@ function instantiate(): Kernels {
     value,
     floats: (name, length) => new Float32Array(memory.buffer, value(name), length),
     doubles: (name, length) => new Float64Array(memory.buffer, value(name), length),
+    bytes: (name, length) => new Uint8Array(memory.buffer, value(name), length),
   };
 }
 

@@ -1,4 +1,4 @@
-import { bandTable, type PhaseVocoder } from './phase-vocoder.ts';
+import type { PhaseVocoder } from './phase-vocoder.ts';
 
 /** Bands in which levels are followed. */
 export const BANDS = 12;
@@ -29,7 +29,7 @@ export class LevelProfile {
     const count = Math.max(2, Math.min(MOST_SPECTRA, Math.ceil((to - from) / (vocoder.size / 4)) + 1));
     for (let k = 0; k < count; k++) {
       const centre = Math.round(from + ((to - from) * k) / (count - 1));
-      const powers = vocoder.bandPowers(source, sourceStart + centre, BANDS);
+      const powers = vocoder.bandPowers(source, sourceStart + centre);
       this.times.push(centre);
       this.logs.push(powers.map((power) => 0.5 * Math.log(power + 1e-9)));
     }
@@ -38,14 +38,16 @@ export class LevelProfile {
 
   /** Theil and Sen: the median of the slopes between all pairs does not mind a note that ends. */
   private medianSlope(band: number): number {
-    const slopes: number[] = [];
-    for (let i = 0; i < this.times.length; i++) {
-      for (let j = i + 1; j < this.times.length; j++) {
+    const count = this.times.length;
+    const slopes = new Float64Array((count * (count - 1)) / 2);
+    let filled = 0;
+    for (let i = 0; i < count; i++) {
+      for (let j = i + 1; j < count; j++) {
         const seconds = (this.times[j]! - this.times[i]!) / this.sampleRate;
-        slopes.push((this.logs[j]![band]! - this.logs[i]![band]!) / Math.max(1e-4, seconds));
+        slopes[filled++] = (this.logs[j]![band]! - this.logs[i]![band]!) / Math.max(1e-4, seconds);
       }
     }
-    slopes.sort((a, b) => a - b);
+    slopes.sort();
     return Math.max(LEAST_SLOPE, Math.min(0, HASTE * (slopes[slopes.length >> 1] ?? 0)));
   }
 
@@ -57,10 +59,4 @@ export class LevelProfile {
     const k = Math.min(last - 1, Math.floor(place));
     return logs[k]![band]! + (place - k) * (logs[k + 1]![band]! - logs[k]![band]!);
   }
-}
-
-/** Spreads factors of the bands over bins. */
-export function spreadOverBins(bandGains: Float64Array, gains: Float64Array): void {
-  const bands = bandTable(gains.length, BANDS);
-  for (let k = 0; k < gains.length; k++) gains[k] = bandGains[bands[k]!]!;
 }

@@ -7,72 +7,86 @@
  * vocoder", WASPAA 1995: two analyses one synthesis step apart, so nothing has to be unwrapped and a steady sine comes
  * out steady). All bins around a peak turn with it (identity phase locking: J. Laroche and M. Dolson, "Improved phase
  * vocoder time-scale modification of audio", IEEE Trans. Speech and Audio Proc. 7, 1999). Both channels turn alike, so
- * left and right keep their phase and with it their width.
+ * left and right keep their phase and with it their width: with `Z = L + iR` the spectra are `L(k) = (Z(k) + conj Z(-k)) / 2`
+ * and `R(k) = (Z(k) - conj Z(-k)) / 2i`, so `sum over channels of A conj(B) = (ZA(k) conj ZB(k) + conj ZA(-k) ZB(-k)) / 2`.
+ *
+ * The frames are made by a kernel (`kernels/assembly/vocoder.ts`), whose memory one vocoder uses at a time.
  */
-import FFT from 'fft.js';
 import { hannWindow } from '../dsp/fft.ts';
-
-/** Steps a window: from 4 on the squared Hann windows sum to a constant. */
-const OVERLAP = 4;
-/** A peak is greater than this many bins on either side. */
-const PEAK_REACH = 2;
+import { kernels } from '../kernels/kernels.ts';
 
 /** Left and right; the same array twice for a sound of one channel. */
 type Stereo = readonly [left: Float32Array, right: Float32Array];
 
-const bandTables = new Map<number, Uint8Array>();
+const MIN_SIZE = 16;
 
-/** The band of each bin; bands are as wide as their place: equal steps of the logarithm of the bin. */
-export function bandTable(bins: number, bands: number): Uint8Array {
-  let table = bandTables.get(bins);
-  if (!table) {
-    table = Uint8Array.from({ length: bins }, (_, bin) =>
-      Math.min(bands - 1, Math.floor((Math.log2(1 + bin) / Math.log2(1 + bins)) * bands)),
-    );
-    bandTables.set(bins, table);
+const kernel = kernels();
+/** The longest window, in frames. */
+export const LONGEST_WINDOW = kernel.value('VOCODER_SIZE');
+const overlap = kernel.value('VOCODER_OVERLAP');
+const places = {
+  source: ['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, LONGEST_WINDOW + LONGEST_WINDOW / overlap)),
+  out: ['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, LONGEST_WINDOW)),
+  window: kernel.doubles('vocoderWindow', LONGEST_WINDOW),
+  bandOfBin: kernel.bytes('vocoderBandOfBin', LONGEST_WINDOW / 2 + 1),
+  gains: kernel.doubles('vocoderGains', kernel.value('VOCODER_BANDS')),
+  powers: kernel.doubles('vocoderPowers', kernel.value('VOCODER_BANDS')),
+};
+/** The window of the vocoder whose bands and frames the kernel's memory holds. */
+let held: Float64Array | undefined;
+let hasTurns = false;
+
+/** `cos` and `-sin` of one turn, for the kernel's transform. */
+function fillTurns(): void {
+  const size = kernel.value('SPECTRUM_SIZE');
+  const turns = kernel.doubles('spectrumTurns', 2 * size);
+  for (let k = 0; k < size; k++) {
+    turns[2 * k] = Math.cos((2 * Math.PI * k) / size);
+    turns[2 * k + 1] = -Math.sin((2 * Math.PI * k) / size);
   }
-  return table;
+  hasTurns = true;
+}
+
+/** The band of a bin; bands are as wide as their place: equal steps of the logarithm of the bin. */
+function bandOfBin(bin: number, bins: number, bands: number): number {
+  return Math.min(bands - 1, Math.floor((Math.log2(1 + bin) / Math.log2(1 + bins)) * bands));
 }
 
 export class PhaseVocoder {
   readonly size: number;
-  /** Frames from one output frame to the next. */
+  /** Frames from one output frame to the next: a quarter of the size. */
   readonly step: number;
-  private readonly fft: FFT;
+  readonly bands: number;
   private readonly window: Float64Array;
-  private readonly input: number[];
-  private now: number[];
-  private readonly before: number[];
-  /** The spectrum that was written last, as analysed, and how far each bin of it was turned. */
-  private last: number[];
-  private readonly turnRe: Float64Array;
-  private readonly turnIm: Float64Array;
-  private readonly power: Float64Array;
-  private readonly peakOf: Int32Array;
-  private readonly output: number[];
-  private isFirst = true;
+  private readonly bandOfBin: Uint8Array;
+  /** Source frame in the middle of the last frame's window; null before the first. */
+  private lastCentre: number | null = null;
 
-  /** @param size window length in frames, a power of two */
-  constructor(size: number) {
+  /**
+   * @param size window length in frames, a power of two from 16 to 16384
+   * @param bands bands that levels are measured and set in, 1..16
+   * @throws RangeError for another size or number of bands
+   */
+  constructor(size: number, bands: number) {
+    if (!(size >= MIN_SIZE && size <= LONGEST_WINDOW && (size & (size - 1)) === 0)) {
+      throw new RangeError(
+        `a window of ${size} frames: it must be a power of two from ${MIN_SIZE} to ${LONGEST_WINDOW}`,
+      );
+    }
+    if (!(bands >= 1 && bands <= places.gains.length)) {
+      throw new RangeError(`${bands} bands: there are 1 to ${places.gains.length}`);
+    }
     this.size = size;
-    this.step = size / OVERLAP;
-    this.fft = new FFT(size);
+    this.step = size / overlap;
+    this.bands = bands;
     this.window = hannWindow(size);
-    this.input = this.fft.createComplexArray();
-    this.now = this.fft.createComplexArray();
-    this.before = this.fft.createComplexArray();
-    this.last = this.fft.createComplexArray();
-    this.output = this.fft.createComplexArray();
     const bins = size / 2 + 1;
-    this.turnRe = new Float64Array(bins);
-    this.turnIm = new Float64Array(bins);
-    this.power = new Float64Array(bins);
-    this.peakOf = new Int32Array(bins);
+    this.bandOfBin = Uint8Array.from({ length: bins }, (_, bin) => bandOfBin(bin, bins, bands));
   }
 
   /** Forgets what was written: the next frame comes out as it is in the source. */
   restart(): void {
-    this.isFirst = true;
+    this.lastCentre = null;
   }
 
   /**
@@ -80,146 +94,49 @@ export class PhaseVocoder {
    * @param source read around `centre`; frames outside it count as 0
    * @param centre source frame in the middle of the window
    * @param outAt output frame of the window's start; what lies outside the outputs is left out
-   * @param gains factor of each bin, or null
+   * @param gains factor of each band
+   * @throws Error when another vocoder has made frames since this one's last: {@link restart} first
    */
-  add(source: Stereo, centre: number, [outLeft, outRight]: Stereo, outAt: number, gains: Float64Array | null): void {
-    const { size, turnRe, turnIm } = this;
-    this.analyse(source, centre, this.now);
-    if (this.isFirst) {
-      turnRe.fill(1);
-      turnIm.fill(0);
-      this.isFirst = false;
-    } else {
-      this.analyse(source, centre - this.step, this.before);
-      this.advance();
-    }
-    this.write(gains);
-    const { output, window } = this;
-    const scale = 1 / ((3 / 8) * OVERLAP);
+  add(source: Stereo, centre: number, out: Stereo, outAt: number, gains: Float64Array): void {
+    const { size, step, lastCentre } = this;
+    if (lastCentre !== null && held !== this.window) throw new Error('another phase vocoder was at work in between: restart');
+    this.takeOver();
+    this.read(source, centre - step - size / 2, size + step);
+    places.gains.set(gains);
+    kernel.makeVocoderFrame(size, lastCentre === null, lastCentre === centre - step);
+    this.lastCentre = centre;
     const from = Math.max(0, -outAt);
-    const to = Math.min(size, outLeft.length - outAt);
-    for (let i = from; i < to; i++) {
-      const weight = window[i]! * scale;
-      outLeft[outAt + i]! += output[2 * i]! * weight;
-      outRight[outAt + i]! += output[2 * i + 1]! * weight;
-    }
-    const spare = this.last;
-    this.last = this.now;
-    this.now = spare;
-  }
-
-  /** Power of both channels around a source frame in `bands` bands; see bandOfBin. */
-  bandPowers(source: Stereo, centre: number, bands: number): Float64Array {
-    const { size, before } = this;
-    this.analyse(source, centre, before);
-    const out = new Float64Array(bands);
-    const half = size / 2;
-    const table = bandTable(half + 1, bands);
-    for (let k = 0; k <= half; k++) {
-      const m = k === 0 ? 0 : size - k;
-      const power = before[2 * k]! ** 2 + before[2 * k + 1]! ** 2 + before[2 * m]! ** 2 + before[2 * m + 1]! ** 2;
-      out[table[k]!]! += power;
-    }
-    return out;
-  }
-
-  /** Spectrum of both channels at once: left as the real, right as the imaginary part. */
-  private analyse([left, right]: Stereo, centre: number, out: number[]): void {
-    const { size, input, window } = this;
-    const start = centre - size / 2;
-    const from = Math.max(0, -start);
-    const to = Math.max(from, Math.min(size, left.length - start));
-    if (from > 0 || to < size) input.fill(0);
-    for (let i = from; i < to; i++) {
-      input[2 * i] = left[start + i]! * window[i]!;
-      input[2 * i + 1] = right[start + i]! * window[i]!;
-    }
-    this.fft.transform(out, input);
-  }
-
-  /**
-   * Turns on by what the source moves in one step, `X(last) * conj(X(now - step))`, at each peak of the new spectrum; the
-   * bins around take their peak's turn. With `Z = L + iR`: `L(k) = (Z(k) + conj Z(-k)) / 2`, `R(k) = (Z(k) - conj Z(-k)) / 2i`,
-   * so `sum over channels of A conj(B) = (ZA(k) conj ZB(k) + conj ZA(-k) ZB(-k)) / 2`.
-   */
-  private advance(): void {
-    const { size, now, before, last, turnRe, turnIm, power, peakOf } = this;
-    const half = size / 2;
-    for (let k = 0; k <= half; k++) {
-      const mirror = k === 0 ? 0 : size - k;
-      power[k] = now[2 * k]! ** 2 + now[2 * k + 1]! ** 2 + now[2 * mirror]! ** 2 + now[2 * mirror + 1]! ** 2;
-    }
-    this.findPeaks();
-    for (let k = 0; k <= half; k++) {
-      if (peakOf[k] !== k) continue;
-      const m = k === 0 ? 0 : size - k;
-      const ar = last[2 * k]!;
-      const ai = last[2 * k + 1]!;
-      const br = before[2 * k]!;
-      const bi = before[2 * k + 1]!;
-      const cr = last[2 * m]!;
-      const ci = last[2 * m + 1]!;
-      const dr = before[2 * m]!;
-      const di = before[2 * m + 1]!;
-      const re = ar * br + ai * bi + (cr * dr + ci * di);
-      const im = ai * br - ar * bi + (cr * di - ci * dr);
-      const length = Math.hypot(re, im);
-      if (length < 1e-20) continue;
-      const tr = turnRe[k]!;
-      const ti = turnIm[k]!;
-      turnRe[k] = (tr * re - ti * im) / length;
-      turnIm[k] = (tr * im + ti * re) / length;
-    }
-    for (let k = 0; k <= half; k++) {
-      turnRe[k] = turnRe[peakOf[k]!]!;
-      turnIm[k] = turnIm[peakOf[k]!]!;
+    const to = Math.min(size, out[0].length - outAt);
+    for (const [side, channel] of out.entries()) {
+      const frame = places.out[side]!;
+      for (let i = from; i < to; i++) channel[outAt + i]! += frame[i]!;
     }
   }
 
-  /** Peaks of the power, and for every bin the peak it belongs to: regions meet at the least bin between two peaks. */
-  private findPeaks(): void {
-    const { power, peakOf } = this;
-    const last = power.length - 1;
-    let previous = -1;
-    for (let k = 0; k <= last; k++) {
-      const value = power[k]!;
-      let isPeak = true;
-      for (let d = 1; d <= PEAK_REACH && isPeak; d++) {
-        if ((k - d >= 0 && power[k - d]! >= value) || (k + d <= last && power[k + d]! > value)) isPeak = false;
-      }
-      if (!isPeak) continue;
-      let border = 0;
-      if (previous >= 0) {
-        border = previous;
-        for (let j = previous + 1; j < k; j++) if (power[j]! < power[border]!) border = j;
-      }
-      for (let j = previous < 0 ? 0 : border; j <= k; j++) peakOf[j] = k;
-      if (previous >= 0) for (let j = previous; j < border; j++) peakOf[j] = previous;
-      previous = k;
-    }
-    for (let j = Math.max(0, previous); j <= last; j++) peakOf[j] = Math.max(0, previous);
+  /** Power of both channels around a source frame, band by band. */
+  bandPowers(source: Stereo, centre: number): Float64Array {
+    this.takeOver();
+    this.read(source, centre - this.size / 2, this.size);
+    kernel.measureVocoderPowers(this.size);
+    return places.powers.slice(0, this.bands);
   }
 
-  /** The turned spectrum, back in time. */
-  private write(gains: Float64Array | null): void {
-    const { size, now, input, turnRe, turnIm } = this;
-    const half = size / 2;
-    for (let k = 0; k <= half; k++) {
-      const gain = gains ? gains[k]! : 1;
-      const re = turnRe[k]! * gain;
-      const im = turnIm[k]! * gain;
-      const zr = now[2 * k]!;
-      const zi = now[2 * k + 1]!;
-      input[2 * k] = zr * re - zi * im;
-      input[2 * k + 1] = zr * im + zi * re;
-      if (k === 0 || k === half) continue;
-      // The mirrored bin holds the conjugate of both channels' spectra: it turns the other way.
-      const m = size - k;
-      const mr = now[2 * m]!;
-      const mi = now[2 * m + 1]!;
-      input[2 * m] = mr * re + mi * im;
-      input[2 * m + 1] = mi * re - mr * im;
+  private takeOver(): void {
+    if (held === this.window) return;
+    if (!hasTurns) fillTurns();
+    places.window.set(this.window);
+    places.bandOfBin.set(this.bandOfBin);
+    held = this.window;
+  }
+
+  /** Brings `length` frames of the source from `start` on into the kernel's memory. */
+  private read(source: Stereo, start: number, length: number): void {
+    const from = Math.max(0, start);
+    for (const [side, channel] of source.entries()) {
+      const to = Math.max(from, Math.min(channel.length, start + length));
+      const window = places.source[side]!;
+      if (from > start || to < start + length) window.fill(0, 0, length);
+      if (to > from) window.set(channel.subarray(from, to), from - start);
     }
-    this.fft.inverseTransform(this.output, input);
   }
 }

@@ -6,6 +6,7 @@ import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
 import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
+import { LONGEST_WINDOW } from './phase-vocoder.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 
 const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'keepShare'>> = {
@@ -111,7 +112,7 @@ export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
 export function settingsFor(material: Material, fill: Fill, sampleRate: number): SegmentSettings {
   const { maxWindow, keepShare } = MATERIAL_SETTINGS[material];
   const scale = 2 ** Math.round(Math.log2(sampleRate / WINDOW_RATE_HZ));
-  return { sampleRate, fill, maxWindow: maxWindow * scale, keepShare };
+  return { sampleRate, fill, maxWindow: Math.min(LONGEST_WINDOW, maxWindow * scale), keepShare };
 }
 
 function* placeSegments(

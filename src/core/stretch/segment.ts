@@ -2,7 +2,7 @@
  * One stretch of sound, from an attack to the next, made longer or shorter. The attack itself is always copied, so it
  * sounds as it did; only what lies between attacks changes.
  */
-import { BANDS, LevelProfile, spreadOverBins } from './level-profile.ts';
+import { BANDS, LevelProfile } from './level-profile.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
 
 /** A segment of the source in frames; the next attack begins at its end. */
@@ -50,7 +50,7 @@ const MOST_GAIN_NEPERS = 1.4;
 const vocoders = new Map<number, PhaseVocoder>();
 function vocoderOf(size: number): PhaseVocoder {
   let vocoder = vocoders.get(size);
-  if (!vocoder) vocoders.set(size, (vocoder = new PhaseVocoder(size)));
+  if (!vocoder) vocoders.set(size, (vocoder = new PhaseVocoder(size, BANDS)));
   return vocoder;
 }
 
@@ -92,10 +92,11 @@ export function renderSegment(
   const rest = vocode(source, segment, { size, lastCentre, copied, attack, fill, sampleRate });
   const cross = Math.min(size / 2, Math.round(CROSSFADE_SECONDS * sampleRate), copied);
   out.forEach((channel, side) => {
-    for (let i = copied - cross; i < length; i++) {
-      const share = i < copied ? (i - copied + cross) / cross : 1;
+    for (let i = copied - cross; i < copied; i++) {
+      const share = (i - copied + cross) / cross;
       channel[lead + i] = channel[lead + i]! * (1 - share) + rest[side]![i]! * share;
     }
+    channel.set(rest[side]!.subarray(copied), lead + copied);
   });
 }
 
@@ -127,7 +128,6 @@ function vocode(
   const earliest = Math.min(lastCentre - vocoder.step, attack + half);
   const profile = new LevelProfile([left, right], sourceStart, earliest, lastCentre, vocoder, sampleRate);
   const out: [Float32Array, Float32Array] = [new Float32Array(length), new Float32Array(length)];
-  const gains = new Float64Array(half + 1);
   const bandGains = new Float64Array(BANDS);
   const range = Math.max(vocoder.step, Math.min(lastCentre - half - attack, Math.round(RING_SECONDS * sampleRate)));
   const centreAt = (time: number) => {
@@ -139,7 +139,7 @@ function vocode(
   };
   vocoder.restart();
   // The first frame that reaches into the crossfade.
-  const first = copied - Math.round(CROSSFADE_SECONDS * sampleRate) - half;
+  const first = copied - Math.round(CROSSFADE_SECONDS * sampleRate) - half + vocoder.step;
   for (let time = first; time < length + half; time += vocoder.step) {
     const centre = Math.round(centreAt(time));
     for (let band = 0; band < BANDS; band++) {
@@ -151,8 +151,7 @@ function vocode(
           : (slope * (time - centre)) / sampleRate;
       bandGains[band] = Math.exp(Math.min(MOST_GAIN_NEPERS, change));
     }
-    spreadOverBins(bandGains, gains);
-    vocoder.add([left, right], sourceStart + centre, out, time - half, gains);
+    vocoder.add([left, right], sourceStart + centre, out, time - half, bandGains);
   }
   return out;
 }

@@ -217,7 +217,21 @@ describe('what is asked wrongly or is hardly there', () => {
     expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, ratio: 4.5 })).toThrow('from 1/4 to 4');
     expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, ratio: Number.NaN })).toThrow(RangeError);
     expect(() => retime(monoOf(sine(100, 0.1)), [], { ...WAYS, semitones: 60 })).toThrow('-48 to 48');
-    expect(() => new PhaseVocoder(1000)).toThrow();
+    expect(() => new PhaseVocoder(1000, 12)).toThrow('a power of two from 16 to 16384');
+    expect(() => new PhaseVocoder(1024, 40)).toThrow('1 to 16');
+  });
+
+  it('is refused where two vocoders would write into each other', () => {
+    const [one, other] = [new PhaseVocoder(256, 4), new PhaseVocoder(512, 4)];
+    const [source, out] = [sine(440, 0.1), new Float32Array(4_000)];
+    const frame = (vocoder: PhaseVocoder, at: number) =>
+      vocoder.add([source, source], at, [out, out], at, new Float64Array(4).fill(1));
+    frame(one, 300);
+    frame(one, 364);
+    frame(other, 300);
+    expect(() => frame(one, 428)).toThrow('restart');
+    one.restart();
+    frame(one, 428);
   });
 
   it.each([
