@@ -99,7 +99,8 @@ export class PhaseVocoder {
    */
   add(source: Stereo, centre: number, out: Stereo, outAt: number, gains: Float64Array): void {
     const { size, step, lastCentre } = this;
-    if (lastCentre !== null && held !== this.window) throw new Error('another phase vocoder was at work in between: restart');
+    if (lastCentre !== null && held !== this.window)
+      throw new Error('another phase vocoder was at work in between: restart');
     this.takeOver();
     this.read(source, centre - step - size / 2, size + step);
     places.gains.set(gains);

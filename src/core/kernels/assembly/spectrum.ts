@@ -11,22 +11,16 @@ export const spectrumTurns: usize = memory.data(16384 * 16, 16);
 
 const COMPLEX_SHIFT = 4;
 
-// @ts-ignore: decorator
-@inline
 function swapped(z: v128): v128 {
   return v128.shuffle<f64>(z, z, 1, 0);
 }
 
 /** `i z`. */
-// @ts-ignore: decorator
-@inline
 function quarterTurn(z: v128): v128 {
   return v128.xor(swapped(z), i64x2(0x8000000000000000, 0));
 }
 
 /** `z` times the `k`-th entry of the table. */
-// @ts-ignore: decorator
-@inline
 function turned(z: v128, k: i32): v128 {
   const at = spectrumTurns + ((<usize>k) << COMPLEX_SHIFT);
   const re = v128.load_splat<f64>(at);
@@ -82,7 +76,7 @@ function passOfTwo(from: usize, to: usize, stride: i32): void {
 export function fourierTransform(from: usize, to: usize, work: usize, size: i32): void {
   let source = from;
   // The passes alternate between the two so that the last one writes to `to`.
-  let target = (((31 - clz(size)) + 1) / 2) & 1 ? to : work;
+  let target = ((31 - clz(size) + 1) / 2) & 1 ? to : work;
   let n = size;
   let stride = 1;
   while (n > 1) {

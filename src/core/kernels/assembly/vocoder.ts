@@ -35,20 +35,14 @@ const turns: usize = memory.data((8192 + 1) * 16, 16);
 const powers: usize = memory.data((8192 + 1) * 8, 16);
 const peaks: usize = memory.data((8192 + 1) * 4, 16);
 
-// @ts-ignore: decorator
-@inline
 function complexAt(start: usize, k: i32): usize {
   return start + ((<usize>k) << 4);
 }
 
-// @ts-ignore: decorator
-@inline
 function powerAt(k: i32): f64 {
   return load<f64>(powers + ((<usize>k) << 3));
 }
 
-// @ts-ignore: decorator
-@inline
 function setPeak(k: i32, peak: i32): void {
   store<i32>(peaks + ((<usize>k) << 2), peak);
 }
