@@ -1,6 +1,7 @@
 /** How far a stretched sound is from the ideal one. */
 import { mixToMono, type AudioData } from '#core/dsp/audio.ts';
 import { PowerSpectrum } from '#core/dsp/fft.ts';
+import { findClicks } from './clicks.ts';
 import { RATE } from './stretch-material.ts';
 
 export interface StretchScore {
@@ -16,6 +17,8 @@ export interface StretchScore {
   melDb: number;
   /** Level of left minus right against the ideal, in dB. */
   sideDb: number;
+  /** Clicks a second away from the attacks, of all channels. */
+  clicksPerSecond: number;
 }
 
 const ENERGY_WINDOW = Math.round(0.002 * RATE);
@@ -40,7 +43,15 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
   const idealEnergy = shortEnergies(a);
   const energy = shortEnergies(b);
   const melDb = melDistance(a, b);
-  const score: StretchScore = { timingMs: [], clearTimingMs: [], attackDb: [], preEchoDb: [], melDb, sideDb: 0 };
+  const score: StretchScore = {
+    timingMs: [],
+    clearTimingMs: [],
+    attackDb: [],
+    preEchoDb: [],
+    melDb,
+    sideDb: 0,
+    clicksPerSecond: 0,
+  };
   for (const attack of attacks) {
     const wanted = steepest(idealEnergy, attack);
     if (wanted.rise < LEAST_RISE) continue;
@@ -58,6 +69,8 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
     score.preEchoDb.push(10 * Math.log10(before(b) / before(a)));
   }
   score.sideDb = 10 * Math.log10((sidePower(result) + 1e-9) / (sidePower(ideal) + 1e-9));
+  const clicks = result.channels.reduce((sum, channel) => sum + findClicks(channel, RATE, attacks).length, 0);
+  score.clicksPerSecond = clicks / (a.length / RATE);
   return score;
 }
 

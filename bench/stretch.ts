@@ -119,6 +119,7 @@ function row(name: string, { scores, audioSeconds, cpuSeconds }: Result): string
     `${mean(scores.flatMap((score) => score.preEchoDb)).toFixed(1)} dB`,
     `${mean(scores.map((score) => score.melDb)).toFixed(2)} dB`,
     `${mean(scores.map((score) => score.sideDb)).toFixed(1)} dB`,
+    mean(scores.map((score) => score.clicksPerSecond)).toFixed(2),
     (audioSeconds / cpuSeconds).toFixed(0),
   ].join(' | ');
 }
@@ -126,9 +127,9 @@ function row(name: string, { scores, audioSeconds, cpuSeconds }: Result): string
 /** Prints the table, a row a kind, change and method. */
 export function printStretchTable(sounds: Sounds, print: (line: string) => void): void {
   print(
-    '| what | timing, median / 95% | of clear attacks | attack, median / worst tenth | before it | mel | side | s a CPU s |',
+    '| what | timing, median / 95% | of clear attacks | attack, median / worst tenth | before it | mel | side | clicks a second | s a CPU s |',
   );
-  print('| --- | --- | --- | --- | --- | --- | --- | --- |');
+  print('| --- | --- | --- | --- | --- | --- | --- | --- | --- |');
   const tempi = RATIOS.map((ratio) => [ratio, 0] as const);
   const pitches = SEMITONES.map((semitones) => [1, semitones] as const);
   for (const kind of KINDS) {

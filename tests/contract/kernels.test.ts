@@ -37,6 +37,10 @@ describe('the kernels', () => {
       ...['sincWindowLeft', 'sincWindowRight'].map((name) => kernel.floats(name, kernel.value('SINC_WINDOW'))),
       ...['sincOutLeft', 'sincOutRight'].map((name) => kernel.floats(name, kernel.value('SINC_RUN'))),
       kernel.floats('riseEnergies', kernel.value('RISE_HOPS') + kernel.value('RISE_BACK') + kernel.value('RISE_AHEAD')),
+      ...['Table', 'Window'].map((name) =>
+        kernel.floats(`resample${name}`, kernel.value(`RESAMPLE_${name.toUpperCase()}`)),
+      ),
+      kernel.floats('resampleOut', kernel.value('RESAMPLE_RUN')),
       kernel.doubles('spectrumTurns', 2 * kernel.value('SPECTRUM_SIZE')),
       ...['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, LONGEST_WINDOW * 1.25)),
       ...['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, LONGEST_WINDOW)),

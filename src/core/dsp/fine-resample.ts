@@ -1,8 +1,10 @@
 /**
  * Resampling for files, where time does not press: a Kaiser-windowed sinc (J. O. Smith, "Digital Audio Resampling",
  * section "Windowed sinc interpolation"), with the table read between its values. The more zero crossings the steeper the
- * filter: by Kaiser's formula 24 are flat to 18.6 kHz at 44.1 kHz, 64 to 20.6 kHz.
+ * filter: by Kaiser's formula 24 are flat to 18.6 kHz at 44.1 kHz, 64 to 20.6 kHz. A kernel
+ * (`kernels/assembly/resample.ts`) reads the filter laid out in rows, one row of taps a phase, and between the rows.
  */
+import { kernels } from '../kernels/kernels.ts';
 import { besselI0 } from './sinc.ts';
 
 /** How steep: zero crossings a side, the window's beta, and the share of half the lower rate at which it is 6 dB down. */
@@ -30,11 +32,50 @@ function wingOf(name: keyof typeof FILTERS): Float64Array {
   return wing;
 }
 
+const kernel = kernels();
+const table = kernel.floats('resampleTable', kernel.value('RESAMPLE_TABLE'));
+const window = kernel.floats('resampleWindow', kernel.value('RESAMPLE_WINDOW'));
+const result = kernel.floats('resampleOut', kernel.value('RESAMPLE_RUN'));
+const MAX_INCREMENT = 400;
+
+/** The filter as it lies in the kernel's memory. */
+interface Rows {
+  filter: keyof typeof FILTERS;
+  scale: number;
+  /** Phases from one sample to the next. */
+  rows: number;
+  taps: number;
+  /** Taps before a position. */
+  before: number;
+}
+let held: Rows | undefined;
+
+/** Lays the filter out for a cutoff: `scale` of half the source's rate. */
+function layOut(filter: keyof typeof FILTERS, scale: number): Rows {
+  if (held?.filter === filter && held.scale === scale) return held;
+  const wing = wingOf(filter);
+  // The lower the cutoff the longer the filter, and the slower it changes from phase to phase.
+  const rows = Math.ceil(STEPS_A_CROSSING * scale);
+  const before = Math.ceil(FILTERS[filter].zeroCrossings / scale);
+  const taps = 4 * Math.ceil((2 * before + 2) / 4);
+  // A row more than there are phases to read towards, and one for rounding.
+  for (let row = 0, at = 0; row <= rows + 1; row++) {
+    for (let tap = 0; tap < taps; tap++, at++) {
+      const place = Math.abs(row / rows + before - tap) * scale * STEPS_A_CROSSING;
+      const whole = Math.floor(place);
+      const low = wing[whole] ?? 0;
+      table[at] = scale * (low + (place - whole) * ((wing[whole + 1] ?? 0) - low));
+    }
+  }
+  return (held = { filter, scale, rows, taps, before });
+}
+
 /**
- * The signal read at `i * increment`.
- * @param increment source frames an output frame; 2 is an octave up in half the time
+ * The signal read at `i * increment`; beyond its ends lies silence.
+ * @param increment source frames an output frame, above 0 to 400; 2 is an octave up in half the time
  * @param length output frames
  * @param filter `steep` keeps the top octave whole, at nearly three times the cost
+ * @throws RangeError for another increment
  */
 export function resampleFine(
   signal: Float32Array,
@@ -42,30 +83,26 @@ export function resampleFine(
   length: number,
   filter: keyof typeof FILTERS = 'quick',
 ): Float32Array {
-  if (!(increment > 0)) throw new RangeError(`increment is ${increment}; it must be above 0`);
-  if (increment === 1) {
-    const same = new Float32Array(length);
-    same.set(signal.subarray(0, length));
-    return same;
+  if (!(increment > 0 && increment <= MAX_INCREMENT)) {
+    throw new RangeError(`increment is ${increment}; it must be above 0 and at most ${MAX_INCREMENT}`);
   }
-  const table = wingOf(filter);
-  const { zeroCrossings, pass } = FILTERS[filter];
-  const scale = pass * Math.min(1, 1 / increment);
-  const reach = zeroCrossings / scale;
-  const tableScale = scale * STEPS_A_CROSSING;
   const out = new Float32Array(length);
-  for (let i = 0; i < length; i++) {
-    const position = i * increment;
-    const from = Math.max(0, Math.ceil(position - reach));
-    const to = Math.min(signal.length - 1, Math.floor(position + reach));
-    let sum = 0;
-    for (let k = from; k <= to; k++) {
-      const at = Math.abs(position - k) * tableScale;
-      const whole = at | 0;
-      const low = table[whole]!;
-      sum += signal[k]! * (low + (at - whole) * (table[whole + 1]! - low));
-    }
-    out[i] = sum * scale;
+  if (increment === 1) {
+    out.set(signal.subarray(0, length));
+    return out;
+  }
+  const { rows, taps, before } = layOut(filter, FILTERS[filter].pass * Math.min(1, 1 / increment));
+  const run = Math.max(1, Math.min(result.length, Math.floor((window.length - taps - 2) / increment)));
+  for (let first = 0; first < length; first += run) {
+    const count = Math.min(run, length - first);
+    const base = Math.floor(first * increment) - before;
+    const end = Math.floor((first + count - 1) * increment) - before + taps;
+    const from = Math.min(Math.max(0, base), end);
+    const to = Math.max(from, Math.min(signal.length, end));
+    if (from > base || to < end) window.fill(0, 0, end - base);
+    if (to > from) window.set(signal.subarray(from, to), from - base);
+    kernel.resampleRun(first, increment, count, base, rows, taps, before);
+    out.set(result.subarray(0, count), first);
   }
   return out;
 }

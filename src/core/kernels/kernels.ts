@@ -21,6 +21,15 @@ interface KernelExports {
     shortShare: number,
     leastDb: number,
   ): void;
+  resampleRun(
+    first: number,
+    increment: number,
+    count: number,
+    base: number,
+    rows: number,
+    taps: number,
+    before: number,
+  ): void;
   fourierTransform(from: number, to: number, work: number, size: number): void;
   measureVocoderPowers(size: number): void;
   makeVocoderFrame(size: number, isFirst: boolean, isStraight: boolean): void;
