@@ -115,7 +115,7 @@ function compilePart(
     activePatternId: part.activePatternId,
     transposeCents: part.transposeCents,
     // A stretched slice is transposed in its rendering, a slice that is not there yet as it is played.
-    tuneRatio: specs[0]?.fill === 'stretch' ? 1 : 2 ** (part.transposeCents / 1200),
+    tuneRatio: specs[0]?.fill === 'stretch' ? 1 : transposeRatio(0, part.transposeCents),
     tuneAtBar: part.transposeAt === 'bar',
     ownTempoBpm: part.follow === 'none' ? partTempo : null,
     ringOver: part.ringOver,

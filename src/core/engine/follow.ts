@@ -5,6 +5,7 @@ import type { Part, ProjectDocument } from '../project/schema.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { MAX_STRETCH_RATIO } from '../stretch/materials.ts';
 import { retimeSlice, type SliceRetiming } from '../stretch/retime.ts';
+import { transposeRatio } from '../units/pitch.ts';
 import { loopTempoBpm } from '../units/time.ts';
 
 /** A slice with its tail rung on, or stretched, that a plan plays in the slice's place. */
@@ -65,7 +66,7 @@ export function wantedRenderings(document: ProjectDocument, part: Part): Renderi
   }
   // Beyond what can be stretched a part plays by slices.
   if (part.follow !== 'stretch' && (part.follow !== 'slices' || part.tail !== 'ring')) return [];
-  const needed = ratio * 2 ** (part.transposeCents / 1200);
+  const needed = ratio * transposeRatio(0, part.transposeCents);
   if (needed < 1 + SAME) return [];
   const times = Math.max(LEAST_RING, 2 ** Math.ceil(Math.log2(needed)));
   return specsOf(document, part, (frames) => ({

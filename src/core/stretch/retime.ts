@@ -4,6 +4,7 @@
  */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
+import { transposeRatio } from '../units/pitch.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
 import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
 import { LONGEST_WINDOW } from './phase-vocoder.ts';
@@ -59,7 +60,7 @@ export function* retimeSteps(audio: AudioData, attacks: readonly Attack[], retim
   const frames = frameCount(audio);
   const outFrames = Math.round(frames * ratio);
   const { sampleRate } = audio;
-  const pitchRatio = 2 ** (semitones / 12);
+  const pitchRatio = transposeRatio(semitones);
   if (mode === 'speed' && semitones === 0) {
     const channels = audio.channels.map((channel) => resampleFine(channel, 1 / ratio, outFrames, 'steep'));
     return { sampleRate, channels };
@@ -97,7 +98,7 @@ export interface SliceRetiming {
 export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   const { startFrame, endFrame, fill, material, length, transposeCents } = slice;
   const { sampleRate } = audio;
-  const increment = 2 ** (transposeCents / 1200);
+  const increment = transposeRatio(0, transposeCents);
   const frames = Math.round((endFrame - startFrame) / increment);
   const [left, right] = audio.channels.map((channel) =>
     resampleFine(channel.subarray(startFrame, endFrame), increment, frames),

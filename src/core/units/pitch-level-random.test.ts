@@ -22,6 +22,14 @@ describe('pitch', () => {
     expect(hzToMidi(hz)).toBeCloseTo(note, 2);
   });
 
+  it('transposes by the same numbers in every engine: single precision, a ten thousandth of a cent at most away', () => {
+    for (let cents = -4800; cents <= 4800; cents += 37) {
+      const ratio = transposeRatio(0, cents);
+      expect(Math.fround(ratio)).toBe(ratio);
+      expect(Math.abs(1200 * Math.log2(ratio) - cents)).toBeLessThan(1.1e-4);
+    }
+  });
+
   it('names note 60 middle C (MIDI 1.0), as C4 by default and C3 where the studio wants it', () => {
     expect(noteName(60)).toBe('C4');
     expect(noteName(60, 3)).toBe('C3');

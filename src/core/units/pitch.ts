@@ -13,9 +13,12 @@ export function hzToMidi(hz: number): number {
   return 69 + 12 * Math.log2(hz / 440);
 }
 
-/** Playing speed that transposes by semitones and cents: `2^((semitones + cents/100)/12)`. */
+/**
+ * Playing speed that transposes by semitones and cents: `2^((semitones + cents/100)/12)`, in single precision (within
+ * 0.0001 cents): engines differ in the last bit of a power, and what a browser renders is to be what a server renders.
+ */
 export function transposeRatio(semitones: number, cents = 0): number {
-  return 2 ** ((semitones + cents / 100) / 12);
+  return Math.fround(2 ** ((semitones + cents / 100) / 12));
 }
 
 /**
