@@ -35,6 +35,19 @@ describe('WAV header', () => {
     expect(view.getUint16(34, true)).toBe(16);
     expect(view.getUint32(40, true)).toBe(4410 * 4);
   });
+
+  // "New Multimedia Data Types and Data Techniques" (Microsoft, 1994): what is not integer PCM has a size of its extension
+  // (none: 0) and a fact chunk with its frames.
+  it('of float samples has the longer format and the fact chunk that they need', () => {
+    const bytes = writeWav(stereo, { encoding: 'float32' });
+    const view = new DataView(bytes.buffer);
+    const text = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
+    expect([text(12), text(38), text(50)]).toEqual(['fmt ', 'fact', 'data']);
+    expect([view.getUint32(16, true), view.getUint16(20, true), view.getUint16(36, true)]).toEqual([18, 3, 0]);
+    expect([view.getUint32(42, true), view.getUint32(46, true)]).toEqual([4, 4410]);
+    expect([view.getUint32(4, true), view.getUint32(54, true)]).toEqual([bytes.length - 8, 4410 * 8]);
+    expect(view.getFloat32(58, true)).toBe(stereo.channels[0]![0]);
+  });
 });
 
 describe('WAV against an independent library', () => {

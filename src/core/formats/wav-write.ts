@@ -18,24 +18,34 @@ export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array
   const dataSize = frames * channelCount * bytesPerSample;
   const extra = [...cueChunks(options.cues ?? []), ...samplerChunk(options.loop, audio.sampleRate)];
   const extraSize = extra.reduce((sum, chunk) => sum + chunk.length, 0);
-  const total = 44 + dataSize + (dataSize & 1) + extraSize;
+  // What is not integer PCM says so in a longer "fmt " chunk, and how long it is in a "fact" chunk (Microsoft and IBM,
+  // "Multimedia Programming Interface and Data Specifications 1.0", 1991, with "New Multimedia Data Types", 1994).
+  const isFloat = options.encoding === 'float32';
+  const formatSize = isFloat ? 18 : 16;
+  const dataAt = 20 + formatSize + (isFloat ? 12 : 0) + 8;
+  const total = dataAt + dataSize + (dataSize & 1) + extraSize;
   const bytes = new Uint8Array(total);
   const view = new DataView(bytes.buffer);
 
   putText(bytes, 0, 'RIFF');
   view.setUint32(4, total - 8, true);
   putText(bytes, 8, 'WAVEfmt ');
-  view.setUint32(16, 16, true);
-  view.setUint16(20, options.encoding === 'float32' ? 3 : 1, true);
+  view.setUint32(16, formatSize, true);
+  view.setUint16(20, isFloat ? 3 : 1, true);
   view.setUint16(22, channelCount, true);
   view.setUint32(24, audio.sampleRate, true);
   view.setUint32(28, audio.sampleRate * channelCount * bytesPerSample, true);
   view.setUint16(32, channelCount * bytesPerSample, true);
   view.setUint16(34, bytesPerSample * 8, true);
-  putText(bytes, 36, 'data');
-  view.setUint32(40, dataSize, true);
-  writeSamples(view, 44, audio, options.encoding, bytesPerSample);
-  let at = 44 + dataSize + (dataSize & 1);
+  if (isFloat) {
+    putText(bytes, 38, 'fact');
+    view.setUint32(42, 4, true);
+    view.setUint32(46, frames, true);
+  }
+  putText(bytes, dataAt - 8, 'data');
+  view.setUint32(dataAt - 4, dataSize, true);
+  writeSamples(view, dataAt, audio, options.encoding, bytesPerSample);
+  let at = dataAt + dataSize + (dataSize & 1);
   for (const chunk of extra) {
     bytes.set(chunk, at);
     at += chunk.length;
