@@ -80,7 +80,8 @@ const NOVELTY_SIGHT_SECONDS = 0.85;
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
  * @param signal the mean of the channels
- * @param listedFrom likelihood from which candidates are listed: where the sensitivity is known, the others need no place
+ * @param listedFrom likelihood from which candidates are listed, at most 0.5: where the sensitivity is known (from 0.5 up),
+ *   those below `1 - sensitivity` need no place
  * @returns no onsets for silence; cost about 0.5% of real time
  */
 export function analyseOnsets(

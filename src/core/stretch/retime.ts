@@ -41,7 +41,7 @@ export interface Attack {
 const LEAD_SECONDS = 0.004;
 
 /**
- * @param attacks in any order; not used by speed
+ * @param attacks in any order; not used by speed without a transposition
  * @returns `round(frames * ratio)` frames
  * @throws RangeError for a ratio or transposition beyond use
  */
