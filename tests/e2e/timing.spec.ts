@@ -53,6 +53,19 @@ test('a loop follows by stretching, by speed, with ringing tails, transposed, an
   await heardAsExpected(page, id, 1);
 });
 
+test('a loop in another key is fitted to the song by the smallest shift, and heard so', async ({ page }) => {
+  const id = await projectWith(page, NOTES);
+  await expect(page.getByLabel('sound is')).toHaveValue('notes');
+  // The loop itself gives the song its root; then the song goes a fourth down.
+  await page.getByRole('button', { name: /^root .* use for the song$/ }).click();
+  const { rootNote } = (await partOf(page, id)).document;
+  await expect(page.getByRole('button', { name: 'fit to key: 0 st' })).toBeDisabled();
+  await page.getByLabel('root', { exact: true }).selectOption({ index: 1 + ((rootNote! + 7) % 12) });
+  await page.getByRole('button', { name: 'fit to key: -5 st' }).click();
+  await heardAsExpected(page, id, 2);
+  expect((await partOf(page, id)).part.transposeCents).toBe(-500);
+});
+
 test('a stretched loop is transposed from the next bar on, to the frame', async ({ page }) => {
   const id = await projectWith(page, NOTES);
   await type(page, 'tempo', '60');

@@ -15,7 +15,15 @@ import {
 } from './commands/slices.ts';
 import { deal, takeHand } from './commands/deal.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents, setEvents } from './commands/events.ts';
-import { duplicatePart, movePart, removePart, setLoop, setPart, type PartSettings } from './commands/parts.ts';
+import {
+  duplicatePart,
+  likeliestMaterial,
+  movePart,
+  removePart,
+  setLoop,
+  setPart,
+  type PartSettings,
+} from './commands/parts.ts';
 import {
   choosePattern,
   copyPattern,
@@ -388,6 +396,20 @@ describe('parts in the rail', () => {
     // The copy goes its own way.
     const gone = unwrap(removePart(moved, { partId }, env));
     expect(openDocument(JSON.parse(JSON.stringify(gone)))).toEqual(gone);
+  });
+
+  it('are drums, notes or mixes by what was heard in them', () => {
+    expect(likeliestMaterial(['kick', 'closed hat', 'snare', 'closed hat'])).toBe('drums');
+    expect(likeliestMaterial(['bass', 'note', 'chord', 'chord'])).toBe('notes');
+    expect(likeliestMaterial(['kick', 'bass', 'snare', 'chord'])).toBe('mixes');
+    // One stray guess among ten changes nothing.
+    expect(likeliestMaterial([...Array<'kick'>(9).fill('kick'), 'note'])).toBe('drums');
+    expect(likeliestMaterial([...Array<'note'>(9).fill('note'), 'tom'])).toBe('notes');
+    expect(likeliestMaterial([])).toBe('mixes');
+    const { document, partId } = project();
+    expect(document.parts[partId]!.material).toBe(
+      likeliestMaterial(slicesOfPart(document, document.parts[partId]!).map(({ slice }) => slice.role)),
+    );
   });
 
   it('take settings of time within their ranges only', () => {

@@ -1,6 +1,8 @@
 /** Parts: adding a source to the song, its loop, its place in the mix and on the keys. */
 import { loopTempoBpm } from '../../units/time.ts';
 import { defaultCut, defaultPart } from '../defaults.ts';
+import type { Material } from '../../stretch/materials.ts';
+import type { Role } from '../../analysis/roles.ts';
 import type { Loop, Part, SourceRef } from '../schema.ts';
 import { done, refused, withPart, type Command } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
@@ -15,11 +17,26 @@ export interface AddPartArgs {
   adoptTempo: boolean;
 }
 
+const PITCHED_ROLES: readonly Role[] = ['bass', 'note', 'chord'];
+/** A loop is of one kind when no more than this share of its slices is of the other. */
+const STRAY_SHARE = 0.1;
+
+/** What a loop is made of, by the roles of its slices. */
+export function likeliestMaterial(roles: readonly Role[]): Material {
+  const pitched = roles.filter((role) => PITCHED_ROLES.includes(role)).length / roles.length;
+  if (pitched <= STRAY_SHARE) return 'drums';
+  return pitched >= 1 - STRAY_SHARE ? 'notes' : 'mixes';
+}
+
 /** Adds a source as a part with its cut; gives the first part's tempo to the song. */
 export const addPart: Command<AddPartArgs> = (document, args, env) => {
   const partId = env.newId();
   const { source, loop } = args;
-  const part: Part = { ...defaultPart(partId, args.name, source.id, loop), tempoReadings: [...args.tempoReadings] };
+  const part: Part = {
+    ...defaultPart(partId, args.name, source.id, loop),
+    tempoReadings: [...args.tempoReadings],
+    material: likeliestMaterial(args.slices.map(({ role }) => role)),
+  };
   const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
   const adopts = args.adoptTempo && document.partOrder.length === 0 && tempo >= 40 && tempo <= 220;
   return done({
