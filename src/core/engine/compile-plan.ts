@@ -16,6 +16,8 @@ const START_FADE_MS = 0.7;
 const TAIL_FADE_SHARE = 0.4;
 /** An event that is at least this share of its slice's own length plays it whole. */
 const NATURAL_SHARE = 0.98;
+/** Of what is stretched to its place a little less: feel and groove draw some events together. */
+const STRETCHED_SHARE = 0.9;
 const NO_RENDERINGS: Renderings = { find: () => undefined };
 /** A first sample below this (-48 dB) starts without a click. */
 const SILENT_START = 10 ** (-48 / 20);
@@ -76,6 +78,7 @@ function compilePart(
           endFrame: at.endFrame,
           naturalEndFrame: at.endFrame,
           isRendering: false,
+          hasRest: false,
           tuneCents: 0,
         };
     return compileSlice(at, part, sound, sources[sound.sourceIndex], sampleRate, songRatio);
@@ -84,6 +87,12 @@ function compilePart(
   const home = homePattern(placed, part.loop);
   const partTempo = partTempoBpm(document, part);
   const tempoBpm = part.follow === 'none' ? partTempo : document.tempoBpm;
+  const { sampleRate: sourceRate } = document.sources[part.sourceId]!;
+  const ringsOut = (slice: PlanSlice, lengthTicks: number) => {
+    if (part.oneAtATime && !slice.hasRest) return false;
+    const [share, tempo] = slice.hasRest ? [STRETCHED_SHARE, tempoBpm] : [NATURAL_SHARE, partTempo];
+    return lengthTicks >= (share * sourceFramesOf(slice)) / framesPerTick(tempo, sourceRate);
+  };
   const compileEvents = (events: readonly PatternEvent[], lengthTicks: number) =>
     compilePattern(
       timedEvents(events, lengthTicks, part, part.follow === 'none' ? 50 : document.swingPercent),
@@ -91,7 +100,7 @@ function compilePart(
       slices,
       indexById,
       framesPerTick(tempoBpm, sampleRate),
-      part.oneAtATime ? Infinity : NATURAL_SHARE / framesPerTick(partTempo, sampleRate),
+      ringsOut,
     );
   const patterns: PlanPattern[] = [
     { id: HOME, lengthTicks: home.lengthTicks, events: compileEvents(home.events, home.lengthTicks) },
@@ -130,6 +139,7 @@ interface SliceSoundOf {
   endFrame: number;
   naturalEndFrame: number;
   isRendering: boolean;
+  hasRest: boolean;
   /** What the samples lack of the wanted transposition. */
   tuneCents: number;
 }
@@ -143,9 +153,11 @@ function rendition(
   let sourceIndex = sources.findIndex((source) => source.id === spec.key);
   if (sourceIndex < 0) sourceIndex = sources.push({ id: spec.key, ...audio }) - 1;
   const endFrame = audio.channels[0]!.length;
-  const naturalEndFrame = spec.fill === 'ring' ? spec.endFrame - spec.startFrame : endFrame;
+  const isRing = spec.fill === 'ring';
+  const naturalEndFrame = isRing ? spec.endFrame - spec.startFrame : Math.min(endFrame, spec.length);
+  const hasRest = !isRing && endFrame > naturalEndFrame;
   const tuneCents = wanted.transposeCents - spec.transposeCents;
-  return { sourceIndex, startFrame: 0, endFrame, naturalEndFrame, isRendering: true, tuneCents };
+  return { sourceIndex, startFrame: 0, endFrame, naturalEndFrame, isRendering: true, hasRest, tuneCents };
 }
 
 function compileSlice(
@@ -181,6 +193,7 @@ function compileSlice(
     startFrame,
     endFrame,
     naturalEndFrame,
+    hasRest: played.hasRest,
     gainLeft: gain * left,
     gainRight: gain * right,
     increment,
@@ -203,23 +216,25 @@ function compilePattern(
   slices: readonly PlanSlice[],
   indexById: ReadonlyMap<string, number>,
   framesATick: number,
-  naturalTicksAFrame: number,
+  ringsOut: (slice: PlanSlice, lengthTicks: number) => boolean,
 ): PlanEvent[] {
   const out: PlanEvent[] = [];
   for (const event of events) {
     const sliceIndex = indexById.get(event.sliceId);
     if (sliceIndex === undefined || event.positionTicks >= lengthTicks) continue;
+    const slice = slices[sliceIndex]!;
+    const reverse = event.reverse !== slice.reverse;
     for (let repeat = 0; repeat < event.repeats; repeat++) {
       out.push({
         positionTicks: event.positionTicks + (event.lengthTicks * repeat) / event.repeats,
         lengthTicks: event.lengthTicks / event.repeats,
         sliceIndex,
         gain: velocityToGain(event.velocity),
-        reverse: event.reverse !== slices[sliceIndex]!.reverse,
+        reverse,
         joinsNext: false,
         joinsPrevious: false,
         // Only what lasts as long as its slice does; a shortened event stays short.
-        ringsOut: event.repeats === 1 && event.lengthTicks >= sourceFramesOf(slices[sliceIndex]!) * naturalTicksAFrame,
+        ringsOut: event.repeats === 1 && !(reverse && slice.hasRest) && ringsOut(slice, event.lengthTicks),
       });
     }
   }

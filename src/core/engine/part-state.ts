@@ -102,8 +102,9 @@ function asBefore(sounds: readonly Sound[], before: readonly Sound[]): readonly 
   }
   return sounds.map(({ slice }, index) => {
     const { slice: old, source } = before[index]!;
-    const { isRendering, startFrame, endFrame, naturalEndFrame, increment, startFadeFrames, endFadeFrames } = old;
-    const range = { isRendering, startFrame, endFrame, naturalEndFrame, increment, startFadeFrames, endFadeFrames };
-    return { slice: { ...slice, ...range }, source };
+    const { isRendering, startFrame, endFrame, naturalEndFrame, hasRest } = old;
+    const { increment, startFadeFrames, endFadeFrames } = old;
+    const range = { isRendering, startFrame, endFrame, naturalEndFrame, hasRest };
+    return { slice: { ...slice, ...range, increment, startFadeFrames, endFadeFrames }, source };
   });
 }

@@ -33,6 +33,7 @@ export class PreviewPlayer {
       startFrame,
       endFrame: end,
       naturalEndFrame: end,
+      hasRest: false,
       gainLeft: 1,
       gainRight: 1,
       increment: source.sampleRate / this.sampleRate,

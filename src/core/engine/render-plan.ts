@@ -36,6 +36,8 @@ export interface PlanSlice {
   endFrame: number;
   /** Where the slice itself ends; from there to `endFrame` its tail rings on, if an event is longer than the slice. */
   naturalEndFrame: number;
+  /** What comes after `naturalEndFrame` fills no gap: it sounds on under the next event. */
+  hasRest: boolean;
   gainLeft: number;
   gainRight: number;
   /** Source frames an output frame. */

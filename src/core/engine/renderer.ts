@@ -282,7 +282,7 @@ export class Renderer {
     how.key = -1;
     how.limitFrames =
       how.joinsNext || event.ringsOut ? Infinity : Math.max(1, clock.frameAt(now + event.lengthTicks) - this.frame);
-    how.rings = !event.ringsOut;
+    how.rings = !event.ringsOut || state.sounds[event.sliceIndex]!.slice.hasRest;
     this.voices.start(state, partIndex, event.sliceIndex);
   }
 

@@ -4,6 +4,8 @@ import { plainStart, Voice } from './voice.ts';
 
 /** Voices that can sound at once; a further one takes the place of the oldest. */
 export const MAX_VOICES = 64;
+/** What has played at least this share of its slice, and has a rest that is to ring on, is not cut off by the next. */
+const SPARED_SHARE = 0.9;
 /** Crossfade from one rendering of a slice to another. */
 const CARRY_SECONDS = 0.012;
 
@@ -23,10 +25,17 @@ export class VoicePool {
     const sound = state.sounds[sliceIndex];
     if (!sound?.source || sound.slice.endFrame <= sound.slice.startFrame) return;
     const { part } = state;
-    if (part.oneAtATime) this.stopPart(partIndex, part.stopFadeFrames, true);
+    if (part.oneAtATime) this.choke(partIndex, part.stopFadeFrames);
     this.how.tune = state.tune;
     this.how.stopFadeFrames = part.stopFadeFrames;
     this.free().start(sound.source, sound.slice, partIndex, sliceIndex, this.how, ++this.serial);
+  }
+
+  /** Stops what a part plays because something else of it starts; what is over but for its rest rings on. */
+  private choke(partIndex: number, fadeFrames: number): void {
+    for (const voice of this.voices) {
+      if (voice.active && voice.partIndex === partIndex && !voice.hasOnlyRest(SPARED_SHARE)) voice.stop(fadeFrames);
+    }
   }
 
   /** Stops what a part plays: its pattern, or what is held by keys, too. */
@@ -68,6 +77,7 @@ export class VoicePool {
     for (const voice of this.voices) {
       // Those that are started here have arrived already.
       if (!voice.active || voice.partIndex !== partIndex || voice.stopping || voice.serial > newest) continue;
+      if (voice.hasOnlyRest(1)) continue;
       const sound = state.sounds[voice.sliceIndex];
       const old = before[voice.sliceIndex];
       if (!sound || !old || sound.slice.id !== old.slice.id) continue;

@@ -61,6 +61,9 @@ export class Voice {
   private firstPosition = 0;
   /** Source frame at which the voice ends. */
   private endFrame = 0;
+  /** Source frame at which the slice itself ends, and whether a rest comes after it. */
+  private bodyEnd = 0;
+  private hasRest = false;
   /** What reading between samples may see: no more than the slice where the neighbour does not go on. */
   private seenFrom = 0;
   private seenTo = 0;
@@ -101,6 +104,8 @@ export class Voice {
     const increment = slice.increment * how.tune;
     const endFrame = how.rings && !how.reverse ? slice.endFrame : slice.naturalEndFrame;
     this.endFrame = how.reverse ? slice.startFrame - 1 : endFrame;
+    this.bodyEnd = slice.naturalEndFrame;
+    this.hasRest = slice.hasRest && how.rings && !how.reverse;
     this.seenFrom = how.joinsPrevious ? 0 : slice.startFrame;
     this.seenTo = how.joinsNext ? this.left.length : endFrame;
     this.table = sincTable(increment);
@@ -159,12 +164,22 @@ export class Voice {
     this.decay = 0;
   }
 
+  /** Share of the slice itself that has been played, 1 and more when it is over. */
+  private get playedShare(): number {
+    return (this.position - this.firstPosition) / Math.max(1, this.bodyEnd - this.firstPosition);
+  }
+
+  /** Has it played this share of its slice, and a rest to come? */
+  hasOnlyRest(share: number): boolean {
+    return this.hasRest && this.playedShare >= share;
+  }
+
   /**
    * Output frames of another voice of the same slice that would have brought it to where this one is.
    * @param byShare the other is stretched: the same share of the slice, not the same distance from its start
    */
   goneIn(other: Voice, byShare: boolean): number {
-    if (byShare) return Math.floor((other.length * this.age) / this.length);
+    if (byShare) return Math.floor((this.playedShare * (other.bodyEnd - other.firstPosition)) / other.step);
     return Math.min(other.length - 1, Math.floor((this.position - this.firstPosition) / other.step));
   }
 

@@ -3,6 +3,8 @@ import type { PhaseVocoder } from './phase-vocoder.ts';
 /** Bands in which levels are followed. */
 export const BANDS = 12;
 const MOST_SPECTRA = 10;
+/** A part of a segment is judged by no fewer than these. */
+const LEAST_SPECTRA = 4;
 /** Faster than this nothing is taken to die away, in nepers a second (520 dB a second). */
 const LEAST_SLOPE = -60;
 /** Slopes are measured under what rings from before, so they come out too flat; this much is added. */
@@ -33,12 +35,17 @@ export class LevelProfile {
       this.times.push(centre);
       this.logs.push(powers.map((power) => 0.5 * Math.log(power + 1e-9)));
     }
-    for (let band = 0; band < BANDS; band++) this.slopes[band] = this.medianSlope(band);
+    for (let band = 0; band < BANDS; band++) this.slopes[band] = this.medianSlope(band, count);
+  }
+
+  /** The slope of a band up to a centre only; of all of it where that is too little to tell. */
+  slopeUntil(centre: number, band: number): number {
+    const count = this.times.filter((time) => time <= centre).length;
+    return count >= LEAST_SPECTRA ? this.medianSlope(band, count) : this.slopes[band]!;
   }
 
   /** Theil and Sen: the median of the slopes between all pairs does not mind a note that ends. */
-  private medianSlope(band: number): number {
-    const count = this.times.length;
+  private medianSlope(band: number, count: number): number {
     const slopes = new Float64Array((count * (count - 1)) / 2);
     let filled = 0;
     for (let i = 0; i < count; i++) {

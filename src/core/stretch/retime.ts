@@ -94,7 +94,10 @@ export interface SliceRetiming {
   transposeCents: number;
 }
 
-/** One slice made longer or shorter by itself, its attack whole; for playing it from keys and patterns. */
+/**
+ * One slice made longer or shorter by itself, its attack whole; for playing it from keys and patterns.
+ * @returns `length` frames; more when what has become shorter still rings then
+ */
 export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   const { startFrame, endFrame, fill, material, length, transposeCents } = slice;
   const { sampleRate } = audio;
@@ -105,8 +108,16 @@ export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   ) as [Float32Array, Float32Array?];
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const segment = { sourceStart: 0, sourceEnd: frames, length };
-  renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
-  return { sampleRate, channels: right ? [...out] : [out[0]] };
+  const rest = renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
+  const whole = out.map((channel, side) => (rest ? joined(channel, rest[side]!) : channel));
+  return { sampleRate, channels: right ? whole : [whole[0]!] };
+}
+
+function joined(first: Float32Array<ArrayBuffer>, second: Float32Array): Float32Array<ArrayBuffer> {
+  const all = new Float32Array(first.length + second.length);
+  all.set(first);
+  all.set(second, first.length);
+  return all;
 }
 
 /** Settings of the segments for a material at a sample rate. */
@@ -126,6 +137,7 @@ function* placeSegments(
   const source = [channels[0]!, channels[1] ?? channels[0]!] as const;
   const outFrames = targets.at(-1)!;
   const out = [new Float32Array(outFrames), new Float32Array(outFrames)];
+  const rests: { at: number; rest: readonly Float32Array[] }[] = [];
   const lead = Math.round(LEAD_SECONDS * sampleRate);
   for (let index = 0; index + 1 < places.length; index++) {
     yield 0.2 + (0.8 * index) / places.length;
@@ -134,7 +146,8 @@ function* placeSegments(
     if (length <= 0) continue;
     const piece = [new Float32Array(lead + length), new Float32Array(lead + length)] as const;
     const segment = { sourceStart: places[index]!, sourceEnd: places[index + 1]!, length };
-    renderSegment(source, segment, lead, settings, piece);
+    const rest = renderSegment(source, segment, lead, settings, piece);
+    if (rest) rests.push({ at: outStart + length - lead, rest });
     const fade = Math.min(lead, outStart);
     out.forEach((channel, side) => {
       for (let i = -fade; i < 0; i++) {
@@ -142,6 +155,12 @@ function* placeSegments(
         channel[outStart + i] = channel[outStart + i]! * (1 - share) + piece[side]![lead + i]! * share;
       }
       channel.set(piece[side]!.subarray(lead), outStart);
+    });
+  }
+  for (const { at, rest } of rests) {
+    out.forEach((channel, side) => {
+      const end = Math.min(rest[side]!.length, outFrames - at);
+      for (let i = Math.max(0, -at); i < end; i++) channel[at + i]! += rest[side]![i]!;
     });
   }
   return { sampleRate, channels: channels.length > 1 ? out : [out[0]!] };

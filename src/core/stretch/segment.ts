@@ -5,6 +5,9 @@
 import { BANDS, LevelProfile } from './level-profile.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
 
+/** Left and right; the same array twice for a sound of one channel. */
+type Stereo = readonly [left: Float32Array, right: Float32Array];
+
 /** A segment of the source in frames; the next attack begins at its end. */
 export interface Segment {
   sourceStart: number;
@@ -16,7 +19,8 @@ export interface Segment {
 /**
  * What fills a segment that has become longer than its sound: nothing (`leave`), nothing, with the sound fading out
  * towards it (`fade`), the end of the sound ringing on (`ring`), or all that follows the attack, stretched (`stretch`).
- * Of a segment that has become shorter, `stretch` shortens what follows the attack; the others cut.
+ * Of a segment that has become shorter, `stretch` shortens what follows the attack; the others cut. What would still
+ * have rung then is left over by `stretch` and `ring`, for under the next attack.
  */
 export type Fill = 'leave' | 'fade' | 'ring' | 'stretch';
 
@@ -46,6 +50,14 @@ const END_FADE_SECONDS = 0.004;
 /** `fade` fades over this share of the sound. */
 const FADE_SHARE = 0.4;
 const MOST_GAIN_NEPERS = 1.4;
+/**
+ * What dies away slower than this (30 dB a second) ends with its segment: notes and chords are ended by what follows
+ * them. What dies away faster than that (80 dB a second) was not ended, and rings on.
+ */
+const SLOW_NEPERS = 30 / 8.686;
+const FAST_NEPERS = 80 / 8.686;
+/** Softer than this (-30 dB) nothing is worth ringing on. */
+const LEAST_REST = 0.03;
 
 const vocoders = new Map<number, PhaseVocoder>();
 function vocoderOf(size: number): PhaseVocoder {
@@ -57,40 +69,72 @@ function vocoderOf(size: number): PhaseVocoder {
 /**
  * Writes a segment to two buffers of `lead + length` zeros; frame `lead` is the attack. What lies before it is copied
  * from the source, for the crossfade with the segment before.
+ * @returns what rings on when the segment has become shorter, to be added from `lead` frames before the next attack on;
+ * null when nothing does
  */
 export function renderSegment(
-  source: readonly [Float32Array, Float32Array],
+  source: Stereo,
   segment: Segment,
   lead: number,
   settings: SegmentSettings,
-  out: readonly [Float32Array, Float32Array],
-): void {
+  out: Stereo,
+): Stereo | null {
   const { sourceStart, sourceEnd, length } = segment;
   const sourceLength = sourceEnd - sourceStart;
   const { fill, sampleRate } = settings;
   const grows = length > sourceLength;
   const size = windowFor(sourceLength, settings);
-  const isCopy = length === sourceLength || (fill !== 'stretch' && !(fill === 'ring' && grows)) || size === 0;
-  if (isCopy) {
+  const isPlain = length === sourceLength || size === 0 || (fill !== 'stretch' && fill !== 'ring');
+  const stretching = isPlain ? null : measure(source, segment, size, sampleRate);
+  if (!stretching || (fill === 'ring' && !grows)) {
     const end = Math.min(length, sourceLength);
     copy(source, sourceStart, lead, end, out);
     const fade = fill === 'fade' ? FADE_SHARE * sourceLength : END_FADE_SECONDS * sampleRate;
     if (grows) fadeOut(out, lead + end, Math.min(end, Math.round(fade)));
-    return;
-  }
-  // The last centre whose window does not see the next attack; counted, as all times here, from the own attack.
-  const lastCentre = sourceLength - size / 2;
+  } else stretchInto(source, segment, lead, settings, stretching, out);
+  return stretching && !grows ? renderRest(source, segment, lead, stretching) : null;
+}
+
+/** How a segment is read by the phase vocoder; times count from its attack, in frames. */
+interface Stretching {
+  vocoder: PhaseVocoder;
+  profile: LevelProfile;
+  /** Up to here all is attack. */
+  attack: number;
+  /** The last centre whose window does not see the next attack. */
+  lastCentre: number;
+  sampleRate: number;
+}
+
+function measure(source: Stereo, segment: Segment, size: number, sampleRate: number): Stretching {
+  const vocoder = vocoderOf(size);
+  const lastCentre = segment.sourceEnd - segment.sourceStart - size / 2;
   const attack = Math.max(size / 2, Math.round(ATTACK_SECONDS * sampleRate));
+  const earliest = Math.min(lastCentre - vocoder.step, attack + size / 2);
+  const profile = new LevelProfile(source, segment.sourceStart, earliest, lastCentre, vocoder, sampleRate);
+  return { vocoder, profile, attack, lastCentre, sampleRate };
+}
+
+function stretchInto(
+  source: Stereo,
+  segment: Segment,
+  lead: number,
+  { fill, keepShare }: SegmentSettings,
+  stretching: Stretching,
+  out: Stereo,
+): void {
+  const { sourceStart, sourceEnd, length } = segment;
+  const { vocoder, attack, lastCentre, sampleRate } = stretching;
   const share = Math.min(
-    settings.keepShare * sourceLength,
+    keepShare * (sourceEnd - sourceStart),
     MOST_KEPT_OF_RESULT * length,
     MOST_KEPT_SECONDS * sampleRate,
   );
   const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(share));
   const copied = Math.min(lastCentre, kept, length);
   copy(source, sourceStart, lead, copied, out);
-  const rest = vocode(source, segment, { size, lastCentre, copied, attack, fill, sampleRate });
-  const cross = Math.min(size / 2, Math.round(CROSSFADE_SECONDS * sampleRate), copied);
+  const rest = vocode(source, segment, copied, fill, stretching);
+  const cross = Math.min(vocoder.size / 2, Math.round(CROSSFADE_SECONDS * sampleRate), copied);
   out.forEach((channel, side) => {
     for (let i = copied - cross; i < copied; i++) {
       const share = (i - copied + cross) / cross;
@@ -108,26 +152,16 @@ function windowFor(sourceLength: number, { maxWindow, sampleRate }: SegmentSetti
   return size >= MIN_WINDOW ? size : 0;
 }
 
-interface VocodeSettings {
-  size: number;
-  lastCentre: number;
-  /** Up to here the sound is copied: frames around it are written as they are, so that the two meet in phase. */
-  copied: number;
-  attack: number;
-  fill: Fill;
-  sampleRate: number;
-}
-
+/** @param copied up to here the sound is copied: frames around it are written as they are, so that the two meet in phase */
 function vocode(
-  [left, right]: readonly [Float32Array, Float32Array],
+  source: Stereo,
   { sourceStart, length }: Segment,
-  { size, lastCentre, copied, attack, fill, sampleRate }: VocodeSettings,
-): [Float32Array, Float32Array] {
-  const vocoder = vocoderOf(size);
-  const half = size / 2;
-  const earliest = Math.min(lastCentre - vocoder.step, attack + half);
-  const profile = new LevelProfile([left, right], sourceStart, earliest, lastCentre, vocoder, sampleRate);
-  const out: [Float32Array, Float32Array] = [new Float32Array(length), new Float32Array(length)];
+  copied: number,
+  fill: Fill,
+  { vocoder, profile, attack, lastCentre, sampleRate }: Stretching,
+): Stereo {
+  const half = vocoder.size / 2;
+  const out = [new Float32Array(length), new Float32Array(length)] as const;
   const bandGains = new Float64Array(BANDS);
   const range = Math.max(vocoder.step, Math.min(lastCentre - half - attack, Math.round(RING_SECONDS * sampleRate)));
   const centreAt = (time: number) => {
@@ -151,24 +185,48 @@ function vocode(
           : (slope * (time - centre)) / sampleRate;
       bandGains[band] = Math.exp(Math.min(MOST_GAIN_NEPERS, change));
     }
-    vocoder.add([left, right], sourceStart + centre, out, time - half, bandGains);
+    vocoder.add(source, sourceStart + centre, out, time - half, bandGains);
   }
   return out;
 }
 
-/** Copies from `lead` frames before a start to `length` after it; beyond the source's ends lies silence. */
-function copy(
-  source: readonly [Float32Array, Float32Array],
-  start: number,
+/**
+ * What of a sound would still ring when the next attack comes, as it is in the source, from `lead` frames before that
+ * attack on; null when nothing does. The next segment, copied, brings what is left of the sound at its own, later place
+ * in the source: powers add up, so each band is given as much as is missing.
+ */
+function renderRest(
+  source: Stereo,
+  { sourceStart, sourceEnd, length }: Segment,
   lead: number,
-  length: number,
-  out: readonly [Float32Array, Float32Array],
-): void {
+  { vocoder, profile, lastCentre, sampleRate }: Stretching,
+): Stereo | null {
+  const left = sourceEnd - sourceStart - length;
+  const gains = profile.slopes.map((slope, band) => {
+    const missing = 1 - Math.exp((2 * slope * left) / sampleRate);
+    // A short note that holds until it ends later is none that dies away.
+    const slower = Math.max(slope, 2 * profile.slopeUntil(length, band));
+    const pace = (-slower - SLOW_NEPERS) / (FAST_NEPERS - SLOW_NEPERS);
+    return Math.sqrt(missing) * Math.max(0, Math.min(1, pace));
+  });
+  if (gains.every((gain) => gain < LEAST_REST)) return null;
+  const out = [new Float32Array(lead + left), new Float32Array(lead + left)] as const;
+  const before = length - lead;
+  vocoder.restart();
+  for (let centre = before - vocoder.size / 2 + vocoder.step; centre <= lastCentre; centre += vocoder.step) {
+    vocoder.add(source, sourceStart + centre, out, centre - vocoder.size / 2 - before, gains);
+  }
+  for (const channel of out) for (let i = 0; i < lead; i++) channel[i]! *= (i + 0.5) / lead;
+  return out;
+}
+
+/** Copies from `lead` frames before a start to `length` after it; beyond the source's ends lies silence. */
+function copy(source: Stereo, start: number, lead: number, length: number, out: Stereo): void {
   const from = Math.max(0, start - lead);
   out.forEach((channel, side) => channel.set(source[side]!.subarray(from, start + length), from - start + lead));
 }
 
-function fadeOut(out: readonly [Float32Array, Float32Array], end: number, frames: number): void {
+function fadeOut(out: Stereo, end: number, frames: number): void {
   for (const channel of out) {
     for (let i = Math.max(0, end - frames); i < end && i < channel.length; i++) channel[i]! *= (end - i) / frames;
   }

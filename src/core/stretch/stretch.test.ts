@@ -37,6 +37,15 @@ function energy(signal: Float32Array, from: number, to: number): number {
   return sum;
 }
 
+/** Energy of the difference of two signals. */
+function energyOf(a: Float32Array, b: Float32Array, from: number, to: number): number {
+  return energy(
+    a.map((value, i) => value - b[i]!),
+    from,
+    to,
+  );
+}
+
 describe('a steady sine', () => {
   it.each([
     [110, 0.7],
@@ -72,17 +81,44 @@ describe('attacks', () => {
   const loop = burstLoop(88_200, starts, RATE, 1);
 
   it.each([
-    ['slices', 0.6],
-    ['slices', 1.7],
-    ['stretch', 0.6],
-    ['stretch', 1.7],
-  ] as const)('by %s at %f stand exactly in their new places, sample for sample as they were', (mode, ratio) => {
-    const out = retime(loop, attacksAt(...starts), { ...WAYS, mode, ratio }).channels[0]!;
+    ['slices', 0.6, 'leave'],
+    ['slices', 1.7, 'ring'],
+    ['stretch', 1.7, 'ring'],
+  ] as const)('by %s at %f stand exactly in their new places, sample for sample as they were', (mode, ratio, tail) => {
+    const out = retime(loop, attacksAt(...starts), { ...WAYS, mode, ratio, tail }).channels[0]!;
     for (const start of starts) {
       const at = Math.round(start * ratio);
       const attack = out.subarray(at, at + Math.round(0.02 * RATE));
       expect(firstDifference(attack, loop.channels[0]!.subarray(start, start + attack.length))).toBe(-1);
     }
+  });
+
+  it('that come sooner stand on what still rings', () => {
+    const ratio = 0.4;
+    const places = starts.map((start) => Math.round(start * ratio));
+    // The same bursts begun at the new places: nothing is cut off in it.
+    const ideal = burstLoop(Math.round(88_200 * ratio), places, RATE, 1).channels[0]!;
+    const missing = (tail: Retiming['tail'], mode: Retiming['mode']) => {
+      const out = retime(loop, attacksAt(...starts), { ...WAYS, mode, ratio, tail }).channels[0]!;
+      const after = places.slice(1).map((at) => energyOf(out, ideal, at, at + 1_500));
+      return 10 * Math.log10(after.reduce((sum, value) => sum + value) / places.length);
+    };
+    expect(missing('ring', 'slices')).toBeLessThan(missing('leave', 'slices') - 9);
+    expect(missing('ring', 'stretch')).toBeLessThan(missing('leave', 'slices') - 6);
+  });
+
+  it.each([
+    ['held', 21_600, 0.55],
+    ['short', 11_000, 0.4],
+  ])('that come sooner end a %s note', (_kind, held, ratio) => {
+    const note = sine(330, 2).map((value, i) => 0.5 * value * (i % 22_050 < held ? 1 : 0));
+    const attacks = attacksAt(0, 22_050, 44_100, 66_150);
+    const [rung, cut] = (['ring', 'leave'] as const).map(
+      (tail) => retime(monoOf(note), attacks, { ...WAYS, mode: 'slices', ratio, tail }).channels[0]!,
+    );
+    // Bands in which there is all but nothing may do as they like.
+    const difference = energyOf(rung!, cut!, 0, cut!.length) / energy(cut!, 0, cut!.length);
+    expect(10 * Math.log10(difference + 1e-20)).toBeLessThan(-40);
   });
 
   it('cast nothing before themselves', () => {
