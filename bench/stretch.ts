@@ -9,7 +9,7 @@ import { retime, type Attack, type Retiming } from '#core/stretch/retime.ts';
 import { KINDS, makePiece, playPiece, RATE, type Kind, type Sounds } from './stretch-material.ts';
 import { scoreStretch, type StretchScore } from './stretch-measures.ts';
 
-const RATIOS = [0.7, 1.3, 1.9] as const;
+const RATIOS = [0.53, 0.7, 1.3, 1.9] as const;
 const SEMITONES = [-7, 5] as const;
 const SEEDS = [1, 2, 3, 4, 5, 6] as const;
 

@@ -24,7 +24,7 @@ export interface Retiming {
   ratio: number;
   /** Transposition; by speed it comes on top of what the speed does, and changes the length no further. */
   semitones: number;
-  /** By slices: what fills gaps. */
+  /** By slices: what fills gaps; with `ring` what dies away sounds on under an attack that comes sooner, too. */
   tail: Exclude<Fill, 'stretch'>;
   material: Material;
 }
