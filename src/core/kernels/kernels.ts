@@ -70,14 +70,17 @@ function instantiate(): Kernels {
 
 /** Worklets have no `atob` (RFC 4648, section 4). */
 function fromBase64(text: string): Uint8Array<ArrayBuffer> {
-  const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+  const valueOf = new Uint8Array(128);
+  [...'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'].forEach((digit, value) => {
+    valueOf[digit.charCodeAt(0)] = value;
+  });
   const digits = text.replace(/=+$/, '');
   const bytes = new Uint8Array(Math.floor((digits.length * 3) / 4));
   let bits = 0;
   let held = 0;
   let at = 0;
-  for (const digit of digits) {
-    bits = ((bits << 6) | alphabet.indexOf(digit)) & 0xffff;
+  for (let i = 0; i < digits.length; i++) {
+    bits = ((bits << 6) | valueOf[digits.charCodeAt(i)]!) & 0xffff;
     held += 6;
     if (held < 8) continue;
     held -= 8;

@@ -5,6 +5,11 @@ export const BANDS = 12;
 const MOST_SPECTRA = 10;
 /** A part of a segment is judged by no fewer than these. */
 const LEAST_SPECTRA = 4;
+/** Bands this far (50 dB) below the loudest are not heard. */
+const HEARD_NEPERS = 50 / 8.686;
+/** In this many neighbouring bands together a level that rises by more than this (8 dB) is a new hit, no wavering. */
+const GROUP = 3;
+const HIT_NEPERS = 8 / 8.686;
 /** Faster than this nothing is taken to die away, in nepers a second (520 dB a second). */
 const LEAST_SLOPE = -60;
 /** Slopes are measured under what rings from before, so they come out too flat; this much is added. */
@@ -42,6 +47,23 @@ export class LevelProfile {
   slopeUntil(centre: number, band: number): number {
     const count = this.times.filter((time) => time <= centre).length;
     return count >= LEAST_SPECTRA ? this.medianSlope(band, count) : this.slopes[band]!;
+  }
+
+  /** Whether all that is heard dies away at a pace, in nepers a second, or faster, and no hit that was not found is in it. */
+  diesAway(pace: number): boolean {
+    const loudest = this.slopes.map((_, band) => Math.max(...this.logs.map((logs) => logs[band]!)));
+    const heard = Math.max(...loudest) - HEARD_NEPERS;
+    if (this.slopes.some((slope, band) => slope > -pace && loudest[band]! > heard)) return false;
+    for (let band = 0; band < BANDS; band += GROUP) {
+      let least = Infinity;
+      for (const logs of this.logs) {
+        const power = logs.subarray(band, band + GROUP).reduce((sum, log) => sum + Math.exp(2 * log), 0);
+        const level = Math.max(heard, 0.5 * Math.log(power));
+        if (level - least > HIT_NEPERS) return false;
+        least = Math.min(least, level);
+      }
+    }
+    return true;
   }
 
   /** Theil and Sen: the median of the slopes between all pairs does not mind a note that ends. */

@@ -20,7 +20,8 @@ export interface Segment {
  * What fills a segment that has become longer than its sound: nothing (`leave`), nothing, with the sound fading out
  * towards it (`fade`), the end of the sound ringing on (`ring`), or all that follows the attack, stretched (`stretch`).
  * Of a segment that has become shorter, `stretch` shortens what follows the attack; the others cut. What would still
- * have rung then is left over by `stretch` and `ring`, for under the next attack.
+ * have rung then is left over by `stretch` and `ring`, for under the next attack. A segment that dies away all by itself
+ * is not stretched: it rings.
  */
 export type Fill = 'leave' | 'fade' | 'ring' | 'stretch';
 
@@ -51,8 +52,8 @@ const END_FADE_SECONDS = 0.004;
 const FADE_SHARE = 0.4;
 const MOST_GAIN_NEPERS = 1.4;
 /**
- * What dies away slower than this (30 dB a second) ends with its segment: notes and chords are ended by what follows
- * them. What dies away faster than that (80 dB a second) was not ended, and rings on.
+ * What dies away slower than this (30 dB a second) lasts as long as its segment: notes and chords are ended by what
+ * follows them. What dies away faster than that (80 dB a second) was not ended, and rings on.
  */
 const SLOW_NEPERS = 30 / 8.686;
 const FAST_NEPERS = 80 / 8.686;
@@ -86,12 +87,14 @@ export function renderSegment(
   const size = windowFor(sourceLength, settings);
   const isPlain = length === sourceLength || size === 0 || (fill !== 'stretch' && fill !== 'ring');
   const stretching = isPlain ? null : measure(source, segment, size, sampleRate);
-  if (!stretching || (fill === 'ring' && !grows)) {
+  // What dies away has its own time: it is not stretched.
+  const way = stretching?.profile.diesAway(SLOW_NEPERS) ? 'ring' : fill;
+  if (!stretching || (way === 'ring' && !grows)) {
     const end = Math.min(length, sourceLength);
     copy(source, sourceStart, lead, end, out);
     const fade = fill === 'fade' ? FADE_SHARE * sourceLength : END_FADE_SECONDS * sampleRate;
     if (grows) fadeOut(out, lead + end, Math.min(end, Math.round(fade)));
-  } else stretchInto(source, segment, lead, settings, stretching, out);
+  } else stretchInto(source, segment, lead, { ...settings, fill: way }, stretching, out);
   return stretching && !grows ? renderRest(source, segment, lead, stretching) : null;
 }
 
