@@ -1,6 +1,7 @@
 /** Keeping time: what the live engine plays by slices, stretched and transposed, against what should sound. */
 import { expect, test, type Page } from '@playwright/test';
-import { partTempoBpm } from '#core/engine/follow.ts';
+import { compilePlan } from '#core/engine/compile-plan.ts';
+import { partTempoBpm, renderAll } from '#core/engine/follow.ts';
 import { clickOver } from '#core/engine/click-over.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { firstDifference } from '../support/signals.ts';
@@ -51,6 +52,22 @@ test('a loop follows by stretching, by speed, with ringing tails, transposed, an
   await page.getByTestId('follow').selectOption('by stretching');
   await expect(page.getByText('too far to stretch')).toBeVisible();
   await heardAsExpected(page, id, 1);
+});
+
+test('of drums that are stretched shorter, what rings is heard under the next hit, as the core plays it', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  await expect(page.getByLabel('sound is')).toHaveValue('drums');
+  const { document, part } = await partOf(page, id);
+  await type(page, 'tempo', (partTempoBpm(document, part) * 1.6).toFixed(2));
+  await page.getByTestId('follow').selectOption('by stretching');
+  await heardAsExpected(page, id, 3);
+  const changed = await loadDocument(page, id);
+  const assets = await loadAssets(page, changed);
+  const plan = compilePlan(changed, assets, ENGINE_RATE, renderAll(changed, assets));
+  expect(plan.parts[0]!.slices.filter(({ hasRest }) => hasRest).length).toBeGreaterThan(3);
+  expect(plan.parts[0]!.patterns[0]!.events.some(({ ringsOut }) => ringsOut)).toBe(true);
 });
 
 test('a loop in another key is fitted to the song by the smallest shift, and heard so', async ({ page }) => {
