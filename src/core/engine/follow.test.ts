@@ -8,7 +8,7 @@ import type { AudioData } from '../dsp/audio.ts';
 import { addPart } from '../project/commands/parts.ts';
 import { foundSlices } from '../project/new-part.ts';
 import { compilePlan } from './compile-plan.ts';
-import { lengthRatio, partTempoBpm, renderAll, wantedRenderings } from './follow.ts';
+import { lengthRatio, partTempoBpm, renderAll, sourceFramesPerTick, wantedRenderings } from './follow.ts';
 import { Renderer } from './renderer.ts';
 
 const RATE = 44100;
@@ -106,6 +106,22 @@ describe('following by stretching', () => {
       renderer.eachSounding((_part, _slice, frame) => seen.push(frame));
       expect(Math.abs(seen.at(-1)! - wanted * RATE)).toBeLessThan(200);
     }
+  });
+
+  it('passes under its events at the pace of its loop, by slices at the pace of the song', () => {
+    // 88200 frames are a bar of 3840 ticks at 120 bpm: 22.97 frames a tick. At 60 bpm a tick lasts twice as long.
+    const made = shortBursts();
+    const pace = (settings: PartSettings, tempoBpm = 60) => {
+      const { document, partId } = set(made, settings, tempoBpm);
+      return sourceFramesPerTick(document, document.parts[partId]!) / (88_200 / 3840);
+    };
+    expect(pace({ follow: 'slices' })).toBeCloseTo(2, 9);
+    expect(pace({ follow: 'slices', transposeCents: 1200 })).toBeCloseTo(4, 6);
+    expect(pace({ follow: 'stretch', transposeCents: 1200 })).toBeCloseTo(1, 9);
+    // Five times as long is too far to stretch.
+    expect(pace({ follow: 'stretch' }, 24)).toBeCloseTo(5, 9);
+    expect(pace({ follow: 'speed' })).toBeCloseTo(1, 9);
+    expect(pace({ follow: 'none', transposeCents: -1200 })).toBeCloseTo(0.5, 6);
   });
 
   it('wants nothing at its own tempo, and says where a ratio is beyond use', () => {

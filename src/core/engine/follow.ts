@@ -6,7 +6,7 @@ import type { AudioData } from '../dsp/audio.ts';
 import { MAX_STRETCH_RATIO } from '../stretch/materials.ts';
 import { retimeSlice, type SliceRetiming } from '../stretch/retime.ts';
 import { transposeRatio } from '../units/pitch.ts';
-import { loopTempoBpm } from '../units/time.ts';
+import { framesPerTick, loopTempoBpm } from '../units/time.ts';
 
 /** A slice with its tail rung on, or stretched, that a plan plays in the slice's place. */
 export interface RenderingSpec extends SliceRetiming {
@@ -49,6 +49,15 @@ export function lengthRatio(document: ProjectDocument, part: Part): number {
 /** Whether a ratio can be stretched at all. */
 export function isStretchable(ratio: number): boolean {
   return ratio <= MAX_STRETCH_RATIO && ratio >= 1 / MAX_STRETCH_RATIO;
+}
+
+/** How fast a part's source passes under its events, in source frames a tick; a slice's own tuning comes on top. */
+export function sourceFramesPerTick(document: ProjectDocument, part: Part): number {
+  const { sampleRate } = document.sources[part.sourceId]!;
+  const stretches = part.follow === 'stretch' && isStretchable(lengthRatio(document, part));
+  const goesBySlices = part.follow === 'slices' || (part.follow === 'stretch' && !stretches);
+  const tempoBpm = goesBySlices ? document.tempoBpm : partTempoBpm(document, part);
+  return framesPerTick(tempoBpm, sampleRate) * (stretches ? 1 : transposeRatio(0, part.transposeCents));
 }
 
 /** The renderings that a part's plan wants, one a slice; none where slices play as they are. */

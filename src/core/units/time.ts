@@ -15,16 +15,6 @@ export function framesPerTick(tempoBpm: number, sampleRate: number): number {
   return ((60 / tempoBpm) * sampleRate) / TICKS_PER_BEAT;
 }
 
-/** Exact (fractional) frame of an absolute position in ticks. */
-export function ticksToFrames(ticks: number, tempoBpm: number, sampleRate: number): number {
-  return ticks * framesPerTick(tempoBpm, sampleRate);
-}
-
-/** Exact (fractional) ticks of an absolute position in frames. */
-export function framesToTicks(frames: number, tempoBpm: number, sampleRate: number): number {
-  return frames / framesPerTick(tempoBpm, sampleRate);
-}
-
 /**
  * Tempo of a loop: `bars * beatsPerBar * 60 * sampleRate / loopFrames`, in beats a minute.
  * @throws RangeError when the loop is empty.

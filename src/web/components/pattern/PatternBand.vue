@@ -5,8 +5,7 @@ import { gridLineBefore, snapToGrid } from '#core/patterns/grid.ts';
 import { timedEvents } from '#core/patterns/timing.ts';
 import { sliceAtFrame } from '#core/project/cuts.ts';
 import { HOME } from '#core/project/schema.ts';
-import { framesToTicks } from '#core/units/time.ts';
-import { partTempoBpm } from '#core/engine/follow.ts';
+import { partTempoBpm, sourceFramesPerTick } from '#core/engine/follow.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { layoutPattern, patternSpotAt, ticksToX, xToTicks, type PatternSpot } from '../../canvas/pattern-layout.ts';
@@ -70,8 +69,7 @@ function paint(stage: Stage): void {
     loop: part.value.loop,
     beatsPerBar: project.document.beatsPerBar,
     gridStepTicks: session.gridStepTicks,
-    tempoBpm: project.document.tempoBpm,
-    sampleRate: session.loaded?.sampleRate ?? 44100,
+    sourceFramesPerTick: sourceFramesPerTick(project.document, part.value),
     selected: new Set(session.eventIds),
     heardTicks: heardTicks.value,
     dropTicks: dropTicks.value,
@@ -198,8 +196,7 @@ function hear(sliceId: string): void {
 function placeAt(sliceId: string, positionTicks: number): void {
   const at = session.placed.find((one) => one.slice.id === sliceId);
   if (!at || !project.document) return;
-  const { sampleRate } = project.document.sources[part.value!.sourceId]!;
-  const sounding = framesToTicks(at.endFrame - at.startFrame, project.document.tempoBpm, sampleRate);
+  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document, part.value!);
   const grid = session.gridStepTicks;
   editing.place(sliceId, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
 }

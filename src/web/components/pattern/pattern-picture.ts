@@ -5,7 +5,7 @@ import type { PlacedSlice } from '#core/project/cuts.ts';
 import type { Loop } from '#core/project/schema.ts';
 import { velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
-import { countedBeats, countedBeatTicks, ticksToFrames, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
@@ -24,8 +24,8 @@ export interface PatternScene {
   loop: Loop;
   beatsPerBar: number;
   gridStepTicks: number | null;
-  tempoBpm: number;
-  sampleRate: number;
+  /** How fast the source passes under the strips. */
+  sourceFramesPerTick: number;
   selected: ReadonlySet<string>;
   /** Where feel, groove and swing put each event, in ticks by its id; null where they leave all alone. */
   heardTicks: ReadonlyMap<string, number> | null;
@@ -191,7 +191,7 @@ function drawStripSound(
   const increment = transposeRatio(0, at.slice.sound.tuneCents);
   const oneTicks = event.lengthTicks / event.repeats;
   const oneWidth = strip.width / event.repeats;
-  const room = ticksToFrames(oneTicks, scene.tempoBpm, scene.sampleRate) * increment;
+  const room = oneTicks * scene.sourceFramesPerTick * increment;
   const shownFrames = Math.min(at.endFrame - at.startFrame, room);
   const reverse = event.reverse !== at.slice.sound.reverse;
   const from = reverse ? at.endFrame - shownFrames : at.startFrame;
