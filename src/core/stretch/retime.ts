@@ -127,6 +127,25 @@ export function settingsFor(material: Material, fill: Fill, sampleRate: number):
   return { sampleRate, fill, maxWindow: Math.min(LONGEST_WINDOW, maxWindow * scale), keepShare };
 }
 
+/** What rings on from a frame of the result. */
+interface Rest {
+  at: number;
+  channels: readonly Float32Array[];
+}
+
+/** Adds the rests that are over before a frame; gives the others. */
+function addRests(rests: readonly Rest[], out: readonly Float32Array[], before: number): Rest[] {
+  return rests.filter(({ at, channels }) => {
+    if (at + channels[0]!.length > before) return true;
+    out.forEach((channel, side) => {
+      const rest = channels[side]!;
+      const end = Math.min(rest.length, channel.length - at);
+      for (let i = Math.max(0, -at); i < end; i++) channel[at + i]! += rest[i]!;
+    });
+    return false;
+  });
+}
+
 function* placeSegments(
   channels: readonly Float32Array[],
   sampleRate: number,
@@ -137,7 +156,7 @@ function* placeSegments(
   const source = [channels[0]!, channels[1] ?? channels[0]!] as const;
   const outFrames = targets.at(-1)!;
   const out = [new Float32Array(outFrames), new Float32Array(outFrames)];
-  const rests: { at: number; rest: readonly Float32Array[] }[] = [];
+  let rests: Rest[] = [];
   const lead = Math.round(LEAD_SECONDS * sampleRate);
   for (let index = 0; index + 1 < places.length; index++) {
     yield 0.2 + (0.8 * index) / places.length;
@@ -147,7 +166,7 @@ function* placeSegments(
     const piece = [new Float32Array(lead + length), new Float32Array(lead + length)] as const;
     const segment = { sourceStart: places[index]!, sourceEnd: places[index + 1]!, length };
     const rest = renderSegment(source, segment, lead, settings, piece);
-    if (rest) rests.push({ at: outStart + length - lead, rest });
+    if (rest) rests.push({ at: outStart + length - lead, channels: rest });
     const fade = Math.min(lead, outStart);
     out.forEach((channel, side) => {
       for (let i = -fade; i < 0; i++) {
@@ -156,12 +175,9 @@ function* placeSegments(
       }
       channel.set(piece[side]!.subarray(lead), outStart);
     });
+    // Before the crossfade nothing changes any more. Long sounds would leave more rests than there is room for.
+    rests = addRests(rests, out, outStart - lead);
   }
-  for (const { at, rest } of rests) {
-    out.forEach((channel, side) => {
-      const end = Math.min(rest[side]!.length, outFrames - at);
-      for (let i = Math.max(0, -at); i < end; i++) channel[at + i]! += rest[side]![i]!;
-    });
-  }
+  addRests(rests, out, Infinity);
   return { sampleRate, channels: channels.length > 1 ? out : [out[0]!] };
 }
