@@ -136,14 +136,14 @@ function stretchInto(
   const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(share));
   const copied = Math.min(lastCentre, kept, length);
   copy(source, sourceStart, lead, copied, out);
-  const rest = vocode(source, segment, copied, fill, stretching);
+  const stretched = vocode(source, segment, copied, fill, stretching);
   const cross = Math.min(vocoder.size / 2, Math.round(CROSSFADE_SECONDS * sampleRate), copied);
   out.forEach((channel, side) => {
     for (let i = copied - cross; i < copied; i++) {
       const share = (i - copied + cross) / cross;
-      channel[lead + i] = channel[lead + i]! * (1 - share) + rest[side]![i]! * share;
+      channel[lead + i] = channel[lead + i]! * (1 - share) + stretched[side]![i]! * share;
     }
-    channel.set(rest[side]!.subarray(copied), lead + copied);
+    channel.set(stretched[side]!.subarray(copied), lead + copied);
   });
 }
 
