@@ -9,8 +9,9 @@ import { retime, type Attack, type Retiming } from '#core/stretch/retime.ts';
 import { KINDS, makePiece, playPiece, RATE, type Kind, type Sounds } from './stretch-material.ts';
 import { scoreStretch, type StretchScore } from './stretch-measures.ts';
 
-const RATIOS = [0.53, 0.7, 1.3, 1.9] as const;
-const SEMITONES = [-7, 5] as const;
+/** Lengths of the result: 1.9, 1.43, 0.77 and 0.7 times the tempo. */
+const RATIOS = [0.53, 0.7, 1.3, 1.43] as const;
+const SEMITONES = [-12, -7, 5, 12] as const;
 const SEEDS = [1, 2, 3, 4, 5, 6] as const;
 
 type Method = (audio: AudioData, attacks: readonly Attack[], ratio: number, semitones: number) => AudioData;
