@@ -1,7 +1,7 @@
 /** How far a stretched sound is from the ideal one. */
 import { mixToMono, type AudioData } from '#core/dsp/audio.ts';
 import { PowerSpectrum } from '#core/dsp/fft.ts';
-import { findClicks } from './clicks.ts';
+import { countAddedClicks } from './clicks.ts';
 import { RATE } from './stretch-material.ts';
 
 export interface StretchScore {
@@ -17,7 +17,7 @@ export interface StretchScore {
   melDb: number;
   /** Level of left minus right against the ideal, in dB. */
   sideDb: number;
-  /** Clicks a second away from the attacks, of all channels. */
+  /** Clicks a second that the ideal has not, of all channels. */
   clicksPerSecond: number;
 }
 
@@ -69,7 +69,10 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
     score.preEchoDb.push(10 * Math.log10(before(b) / before(a)));
   }
   score.sideDb = 10 * Math.log10((sidePower(result) + 1e-9) / (sidePower(ideal) + 1e-9));
-  const clicks = result.channels.reduce((sum, channel) => sum + findClicks(channel, RATE, attacks).length, 0);
+  const clicks = result.channels.reduce(
+    (sum, channel, side) => sum + countAddedClicks(ideal.channels[side]!, channel, RATE, attacks),
+    0,
+  );
   score.clicksPerSecond = clicks / (a.length / RATE);
   return score;
 }

@@ -90,6 +90,47 @@ describe('following by stretching', () => {
     expect(energy(out, 1.9 * RATE, 2 * RATE)).toBeGreaterThan(0.1 * RATE * 0.2);
   });
 
+  it('loses no level when a tone goes over to a new tempo', () => {
+    for (const hz of [60, 196, 400]) {
+      const made = loopProject({ sampleRate: RATE, channels: [sine(hz, 2)] }, [0]);
+      const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, made.document.tempoBpm / factor));
+      const before = at(1.2);
+      const period = Math.round(RATE / hz);
+      for (const [turnAt, factor] of [
+        [22, 1.26],
+        [51, 1.31],
+        [80, 1.1],
+      ] as const) {
+        const next = at(factor);
+        const out = play(before, 441 * (turnAt + 4), 0, (renderer, frame) => {
+          if (frame === 441 * turnAt) renderer.setPlan(next);
+        });
+        const level = (frame: number) => 10 * Math.log10(energy(out, frame, frame + period));
+        for (let frame = 441 * turnAt - period; frame < 441 * (turnAt + 2); frame += 60)
+          expect(Math.abs(level(frame) - level(441 * (turnAt - 3)))).toBeLessThan(0.5);
+      }
+    }
+  });
+
+  it('goes on without a seam when a hit that dies away is to sound at a new tempo', () => {
+    const { audio, starts } = eightStepLoop();
+    const made = loopProject(audio, starts);
+    const at = (bpm: number) => planOf(set(made, { follow: 'stretch' }, bpm));
+    for (const [bpm, newBpm] of [
+      [104, 96],
+      [126, 150],
+      [120, 110],
+    ] as const) {
+      const still = play(at(bpm), 9_000);
+      const plan = at(newBpm);
+      const turned = play(at(bpm), 9_000, 0, (renderer, frame) => {
+        if (frame === 1_323) renderer.setPlan(plan);
+      });
+      const off = turned.map((value, i) => value - still[i]!);
+      expect(energy(off, 0, 9_000) / energy(still, 1_323, 9_000)).toBeLessThan(1e-5);
+    }
+  });
+
   it('shows where in the source it sounds, stretched or ringing', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0, RATE]);
     for (const [follow, beats, wanted] of [

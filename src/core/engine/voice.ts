@@ -1,5 +1,6 @@
 /** One sounding slice. Voices are made once and used again; nothing here allocates while sound runs. */
 import { SINC_RUN, sincLeft, sincReadRun, sincRight, sincTable } from '../dsp/sinc.ts';
+import { alignment, type Samples } from './alignment.ts';
 import type { PlanSlice, PlanSource } from './render-plan.ts';
 
 /** How a voice is to start. */
@@ -20,6 +21,10 @@ export interface VoiceStart {
   rings: boolean;
 }
 
+/** Whether two renderings are the same is seen here: what is stretched differs by then. */
+const LIKE_FROM_SHARE = 0.75;
+const LIKE_FRAMES = 32;
+
 /** A start of a slice as it is, neither louder nor softer. */
 export function plainStart(): VoiceStart {
   return {
@@ -35,7 +40,7 @@ export function plainStart(): VoiceStart {
   };
 }
 
-export class Voice {
+export class Voice implements Samples {
   active = false;
   partIndex = -1;
   sliceIndex = -1;
@@ -52,8 +57,8 @@ export class Voice {
   /** Already fading out after a stop. */
   stopping = false;
 
-  private left: Float32Array = EMPTY;
-  private right: Float32Array = EMPTY;
+  left: Float32Array = EMPTY;
+  right: Float32Array = EMPTY;
   private table = sincTable(1);
   private position = 0;
   private step = 1;
@@ -176,11 +181,29 @@ export class Voice {
 
   /**
    * Output frames of another voice of the same slice that would have brought it to where this one is.
-   * @param byShare the other is stretched: the same share of the slice, not the same distance from its start
+   * @param byShare the other is stretched: the same share of the slice, not the same distance from its start, unless
+   * both sound alike for most of their length (a hit that dies away is not stretched)
    */
   goneIn(other: Voice, byShare: boolean): number {
-    if (byShare) return Math.floor((this.playedShare * (other.bodyEnd - other.firstPosition)) / other.step);
-    return Math.min(other.length - 1, Math.floor((this.position - this.firstPosition) / other.step));
+    if (!byShare || this.soundsLike(other)) {
+      return Math.min(other.length - 1, Math.floor((this.position - this.firstPosition) / other.step));
+    }
+    const gone = Math.floor((this.playedShare * (other.bodyEnd - other.firstPosition)) / other.step);
+    if (this.step !== other.step) return gone;
+    const place = Math.floor(other.firstPosition + gone * other.step);
+    const offset = alignment(this, this.sourceFrame, other, place, other.firstPosition, other.bodyEnd);
+    return gone + Math.round(offset / other.step);
+  }
+
+  /** Has another voice the same samples where anything stretched would have others? */
+  private soundsLike(other: Voice): boolean {
+    if (this.step !== other.step) return false;
+    const body = Math.min(this.bodyEnd - this.firstPosition, other.bodyEnd - other.firstPosition);
+    const from = Math.floor(LIKE_FROM_SHARE * body);
+    for (let i = from; i < Math.min(body, from + LIKE_FRAMES); i++) {
+      if (this.left[this.firstPosition + i] !== other.left[other.firstPosition + i]) return false;
+    }
+    return true;
   }
 
   /** Takes over when another voice was to be stopped. */
