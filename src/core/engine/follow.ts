@@ -105,7 +105,10 @@ export function renderingsInOrder(document: ProjectDocument, positionTicks: numb
   return [...new Map(waits.map(({ spec }) => [spec.key, spec])).values()];
 }
 
-/** For each slice of a part the ticks until its next event in the pattern that plays; Infinity for those not in it. */
+/**
+ * For each slice of a part the ticks until its next event in the pattern that plays; Infinity for those not in it. One
+ * that sounds is wanted before it ends, and the sooner the better: half of what is left of it counts.
+ */
 function ticksUntilHeard(document: ProjectDocument, part: Part, positionTicks: number): number[] {
   const placed = slicesOfPart(document, part);
   const events = eventsOf(document, part.id, part.activePatternId);
@@ -113,8 +116,9 @@ function ticksUntilHeard(document: ProjectDocument, part: Part, positionTicks: n
   const within = positionTicks % lengthTicks;
   const byId = new Map<string, number>();
   for (const event of events) {
-    const ahead = (event.positionTicks - within + lengthTicks) % lengthTicks;
-    byId.set(event.sliceId, Math.min(ahead, byId.get(event.sliceId) ?? Infinity));
+    const gone = (within - event.positionTicks + lengthTicks) % lengthTicks;
+    const ahead = gone < event.lengthTicks ? (event.lengthTicks - gone) / 2 : lengthTicks - gone;
+    byId.set(event.sliceId, Math.min(gone === 0 ? 0 : ahead, byId.get(event.sliceId) ?? Infinity));
   }
   return placed.map(({ slice }) => byId.get(slice.id) ?? Infinity);
 }

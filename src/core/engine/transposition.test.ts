@@ -62,8 +62,8 @@ describe('what is to be rendered', () => {
     const order = (positionTicks: number) =>
       renderingsInOrder(project.document, positionTicks).map((spec) => spec.startFrame / 11_025);
     expect(order(0)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
-    // Half a beat a slice; the third of them has just begun.
-    expect(order(2 * 480 + 10)).toEqual([3, 4, 5, 6, 7, 0, 1, 2]);
+    // Half a beat a slice; the third of them has just begun, and sounds.
+    expect(order(2 * 480 + 10)).toEqual([2, 3, 4, 5, 6, 7, 0, 1]);
     expect(order(5 * 8 * 480 + 7 * 480)).toEqual([7, 0, 1, 2, 3, 4, 5, 6]);
   });
 

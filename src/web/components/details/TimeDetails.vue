@@ -107,13 +107,13 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
         hint="What fills the gap after a slice when the song is slower than the loop"
         :model-value="part.tail"
         :choices="tails"
-        @put="put('tails', { tail: $event })"
+        @put="put('if slower', { tail: $event })"
       />
       <ChoiceRow
         label="if faster"
         :model-value="part.oneAtATime ? 'cut' : 'both'"
         :choices="fasters"
-        @put="put('overlap', { oneAtATime: $event === 'cut' })"
+        @put="put('if faster', { oneAtATime: $event === 'cut' })"
       />
     </template>
     <ChoiceRow
@@ -197,7 +197,7 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
     <DriftPicture />
     <GrooveRow />
     <DocumentField
-      label="comes in"
+      label="start offset"
       hint="Later (or earlier) than the song's first bar line"
       :model-value="part.startOffsetTicks / TICKS_PER_BEAT"
       :min="-64"
