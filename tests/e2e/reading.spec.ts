@@ -60,3 +60,14 @@ test('what lies under the mouse can be read, pressed or not, by day and by night
     expect(unread.map(({ words, contrast }) => `${words}, ${theme}: ${contrast.toFixed(1)}`)).toEqual([]);
   }
 });
+
+test('in a narrow window what is needed while playing is at hand, and nothing runs over the edge', async ({ page }) => {
+  await projectWith(page, 'tests/fixtures/loops/fast-04.flac');
+  const foot = page.getByRole('contentinfo', { name: 'Transport' });
+  for (const width of [1280, 960, 800]) {
+    await page.setViewportSize({ width, height: 700 });
+    for (const name of ['Play', 'loop', 'tap', 'click', /^undo/, /^redo/])
+      await expect(foot.getByRole('button', { name, exact: true })).toBeInViewport({ ratio: 1 });
+    expect(await foot.evaluate((bar) => bar.scrollWidth - bar.clientWidth)).toBe(0);
+  }
+});

@@ -265,8 +265,12 @@ defineExpose({ tap, toggleClick });
   }
 }
 @media (max-width: 870px) {
-  .field.narrow,
-  .steps {
+  .field.wide {
+    display: none;
+  }
+}
+@media (max-width: 760px) {
+  .field.narrow {
     display: none;
   }
 }
