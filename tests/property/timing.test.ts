@@ -29,6 +29,34 @@ const change = fc.record({
   }),
 });
 
+/** A slice rings on, to the frame at the end of its own length, when its part is to be stretched instead. */
+const settings = {
+  follow: 'slices' as const,
+  tail: 'leave' as const,
+  material: 'drums' as const,
+  transposeCents: 0,
+  transposeAt: 'now' as const,
+  feelPercent: 0,
+  startOffsetTicks: 0,
+  ringOver: false,
+  oneAtATime: false,
+};
+const ringsAtItsEnd = [
+  { frames: 4_897, tempoBpm: 65, swingPercent: 50, settings },
+  {
+    frames: 8_808,
+    tempoBpm: 166,
+    swingPercent: 50,
+    settings: { ...settings, tail: 'ring' as const, startOffsetTicks: -960, oneAtATime: true },
+  },
+  {
+    frames: 1,
+    tempoBpm: 120,
+    swingPercent: 50,
+    settings: { ...settings, follow: 'stretch' as const, transposeCents: 4_800 },
+  },
+];
+
 describe('time, changed while it plays', () => {
   it('leaves no sample that is no number, nothing beyond reason, and no voice that goes on after the stop', () => {
     fc.assert(
@@ -54,7 +82,7 @@ describe('time, changed while it plays', () => {
         renderer.process(tail, new Float32Array(tail.length), tail.length);
         expect(tail.subarray(2_000).every((sample) => sample === 0)).toBe(true);
       }),
-      { numRuns: 16 },
+      { numRuns: 40, examples: [[ringsAtItsEnd]] },
     );
   });
 });

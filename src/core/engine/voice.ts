@@ -159,11 +159,15 @@ export class Voice implements Samples {
     this.endFade = Math.min(this.endFade, Math.max(1, this.length - this.age));
   }
 
-  /** Begins further on, as if `gone` output frames had been played, fading in within `fadeFrames`. */
+  /** Begins further on, as if `gone` output frames had been played, fading in within `fadeFrames`; or is over by then. */
   skip(gone: number, fadeFrames: number): void {
+    if (gone >= this.length) {
+      this.active = false;
+      return;
+    }
     this.position += gone * this.step;
     if (this.exact) this.position |= 0;
-    this.length = Math.max(1, this.length - gone);
+    this.length -= gone;
     this.startFade = fadeFrames;
     this.attack = 0;
     this.decay = 0;
