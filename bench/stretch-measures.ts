@@ -5,10 +5,10 @@ import { countAddedClicks } from './clicks.ts';
 import { RATE } from './stretch-material.ts';
 
 export interface StretchScore {
-  /** For each attack: distance of the steepest rise of energy from the ideal's, in ms. */
+  /** For each attack: distance of the steepest rise of energy from the ideal's, both within 5 ms around it, in ms. */
   timingMs: number[];
-  /** The same for the attacks that stand out: 6 dB and more above what sounds before them. */
-  clearTimingMs: number[];
+  /** The same, both looked for within 10 ms to either side. */
+  wideTimingMs: number[];
   /** For each attack: how steep it rises against the ideal, in dB. */
   attackDb: number[];
   /** For each attack: energy of the 15 ms before against the ideal, in dB. */
@@ -23,11 +23,11 @@ export interface StretchScore {
 
 const ENERGY_WINDOW = Math.round(0.002 * RATE);
 const ENERGY_HOP = Math.round(0.0005 * RATE);
-const SEARCH_HOPS = Math.round((0.01 * RATE) / ENERGY_HOP);
+/** Looked for so far to either side of an attack: 5 ms, and 10. */
+const SEARCH_HOPS = Math.round((0.005 * RATE) / ENERGY_HOP);
+const WIDE_SEARCH_HOPS = 2 * SEARCH_HOPS;
 /** Rises below this are silence. */
 const LEAST_RISE = 1e-7;
-const CLEAR_RISE = 4;
-const CLEAR_FRAMES = Math.round(0.02 * RATE);
 const PRE_FRAMES = Math.round(0.015 * RATE);
 const MEL_BANDS = 40;
 const MEL_TOP_HZ = 16_000;
@@ -45,7 +45,7 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
   const melDb = melDistance(a, b);
   const score: StretchScore = {
     timingMs: [],
-    clearTimingMs: [],
+    wideTimingMs: [],
     attackDb: [],
     preEchoDb: [],
     melDb,
@@ -53,14 +53,13 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
     clicksPerSecond: 0,
   };
   for (const attack of attacks) {
-    const wanted = steepest(idealEnergy, attack);
+    const wanted = steepest(idealEnergy, attack, SEARCH_HOPS);
     if (wanted.rise < LEAST_RISE) continue;
-    const found = steepest(energy, attack);
-    const timingMs = (Math.abs(found.hop - wanted.hop) * ENERGY_HOP * 1000) / RATE;
-    score.timingMs.push(timingMs);
-    const powerBefore = power(a, attack - PRE_FRAMES, attack) / PRE_FRAMES;
-    if (power(a, attack, attack + CLEAR_FRAMES) / CLEAR_FRAMES > CLEAR_RISE * powerBefore)
-      score.clearTimingMs.push(timingMs);
+    const found = steepest(energy, attack, SEARCH_HOPS);
+    const toMs = (hops: number) => (Math.abs(hops) * ENERGY_HOP * 1000) / RATE;
+    score.timingMs.push(toMs(found.hop - wanted.hop));
+    const wide = [energy, idealEnergy].map((energies) => steepest(energies, attack, WIDE_SEARCH_HOPS).hop);
+    score.wideTimingMs.push(toMs(wide[0]! - wide[1]!));
     score.attackDb.push(10 * Math.log10(Math.max(found.rise, 1e-12) / wanted.rise));
     if (attack < PRE_FRAMES) continue;
     // What is softer than 35 dB under the attack is not heard before it.
@@ -94,11 +93,11 @@ function shortEnergies(x: Float32Array): Float64Array {
   });
 }
 
-function steepest(energies: Float64Array, attack: number): { hop: number; rise: number } {
+function steepest(energies: Float64Array, attack: number, hops: number): { hop: number; rise: number } {
   // The rise from two hops before to a hop belongs to the middle of what both windows cover.
   const centre = Math.round((attack - ENERGY_WINDOW / 2) / ENERGY_HOP) + 1;
   let best = { hop: centre, rise: 0 };
-  for (let hop = Math.max(2, centre - SEARCH_HOPS); hop <= Math.min(energies.length - 1, centre + SEARCH_HOPS); hop++) {
+  for (let hop = Math.max(2, centre - hops); hop <= Math.min(energies.length - 1, centre + hops); hop++) {
     const rise = energies[hop]! - energies[hop - 2]!;
     if (rise > best.rise) best = { hop, rise };
   }

@@ -34,10 +34,10 @@ const settings = {
   follow: 'slices' as const,
   tail: 'leave' as const,
   material: 'drums' as const,
-  transposeCents: 0,
+  transposeCents: 0 as const,
   transposeAt: 'now' as const,
   feelPercent: 0,
-  startOffsetTicks: 0,
+  startOffsetTicks: 0 as const,
   ringOver: false,
   oneAtATime: false,
 };
@@ -47,13 +47,13 @@ const ringsAtItsEnd = [
     frames: 8_808,
     tempoBpm: 166,
     swingPercent: 50,
-    settings: { ...settings, tail: 'ring' as const, startOffsetTicks: -960, oneAtATime: true },
+    settings: { ...settings, tail: 'ring' as const, startOffsetTicks: -960 as const, oneAtATime: true },
   },
   {
     frames: 1,
     tempoBpm: 120,
     swingPercent: 50,
-    settings: { ...settings, follow: 'stretch' as const, transposeCents: 4_800 },
+    settings: { ...settings, follow: 'stretch' as const, transposeCents: 4_800 as const },
   },
 ];
 

@@ -7,6 +7,7 @@ import { resampleFine } from '../dsp/fine-resample.ts';
 import { transposeRatio } from '../units/pitch.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
 import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
+import { partLows } from './low-layers.ts';
 import { LONGEST_WINDOW } from './phase-vocoder.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 
@@ -153,8 +154,13 @@ function* placeSegments(
   targets: readonly number[],
   settings: SegmentSettings,
 ): Steps<AudioData> {
-  const source = [channels[0]!, channels[1] ?? channels[0]!] as const;
+  const whole = [channels[0]!, channels[1] ?? channels[0]!] as const;
   const outFrames = targets.at(-1)!;
+  // What is cut off or faded is not to ring on.
+  const isCut = settings.fill === 'leave' || settings.fill === 'fade';
+  const isSame = places.every((place, index) => place === targets[index]);
+  const parted = isCut || isSame ? null : partLows(whole, sampleRate, places, targets);
+  const source = parted?.body ?? whole;
   const out = [new Float32Array(outFrames), new Float32Array(outFrames)];
   let rests: Rest[] = [];
   const lead = Math.round(LEAD_SECONDS * sampleRate);
@@ -179,5 +185,8 @@ function* placeSegments(
     rests = addRests(rests, out, outStart - lead);
   }
   addRests(rests, out, Infinity);
+  parted?.lows.forEach((low, side) => {
+    for (let i = 0; i < outFrames; i++) out[side]![i]! += low[i]!;
+  });
   return { sampleRate, channels: channels.length > 1 ? out : [out[0]!] };
 }

@@ -81,15 +81,18 @@ describe('attacks', () => {
   const loop = burstLoop(88_200, starts, RATE, 1);
 
   it.each([
-    ['slices', 0.6, 'leave'],
-    ['slices', 1.7, 'ring'],
-    ['stretch', 1.7, 'ring'],
-  ] as const)('by %s at %f stand exactly in their new places, sample for sample as they were', (mode, ratio, tail) => {
+    ['slices', 0.6, 'leave', -Infinity],
+    // What rings below 200 Hz comes along with its own hit, not with the next one.
+    ['slices', 1.7, 'ring', -30],
+    ['stretch', 1.7, 'ring', -30],
+  ] as const)('by %s at %f stand exactly in their new places, as they were', (mode, ratio, tail, mostDb) => {
     const out = retime(loop, attacksAt(...starts), { ...WAYS, mode, ratio, tail }).channels[0]!;
     for (const start of starts) {
-      const at = Math.round(start * ratio);
-      const attack = out.subarray(at, at + Math.round(0.02 * RATE));
-      expect(firstDifference(attack, loop.channels[0]!.subarray(start, start + attack.length))).toBe(-1);
+      const frames = Math.round(0.02 * RATE);
+      const attack = out.subarray(Math.round(start * ratio)).subarray(0, frames);
+      const original = loop.channels[0]!.subarray(start, start + frames);
+      const difference = energyOf(attack, original, 0, frames) / energy(original, 0, frames);
+      expect(10 * Math.log10(difference)).toBeLessThanOrEqual(mostDb);
     }
   });
 
