@@ -16,35 +16,61 @@ export function predictOn(past: Float64Array, order: number, count: number): Flo
   const coefficients = leastSquares(past, order);
   const all = new Float64Array(past.length + count);
   all.set(past);
-  for (let n = past.length; n < all.length; n++) {
-    let value = 0;
-    for (let j = 0; j < order; j++) value += coefficients[j]! * all[n - 1 - j]!;
-    all[n] = value;
-  }
+  for (let n = past.length; n < all.length; n++) all[n] = weighted(all, n, coefficients);
   const most = MOST_GROWTH * past.reduce((peak, value) => Math.max(peak, Math.abs(value)), 0);
   const next = all.subarray(past.length);
   return next.every((value) => Math.abs(value) <= most) ? next : null;
 }
 
+/** The sum of the samples before a place, the nearest first, each times its factor. */
+function weighted(samples: Float64Array, place: number, factors: Float64Array): number {
+  let sum = 0;
+  for (let j = 0; j < factors.length; j++) sum += factors[j]! * samples[place - 1 - j]!;
+  return sum;
+}
+
 /** The factors of the last `order` samples that come nearest to each next one. */
 function leastSquares(past: Float64Array, order: number): Float64Array {
-  const rows = Array.from({ length: order }, () => new Float64Array(order + 1));
-  for (let n = order; n < past.length; n++) {
-    rows.forEach((row, i) => {
-      const weight = past[n - 1 - i]!;
-      for (let j = 0; j < order; j++) row[j]! += weight * past[n - 1 - j]!;
-      row[order]! += weight * past[n]!;
-    });
-  }
-  const ridge = (RIDGE / order) * rows.reduce((sum, row, i) => sum + row[i]!, 0) + Number.MIN_VALUE;
-  rows.forEach((row, i) => (row[i]! += ridge));
-  // Gauss and Jordan; the matrix is symmetric and positive, so no rows need to be exchanged.
-  rows.forEach((pivot, i) => {
-    for (const [k, row] of rows.entries()) {
-      if (k === i) continue;
-      const factor = row[i]! / pivot[i]!;
-      for (let j = i; j <= order; j++) row[j]! -= factor * pivot[j]!;
+  // Covariances of the samples with themselves i and j earlier. Those of the next diagonal place are the same sum, a
+  // sample further back: one product comes in and one goes (Makhoul, section II).
+  const rows = Array.from({ length: order + 1 }, () => new Float64Array(order + 1));
+  for (let j = 0; j <= order; j++) rows[0]![j] = covariance(past, order, j);
+  for (let i = 1; i <= order; i++) {
+    for (let j = i; j <= order; j++) {
+      const comes = past[order - i]! * past[order - j]!;
+      const goes = past[past.length - i]! * past[past.length - j]!;
+      rows[i]![j] = rows[i - 1]![j - 1]! + comes - goes;
     }
-  });
-  return Float64Array.from(rows, (row, i) => row[order]! / row[i]!);
+  }
+  let power = 0;
+  for (let i = 1; i <= order; i++) power += rows[i]![i]!;
+  for (let i = 1; i <= order; i++) rows[i]![i]! += (RIDGE / order) * power + Number.MIN_VALUE;
+  return solve(rows);
+}
+
+function covariance(samples: Float64Array, from: number, lag: number): number {
+  let sum = 0;
+  for (let n = from; n < samples.length; n++) sum += samples[n]! * samples[n - lag]!;
+  return sum;
+}
+
+/**
+ * Solves the equations whose right sides stand in row 0, from column 1 on, and whose left sides, symmetric and positive, stand
+ * in the rows from 1 on, of which only what lies on the diagonal and to the right is looked at. The rows are used up.
+ */
+function solve(rows: readonly Float64Array[]): Float64Array {
+  const right = rows[0]!;
+  for (let i = 1; i < rows.length; i++) {
+    const pivot = rows[i]!;
+    for (let k = i + 1; k < rows.length; k++) {
+      const factor = pivot[k]! / pivot[i]!;
+      for (let j = k; j < rows.length; j++) rows[k]![j]! -= factor * pivot[j]!;
+      right[k]! -= factor * right[i]!;
+    }
+  }
+  for (let i = rows.length - 1; i > 0; i--) {
+    for (let k = i + 1; k < rows.length; k++) right[i]! -= rows[i]![k]! * right[k]!;
+    right[i]! /= rows[i]![i]!;
+  }
+  return right.subarray(1);
 }

@@ -1,25 +1,33 @@
 /**
- * A low-pass filter that costs three sums a sample, delays nothing and sees no further than `passes * span / 2` to either
- * side: running means, one after another. Its response is that of one mean, `sin(pi f span) / (span sin(pi f))`, to the power of
- * the passes (S. W. Smith, "The Scientist and Engineer's Guide to Digital Signal Processing", chapter 15).
- * @param span frames of each mean, an odd number
+ * A low-pass filter that costs a few sums a sample, delays nothing and sees no further than one and a half spans to either side:
+ * three running means, one after another. Its response is that of one mean, `sin(pi f span) / (span sin(pi f))`, to the power
+ * of three (S. W. Smith, "The Scientist and Engineer's Guide to Digital Signal Processing", chapter 15).
  */
-export function runningMeans(samples: Float32Array, span: number, passes: number): Float32Array {
-  const wing = (passes * (span - 1)) / 2;
-  const sound = new Float64Array(samples.length + 2 * wing);
-  sound.set(samples, wing);
-  const before = new Float64Array(span);
-  for (let pass = 0; pass < passes; pass++) {
-    before.fill(0);
-    let sum = 0;
-    for (let i = 0, slot = 0; i < sound.length; i++) {
-      const value = sound[i]!;
-      sum += value - before[slot]!;
-      before[slot] = value;
-      slot = slot + 1 === span ? 0 : slot + 1;
-      sound[i] = sum / span;
-    }
+import { kernels } from '../kernels/kernels.ts';
+
+const kernel = kernels();
+const PASSES = kernel.value('MEANS_PASSES');
+const WINDOW = kernel.value('MEANS_WINDOW');
+const window = kernel.floats('meansWindow', WINDOW);
+export const LONGEST_SPAN = kernel.value('MEANS_SPAN') - 1;
+
+/**
+ * @param span frames of each mean, an odd number
+ * @throws RangeError for a span beyond the longest
+ */
+export function runningMeans(samples: Float32Array, span: number): Float32Array {
+  if (!(span <= LONGEST_SPAN)) throw new RangeError(`a span of ${span} frames is beyond ${LONGEST_SPAN}`);
+  const out = new Float32Array(samples.length);
+  // Each mean comes half its span late, and is whole when it has taken in a span.
+  const reach = (PASSES * (span - 1)) / 2;
+  const step = WINDOW - 2 * reach;
+  for (let at = 0; at < out.length; at += step) {
+    const from = at - reach;
+    const count = 2 * reach + Math.min(step, out.length - at);
+    window.fill(0);
+    window.set(samples.subarray(Math.max(0, from), from + count), Math.max(0, -from));
+    kernel.runMeans(count, span);
+    out.set(window.subarray(2 * reach, count), at);
   }
-  // Each mean comes half its span late.
-  return new Float32Array(sound.subarray(2 * wing, 2 * wing + samples.length));
+  return out;
 }

@@ -10,6 +10,7 @@ interface KernelExports {
   memory: { buffer: ArrayBuffer };
   readSinc(table: number, start: number, step: number, base: number, from: number, to: number, stereo: boolean): number;
   runFourBands(samples: number, hopFrames: number, hops: number): void;
+  runMeans(count: number, span: number): void;
   thinToQuarter(samples: number, out: number, count: number): void;
   measureBandRises(
     hops: number,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { sine } from '../../../tests/support/signals.ts';
+import { addSamples } from '../dsp/mixing.ts';
 import { runningMeans } from '../dsp/running-means.ts';
 import { seededRandom } from '../units/random.ts';
 import { partLows } from './low-layers.ts';
@@ -28,7 +29,7 @@ function kicksAndHats(step: number): Float32Array {
 }
 
 const everyStep = (step: number) => Array.from({ length: STEPS + 1 }, (_, k) => k * step);
-const bassOf = (samples: Float32Array) => runningMeans(samples, 79, 3);
+const bassOf = (samples: Float32Array) => runningMeans(samples, 79);
 
 describe('the bass of drums', () => {
   it.each([
@@ -64,7 +65,10 @@ describe('the bass of drums', () => {
     const { body, lows } = partLows([sound, sound], RATE, everyStep(STEP), everyStep(STEP))!;
     expect(body[0]).toBe(body[1]);
     expect(lows).toHaveLength(1);
-    sound.forEach((value, i) => expect(Math.abs(body[0][i]! + lows[0]![i]! - value)).not.toBeGreaterThan(1e-6));
+    const whole = body[0].slice();
+    for (const { startFrame, samples, gain } of lows[0]!) addSamples(whole, startFrame, samples, gain);
+    const errors = sound.map((value, i) => Math.abs(whole[i]! - value));
+    expect(errors.reduce((most, error) => Math.max(most, error))).toBeLessThan(1e-6);
   });
 
   it('is left alone where it holds, and where a note ends later than the next attack comes', () => {

@@ -5,13 +5,13 @@
  * where its own hit has gone. What holds (a bass line) is left alone.
  */
 import { predictOn } from '../dsp/linear-prediction.ts';
+import { addSamples } from '../dsp/mixing.ts';
 import { runningMeans } from '../dsp/running-means.ts';
 
 type Stereo = readonly [left: Float32Array, right: Float32Array];
 
 /** Three means over this are a low-pass filter: 6 dB down at 200 Hz, 28 dB at 400. */
 const SPAN_SECONDS = 0.0018;
-const MEANS = 3;
 /** An attack is in sight of the filter so long before it comes, and all of it that is sudden has passed so long after. */
 const EARLY_SECONDS = 0.003;
 const SETTLED_SECONDS = 0.008;
@@ -30,10 +30,17 @@ const SILENT_POWER = 1e-6;
 /** What holds may be left of at most this share of the power (-20 dB) where a hit is taken apart: it would be cut off. */
 const MOST_HELD = 0.01;
 
-/** A sound without the bass that goes its own way, and that bass in its new places, channel by channel. */
+/** Something to be added to a channel from a frame of the result on. */
+export interface Layer {
+  startFrame: number;
+  samples: Float32Array;
+  gain: 1 | -1;
+}
+
+/** A sound without the bass that goes its own way, and of what that bass is made up in its new places, for each channel. */
 export interface PartedLows {
   body: Stereo;
-  lows: readonly Float32Array[];
+  lows: readonly (readonly Layer[])[];
 }
 
 /** What goes on ringing, from a frame of the source on. */
@@ -56,33 +63,35 @@ export function partLows(
 ): PartedLows | null {
   const channels = source[0] === source[1] ? [source[0]] : source;
   const span = 2 * Math.round((SPAN_SECONDS * sampleRate) / 2) - 1;
-  const basses = channels.map((channel) => runningMeans(channel, span, MEANS));
+  const basses = channels.map((channel) => runningMeans(channel, span));
   const areApart = whatDiesAway(basses, sampleRate, places, targets);
   if (!areApart.includes(true)) return null;
   const early = Math.round(EARLY_SECONDS * sampleRate);
-  const outFrames = targets.at(-1)!;
   const parts = basses.map((bass, side) => {
     const body = channels[side]!.slice();
-    const low = new Float32Array(outFrames);
+    const low: Layer[] = [];
     let ringing = NOTHING;
     for (const [i, isApart] of areApart.entries()) {
       const [from, to] = [places[i]!, places[i + 1]!];
+      const earlier = between(ringing, from);
       if (!isApart) {
-        addRinging(body, ringing, from, to, 0, -1);
+        const under = between(ringing, from, to);
+        addSamples(body, under.from, under.samples, -1);
         continue;
       }
       const known = i + 1 < areApart.length ? Math.max(from, to - early) : to;
       const shift = targets[i]! - from;
       // Where the next attack comes later than it came, the bass is to ring until it is there, and then some.
       const wait = Math.max(0, targets[i + 1]! - shift - to);
-      const next = known < to ? ringOn(bass, sampleRate, from, known, wait + RING_SECONDS * sampleRate) : NOTHING;
-      const end = Math.min(known, outFrames - shift);
-      for (let at = from; at < known; at++) body[at]! -= bass[at]!;
-      for (let at = from; at < end; at++) low[at + shift]! += bass[at]!;
-      addRinging(body, next, known, to, 0, -1);
-      addRinging(low, next, known, Infinity, shift, 1);
-      addRinging(low, ringing, from, Infinity, shift, -1);
-      ringing = next;
+      ringing = known < to ? ringOn(bass, sampleRate, from, known, wait + RING_SECONDS * sampleRate) : NOTHING;
+      const lasting = bass.subarray(from, known);
+      const under = between(ringing, known, to);
+      addSamples(body, from, lasting, -1);
+      addSamples(body, under.from, under.samples, -1);
+      low.push({ startFrame: from + shift, samples: lasting, gain: 1 });
+      low.push({ startFrame: known + shift, samples: ringing.samples, gain: 1 });
+      // What rang when this attack came is in its bass too, and has gone its own way.
+      low.push({ startFrame: earlier.from + shift, samples: earlier.samples, gain: -1 });
     }
     return { body, low };
   });
@@ -90,17 +99,10 @@ export function partLows(
   return { body: [left!.body, right!.body], lows: parts.map(({ low }) => low) };
 }
 
-/** Adds what rings between two frames of the source to a channel, `shift` frames later. */
-function addRinging(
-  channel: Float32Array,
-  { from, samples }: Ringing,
-  first: number,
-  end: number,
-  shift: number,
-  gain: number,
-): void {
-  const last = Math.min(end, from + samples.length, channel.length - shift);
-  for (let at = Math.max(first, from); at < last; at++) channel[at + shift]! += gain * samples[at - from]!;
+/** What of a ringing lies between two frames. */
+function between({ from, samples }: Ringing, first: number, end = Infinity): Ringing {
+  const start = Math.max(from, first);
+  return { from: start, samples: samples.subarray(start - from, Math.max(0, end - from)) };
 }
 
 /** For each segment: whether its bass dies away before the next attack, at the old time and at the new. */
@@ -110,11 +112,8 @@ function whatDiesAway(
   places: readonly number[],
   targets: readonly number[],
 ): boolean[] {
-  const power = (from: number, to: number) => {
-    let sum = 0;
-    for (const bass of basses) for (let at = Math.max(0, from); at < to; at++) sum += bass[at]! ** 2;
-    return sum / Math.max(1, to - from);
-  };
+  const power = (from: number, to: number) =>
+    basses.reduce((sum, bass) => sum + meanSquare(bass.subarray(Math.max(0, from), Math.max(0, to))), 0);
   const areApart: boolean[] = [];
   for (let i = 0; i + 1 < places.length; i++) {
     const start = places[i]!;
@@ -139,6 +138,12 @@ function whatDiesAway(
   return areApart;
 }
 
+function meanSquare(samples: Float32Array | Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i]! * samples[i]!;
+  return sum / Math.max(1, samples.length);
+}
+
 /** How a bass, known between two frames, goes on for `frames` after the second, fading out in the end. */
 function ringOn(bass: Float32Array, sampleRate: number, from: number, until: number, frames: number): Ringing {
   const step = Math.max(1, Math.round(sampleRate / STEP_HZ));
@@ -146,29 +151,34 @@ function ringOn(bass: Float32Array, sampleRate: number, from: number, until: num
   const past = new Float64Array(Math.max(0, Math.floor(known / step)));
   for (let k = 0; k < past.length; k++) past[k] = bass[until - 1 - (past.length - 1 - k) * step]!;
   const order = Math.min(ORDER, Math.floor(past.length / 3));
-  const power = past.reduce((sum, value) => sum + value * value, 0);
-  if (power < SILENT_POWER * past.length) return NOTHING;
+  if (past.length > 0 && meanSquare(past) < SILENT_POWER) return NOTHING;
   const steps = Math.round(frames / step);
   const next = order < 2 ? null : predictOn(past, order, steps + 2);
   if (!next) return { from: until, samples: fadeFrom(bass[until - 1] ?? 0, Math.round(EARLY_SECONDS * sampleRate)) };
-  const samples = new Float32Array(steps * step);
   const points = new Float64Array(steps + 4);
   points.set(past.subarray(-2));
   points.set(next, 2);
   const fade = Math.min(points.length, Math.round((FADE_SECONDS * sampleRate) / step));
   for (let k = 0; k < fade; k++) points[points.length - 1 - k]! *= 0.5 - 0.5 * Math.cos((Math.PI * k) / fade);
-  for (let k = 0; k < steps; k++) {
-    // Cubic between the steps, through all of them.
-    const [a, b, c, d] = [points[k]!, points[k + 1]!, points[k + 2]!, points[k + 3]!];
-    const slope = (c - a) / 2;
-    const bend = a - 2.5 * b + 2 * c - d / 2;
-    const twist = (d - a + 3 * (b - c)) / 2;
-    for (let i = 0; i < step; i++) {
-      const t = (i + 1) / step;
-      samples[k * step + i] = b + t * (slope + t * (bend + t * twist));
-    }
-  }
+  const samples = new Float32Array(steps * step);
+  for (let k = 0; k < steps; k++) fillBetween(samples.subarray(k * step, (k + 1) * step), points, k);
   return { from: until, samples };
+}
+
+/** Cubic from the second to the third of four points, which it reaches with the last sample. */
+function fillBetween(samples: Float32Array, points: Float64Array, first: number): void {
+  const before = points[first]!;
+  const from = points[first + 1]!;
+  const to = points[first + 2]!;
+  const after = points[first + 3]!;
+  const slope = (to - before) / 2;
+  const bend = before - 2.5 * from + 2 * to - after / 2;
+  const twist = (after - before + 3 * (from - to)) / 2;
+  const share = 1 / samples.length;
+  for (let i = 0; i < samples.length; i++) {
+    const t = (i + 1) * share;
+    samples[i] = from + t * (slope + t * (bend + t * twist));
+  }
 }
 
 /** What cannot be predicted ends softly. */

@@ -13,6 +13,7 @@
  * The frames are made by a kernel (`kernels/assembly/vocoder.ts`), whose memory one vocoder uses at a time.
  */
 import { hannWindow } from '../dsp/fft.ts';
+import { addSamples } from '../dsp/mixing.ts';
 import { kernels } from '../kernels/kernels.ts';
 
 /** Left and right; the same array twice for a sound of one channel. */
@@ -106,12 +107,7 @@ export class PhaseVocoder {
     places.gains.set(gains);
     kernel.makeVocoderFrame(size, lastCentre === null, lastCentre === centre - step);
     this.lastCentre = centre;
-    const from = Math.max(0, -outAt);
-    const to = Math.min(size, out[0].length - outAt);
-    for (const [side, channel] of out.entries()) {
-      const frame = places.out[side]!;
-      for (let i = from; i < to; i++) channel[outAt + i]! += frame[i]!;
-    }
+    for (const [side, channel] of out.entries()) addSamples(channel, outAt, places.out[side]!.subarray(0, size));
   }
 
   /** Power of both channels around a source frame, band by band. */

@@ -4,10 +4,11 @@
  */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
+import { addSamples } from '../dsp/mixing.ts';
 import { transposeRatio } from '../units/pitch.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
-import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
 import { partLows } from './low-layers.ts';
+import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
 import { LONGEST_WINDOW } from './phase-vocoder.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 
@@ -138,11 +139,7 @@ interface Rest {
 function addRests(rests: readonly Rest[], out: readonly Float32Array[], before: number): Rest[] {
   return rests.filter(({ at, channels }) => {
     if (at + channels[0]!.length > before) return true;
-    out.forEach((channel, side) => {
-      const rest = channels[side]!;
-      const end = Math.min(rest.length, channel.length - at);
-      for (let i = Math.max(0, -at); i < end; i++) channel[at + i]! += rest[i]!;
-    });
+    out.forEach((channel, side) => addSamples(channel, at, channels[side]!));
     return false;
   });
 }
@@ -185,8 +182,8 @@ function* placeSegments(
     rests = addRests(rests, out, outStart - lead);
   }
   addRests(rests, out, Infinity);
-  parted?.lows.forEach((low, side) => {
-    for (let i = 0; i < outFrames; i++) out[side]![i]! += low[i]!;
+  parted?.lows.forEach((layers, side) => {
+    for (const { startFrame, samples, gain } of layers) addSamples(out[side]!, startFrame, samples, gain);
   });
   return { sampleRate, channels: channels.length > 1 ? out : [out[0]!] };
 }

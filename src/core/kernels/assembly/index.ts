@@ -1,4 +1,5 @@
 export * from './bands';
+export * from './means';
 export * from './resample';
 export * from './rises';
 export * from './sinc';
