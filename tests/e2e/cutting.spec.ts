@@ -173,6 +173,12 @@ test('reads the loop: trims it to a tempo, begins it on a hit, takes the name as
   await typeInto(page, 'its tempo', '60');
   await expect(page.getByText('frames longer than the sound')).toBeVisible();
   expect((await cutOf(page, id)).part.loop).toEqual(trimmed.part.loop);
+  // Twice the tempo is twice the bars, not half the loop.
+  await typeInto(page, 'its tempo', '236');
+  const doubled = (await cutOf(page, id)).part.loop;
+  expect(doubled).toMatchObject({ bars: 2, endFrame: Math.round((8 * 60 * 44100) / 236) });
+  await typeInto(page, 'its tempo', '120');
+  expect((await cutOf(page, id)).part.loop).toEqual(trimmed.part.loop);
   await page.getByRole('button', { name: '2 × 4/4' }).first().click();
   await saved(page);
   expect((await cutOf(page, id)).part.loop.bars).toBe(2);

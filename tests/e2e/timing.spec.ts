@@ -70,6 +70,23 @@ test('of drums that are stretched shorter, what rings is heard under the next hi
   expect(plan.parts[0]!.patterns[0]!.events.some(({ ringsOut }) => ringsOut)).toBe(true);
 });
 
+test('a tempo that is none changes nothing and says so; one out of range is taken as far as it goes', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  await type(page, 'tempo', '9x');
+  await expect(
+    page.getByText('“9x” is no number, so nothing has changed: “tempo” goes from 20 to 400 bpm.'),
+  ).toBeVisible();
+  expect((await loadDocument(page, id)).tempoBpm).toBeCloseTo(118, 1);
+  await type(page, 'tempo', '4000');
+  await expect(page.getByText('4000 has become 400.')).toBeVisible();
+  expect((await loadDocument(page, id)).tempoBpm).toBe(400);
+  await heardAsExpected(page, id, 1);
+  await page.keyboard.press('Control+z');
+  expect((await loadDocument(page, id)).tempoBpm).toBeCloseTo(118, 1);
+});
+
 test('a loop in another key is fitted to the song by the smallest shift, and heard so', async ({ page }) => {
   const id = await projectWith(page, NOTES);
   await expect(page.getByLabel('sound is')).toHaveValue('notes');
@@ -87,7 +104,7 @@ test('a stretched loop is transposed from the next bar on, to the frame', async 
   const id = await projectWith(page, NOTES);
   await type(page, 'tempo', '60');
   await page.getByTestId('follow').selectOption('by stretching');
-  await page.getByTestId('transpose-at').selectOption('from the next bar');
+  await page.getByTestId('transpose-at').selectOption('at next bar');
   await saved(page);
   const before = await loadDocument(page, id);
   const assets = await loadAssets(page, before);

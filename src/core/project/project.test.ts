@@ -404,6 +404,9 @@ describe('parts in the rail', () => {
     expect(likeliestMaterial(['kick', 'bass', 'snare', 'chord'])).toBe('mixes');
     // One stray guess among ten changes nothing.
     expect(likeliestMaterial([...Array<'kick'>(9).fill('kick'), 'note'])).toBe('drums');
+    expect(likeliestMaterial([...Array<'kick'>(14).fill('kick'), 'bass', 'bass'])).toBe('mixes');
+    expect(likeliestMaterial([...Array<'kick'>(60).fill('kick'), 'bass', 'bass'])).toBe('drums');
+    expect(likeliestMaterial(['note'])).toBe('notes');
     expect(likeliestMaterial([...Array<'note'>(9).fill('note'), 'tom'])).toBe('notes');
     expect(likeliestMaterial([])).toBe('mixes');
     const { document, partId } = project();

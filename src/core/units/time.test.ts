@@ -8,6 +8,7 @@ import {
   loopTempoBpm,
   METRES,
   metreWords,
+  nearestBars,
   secondsToFrames,
 } from './time.ts';
 
@@ -38,6 +39,17 @@ describe('loop length and tempo', () => {
   ])('%i bars of %i at %f bpm and %i Hz are %f frames', (bars, beats, bpm, rate, frames) => {
     expect(loopLengthFrames(bars, beats, bpm, rate)).toBeCloseTo(frames, 2);
     expect(loopTempoBpm(bars, beats, loopLengthFrames(bars, beats, bpm, rate), rate)).toBeCloseTo(bpm, 9);
+  });
+
+  it.each([
+    [4, 120, 2],
+    [4.1, 120, 2],
+    [4, 240, 4],
+    [4, 93, 2],
+    [4, 60, 1],
+    [0.2, 60, 1],
+  ])('%f seconds at %f bpm are nearest to %i bars of 4/4', (seconds, bpm, bars) => {
+    expect(nearestBars(seconds * 44100, 4, bpm, 44100)).toBe(bars);
   });
 
   it('refuses an empty loop', () => {

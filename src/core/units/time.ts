@@ -29,6 +29,11 @@ export function loopLengthFrames(bars: number, beatsPerBar: number, tempoBpm: nu
   return (bars * beatsPerBar * 60 * sampleRate) / tempoBpm;
 }
 
+/** Whole bars, at least one, that come nearest to a length at a tempo. */
+export function nearestBars(frames: number, beatsPerBar: number, tempoBpm: number, sampleRate: number): number {
+  return Math.max(1, Math.round(frames / loopLengthFrames(1, beatsPerBar, tempoBpm, sampleRate)));
+}
+
 /** Seconds to the nearest whole frame. */
 export function secondsToFrames(seconds: number, sampleRate: number): number {
   return Math.round(seconds * sampleRate);

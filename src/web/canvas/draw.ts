@@ -67,17 +67,14 @@ export function fillSkyline(
 ): void {
   const framesPerPixel = (endFrame - startFrame) / box.width;
   const { reverse = false, scale = 1 } = options;
+  // No value that reaches over the end: it would show the attack of what follows.
+  const last = Math.max(startFrame, endFrame - FINEST_PEAK_FRAMES);
   context.beginPath();
   context.moveTo(box.x, box.y);
   for (let pixel = 0; pixel <= box.width; pixel += 1) {
     const at = reverse ? box.width - pixel : pixel;
     const from = startFrame + at * framesPerPixel;
-    // Never a value that reaches over the end: it would show the attack of what follows.
-    const level = peakBetween(
-      peaks,
-      from,
-      Math.max(from, Math.min(from + framesPerPixel, endFrame - FINEST_PEAK_FRAMES)),
-    );
+    const level = peakBetween(peaks, Math.min(from, last), Math.min(from + framesPerPixel, last));
     context.lineTo(box.x + pixel, box.y - Math.min(1, liftLevel(level * scale)) * box.height);
   }
   context.lineTo(box.x + box.width, box.y);

@@ -2,7 +2,7 @@
  * Two canvases on top of each other: the picture, drawn again when what it shows changes, and the playhead, drawn every
  * frame while something sounds.
  */
-import { onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue';
+import { onBeforeUnmount, onMounted, ReactiveEffect, ref, type Ref } from 'vue';
 import { engine } from '../audio/services.ts';
 import { themeName } from '../theme/theme.ts';
 import { prepareCanvas, readInks, type InkSet } from './draw.ts';
@@ -32,21 +32,18 @@ export function useBandCanvas(
   const redraw = () => {
     dirty = true;
   };
+  // What the picture reads makes it dirty when it changes; it is drawn once a frame, however much has changed.
+  const drawing = new ReactiveEffect(() => {
+    void [size.value, themeName.value];
+    const stage = stageOf(picture.value);
+    if (stage) drawPicture(stage);
+  });
+  drawing.scheduler = redraw;
   const tick = () => {
     frame = requestAnimationFrame(tick);
     if (dirty) {
       dirty = false;
-      stopWatching?.();
-      // Draws inside a watcher, so that everything the picture reads makes it draw again.
-      stopWatching = watch(
-        () => {
-          const stage = stageOf(picture.value);
-          if (stage) drawPicture(stage);
-          return [size.value, themeName.value];
-        },
-        redraw,
-        { flush: 'sync' },
-      );
+      drawing.run();
     }
     const active = engine.status.playing || engine.status.sounding.length > 0;
     if (active || overlayShown) {
@@ -55,7 +52,6 @@ export function useBandCanvas(
       overlayShown = active;
     }
   };
-  let stopWatching: (() => void) | undefined;
   let observer: ResizeObserver | undefined;
 
   onMounted(() => {
@@ -65,12 +61,12 @@ export function useBandCanvas(
     });
     if (picture.value) observer.observe(picture.value);
     void document.fonts.ready.then(redraw);
-    tick();
+    frame = requestAnimationFrame(tick);
   });
   onBeforeUnmount(() => {
     cancelAnimationFrame(frame);
     observer?.disconnect();
-    stopWatching?.();
+    drawing.stop();
   });
   return { redraw };
 }

@@ -200,7 +200,7 @@ useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || export
 <style scoped>
 .bench {
   display: grid;
-  grid-template: minmax(0, 1fr) 68px / 178px minmax(0, 1fr) 236px;
+  grid-template: minmax(0, 1fr) 68px / 178px minmax(0, 1fr) 246px;
   grid-template-areas: 'rail bands details' 'foot foot foot';
   height: 100vh;
 }

@@ -18,14 +18,20 @@ export interface AddPartArgs {
 }
 
 const PITCHED_ROLES: readonly Role[] = ['bass', 'note', 'chord'];
-/** A loop is of one kind when no more than this share of its slices is of the other. */
+/**
+ * Notes with no more than this share of drums are notes. Drums are heard first where both sound, so that a second note tells
+ * a mix already: drums that are taken for a mix lose less than a mix that is taken for drums.
+ */
 const STRAY_SHARE = 0.1;
+const STRAY_NOTES_SHARE = 0.05;
 
 /** What a loop is made of, by the roles of its slices. */
 export function likeliestMaterial(roles: readonly Role[]): Material {
-  const pitched = roles.filter((role) => PITCHED_ROLES.includes(role)).length / roles.length;
-  if (pitched <= STRAY_SHARE) return 'drums';
-  return pitched >= 1 - STRAY_SHARE ? 'notes' : 'mixes';
+  const count = roles.length;
+  const pitched = roles.filter((role) => PITCHED_ROLES.includes(role)).length;
+  if (count === 0) return 'mixes';
+  if (pitched >= (1 - STRAY_SHARE) * count) return 'notes';
+  return pitched <= Math.max(1, STRAY_NOTES_SHARE * count) ? 'drums' : 'mixes';
 }
 
 /** Adds a source as a part with its cut; gives the first part's tempo to the song. */

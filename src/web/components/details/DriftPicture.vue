@@ -13,6 +13,8 @@ const WIDTH = 220;
 const HEIGHT = 56;
 /** A loop that sits on the grid is drawn flat: less than this is nothing. */
 const LEAST_RANGE_MS = 10;
+/** More slices than this are closer than they can be pointed at, and are drawn in one line. */
+const MOST_APART = 128;
 
 const project = useProject();
 const session = useSession();
@@ -29,13 +31,17 @@ const drifts = computed(() => {
     colour: session.colours[session.placed.findIndex((at) => at.slice.id === event.sliceId)] ?? 'var(--sea)',
   }));
 });
-const range = computed(() => Math.max(LEAST_RANGE_MS, max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0));
+const mostMs = computed(() => max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0);
+const range = computed(() => Math.max(LEAST_RANGE_MS, mostMs.value));
 const x = computed(() => scaleLinear([0, 1], [4, WIDTH - 6]));
 const y = computed(() => scaleLinear([-range.value, range.value], [HEIGHT - 5, 5]));
+const together = computed(() =>
+  drifts.value.map(({ share, ms }) => `M${x.value(share).toFixed(1)},${y.value(0)}V${y.value(ms).toFixed(1)}`).join(''),
+);
 const words = computed(() => {
   const late = drifts.value.filter(({ ms }) => ms > 1).length;
   const early = drifts.value.filter(({ ms }) => ms < -1).length;
-  return `${early} early, ${late} late, most ${range.value.toFixed(0)} ms`;
+  return `${early} early, ${late} late, most ${mostMs.value.toFixed(mostMs.value < 10 ? 1 : 0)} ms`;
 });
 </script>
 
@@ -43,11 +49,14 @@ const words = computed(() => {
   <figure class="drift" data-testid="drift">
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Against the grid: ${words}`">
       <line :x1="0" :x2="WIDTH" :y1="HEIGHT / 2" :y2="HEIGHT / 2" class="grid" />
-      <g v-for="drift in drifts" :key="drift.id">
-        <title>slice {{ drift.index + 1 }}: {{ drift.ms.toFixed(1) }} ms</title>
-        <line :x1="x(drift.share)" :x2="x(drift.share)" :y1="y(0)" :y2="y(drift.ms)" :stroke="drift.colour" />
-        <rect :x="x(drift.share) - 2" :y="y(drift.ms) - 2" width="4" height="4" :fill="drift.colour" />
-      </g>
+      <path v-if="drifts.length > MOST_APART" :d="together" class="together" />
+      <template v-else>
+        <g v-for="drift in drifts" :key="drift.id">
+          <title>slice {{ drift.index + 1 }}: {{ drift.ms.toFixed(1) }} ms</title>
+          <line :x1="x(drift.share)" :x2="x(drift.share)" :y1="y(0)" :y2="y(drift.ms)" :stroke="drift.colour" />
+          <rect :x="x(drift.share) - 2" :y="y(drift.ms) - 2" width="4" height="4" :fill="drift.colour" />
+        </g>
+      </template>
     </svg>
     <figcaption class="quiet">late above, early below · {{ words }}</figcaption>
   </figure>
@@ -64,6 +73,10 @@ const words = computed(() => {
 .grid {
   stroke: var(--ink-quiet);
   stroke-width: 1;
+}
+.together {
+  fill: none;
+  stroke: var(--sea);
 }
 .drift g line {
   stroke-width: 2;

@@ -7,7 +7,7 @@ import { TapTempo } from '../../input/tap-tempo.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
 import { setTempo } from '#core/project/commands/song.ts';
-import { loopLengthFrames, loopTempoBpm, metreWords } from '#core/units/time.ts';
+import { loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
 import { useProject } from '../../stores/project.ts';
 import { useTransport } from '../../stores/transport.ts';
 import { useSession } from '../../stores/session.ts';
@@ -61,18 +61,24 @@ function putLoop(label: string, change: Partial<Loop>): void {
   project.run(label, setLoop, { partId: part.value.id, loop: change });
 }
 
-/** Makes the loop exactly as long as its bars are at a tempo; the source stays as it is. */
+/**
+ * Makes the loop exactly as long as whole bars are at a tempo: as many as come nearest to its length and fit into the
+ * source, which stays as it is.
+ */
 function trimTo(tempoBpm: number): void {
-  const { startFrame, bars, beatsPerBar } = loop.value;
-  const endFrame = startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, tempoBpm, source.value.sampleRate));
-  const missing = endFrame - source.value.frames;
+  const { startFrame, beatsPerBar } = loop.value;
+  const { sampleRate, frames } = source.value;
+  const endOf = (bars: number) => startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, tempoBpm, sampleRate));
+  const nearest = nearestBars(loopFrames.value, beatsPerBar, tempoBpm, sampleRate);
+  const bars = endOf(nearest) > frames ? Math.max(1, nearest - 1) : nearest;
+  const missing = endOf(bars) - frames;
   if (missing > 0) {
     notices.info(
-      `At ${tempoBpm} bpm ${bars} bars are ${missing} frames longer than the sound: choose fewer bars or a faster tempo.`,
+      `At ${tempoBpm} bpm one bar is ${missing} frames longer than the sound: choose a faster tempo or a shorter metre.`,
     );
     return;
   }
-  putLoop(`trim to ${tempoBpm} bpm`, { endFrame });
+  putLoop(`trim to ${tempoBpm} bpm`, { bars, endFrame: endOf(bars) });
 }
 
 /** Begins the loop on its first hit; it keeps its length as far as the sound goes. */
@@ -99,10 +105,7 @@ function tapLoop(): void {
   const tempoBpm = tapper.tap(performance.now());
   if (tempoBpm === null) return;
   // A tap is only about right: it chooses the number of bars, and the length tells the exact tempo.
-  const bars = Math.max(
-    1,
-    Math.round((loopFrames.value / source.value.sampleRate / 60) * (tempoBpm / loop.value.beatsPerBar)),
-  );
+  const bars = nearestBars(loopFrames.value, loop.value.beatsPerBar, tempoBpm, source.value.sampleRate);
   if (bars !== loop.value.bars) putLoop('tap the loop', { bars });
 }
 watch(
@@ -160,7 +163,7 @@ function rename(event: Event): void {
     </div>
     <DocumentField
       label="its tempo"
-      hint="Type one and the loop is trimmed to it"
+      hint="Type one: the loop is trimmed to the whole bars that come nearest to its length"
       data-testid="loop-tempo"
       :model-value="tempo"
       :min="20"

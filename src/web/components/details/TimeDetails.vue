@@ -9,7 +9,6 @@ import { NOTE_NAMES } from '#core/units/pitch.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
 import ChoiceRow from '../fields/ChoiceRow.vue';
 import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
@@ -19,7 +18,6 @@ import { FOLLOW_WORDS } from '../song/follow-words.ts';
 
 const project = useProject();
 const session = useSession();
-const transport = useTransport();
 const part = computed(() => session.part!);
 const loop = computed(() => part.value.loop);
 const ratio = computed(() => lengthRatio(project.document!, part.value));
@@ -35,17 +33,17 @@ const tails = [
   { value: 'leave', words: 'leave gaps' },
 ] as const;
 const fasters = [
-  { value: 'cut', words: 'next one cuts' },
+  { value: 'cut', words: 'next cuts' },
   { value: 'both', words: 'both ring' },
 ] as const;
 const materials = [
   { value: 'drums', words: 'drums' },
-  { value: 'notes', words: 'notes and chords' },
+  { value: 'notes', words: 'notes' },
   { value: 'mixes', words: 'full mixes' },
 ] as const;
 const whens = [
   { value: 'now', words: 'at once' },
-  { value: 'bar', words: 'from the next bar' },
+  { value: 'bar', words: 'at next bar' },
 ] as const;
 const rounds = [
   { value: 'ring', words: 'ring over' },
@@ -97,9 +95,6 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
       {{ ratio > 1 ? ratio.toFixed(1) : (1 / ratio).toFixed(1) }} times {{ ratio > 1 ? 'longer' : 'shorter' }} is too
       far to stretch, so it plays by slices. Choose “by speed”, or half or double time.
     </p>
-    <p v-else-if="transport.rendering > 0 && part.follow === 'stretch'" class="quiet off">
-      stretching, {{ transport.rendering }} slices to go
-    </p>
     <template v-if="part.follow === 'slices'">
       <ChoiceRow
         label="if slower"
@@ -119,7 +114,7 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
     <ChoiceRow
       v-if="part.follow === 'stretch' || (part.follow === 'slices' && part.tail === 'ring')"
       label="sound is"
-      hint="Decides how long a stretch is looked at, and how much of an attack stays untouched"
+      hint="Drums, notes and chords, or both at once: decides how long a stretch is looked at, and how much of an attack stays untouched"
       :model-value="part.material"
       :choices="materials"
       @put="put('kind of sound', { material: $event })"

@@ -26,7 +26,7 @@ defineProps<{ title: string; note?: string }>();
 .rows :deep(.row),
 .rows :deep(.number) {
   display: grid;
-  grid-template-columns: 84px 1fr;
+  grid-template-columns: 72px 1fr;
   align-items: baseline;
   gap: 6px;
   border-bottom: 1px solid var(--rule);

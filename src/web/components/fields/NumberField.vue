@@ -4,6 +4,8 @@
  * A drag is one gesture: `begin`, many `update:modelValue`, `commit` (or `cancel` on Escape).
  */
 import { computed, nextTick, ref } from 'vue';
+import { useNotices } from '../../stores/notices.ts';
+import { readNumber } from './read-number.ts';
 
 const props = withDefaults(
   defineProps<{
@@ -31,6 +33,7 @@ const emit = defineEmits<{
 }>();
 
 const PIXELS_A_STEP = 4;
+const notices = useNotices();
 const editing = ref(false);
 const draft = ref('');
 const input = ref<HTMLInputElement | null>(null);
@@ -61,8 +64,11 @@ async function edit(): Promise<void> {
 async function finish(keep: boolean): Promise<void> {
   if (!editing.value) return;
   editing.value = false;
-  const value = Number(draft.value.replace(',', '.'));
-  if (keep && draft.value.trim() !== '' && Number.isFinite(value)) put(value);
+  if (keep) {
+    const { value, problem } = readNumber(draft.value, props);
+    if (value !== null) put(value);
+    if (problem) notices.info(problem);
+  }
   await nextTick();
   if (keep) field.value?.focus();
 }

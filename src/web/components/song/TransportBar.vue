@@ -116,9 +116,6 @@ defineExpose({ tap, toggleClick });
         click
       </button>
     </div>
-    <span v-if="transport.rendering > 0" class="quiet making" role="status" data-testid="rendering">
-      stretching {{ transport.rendering }} …
-    </span>
     <div class="steps">
       <button
         class="step"
@@ -139,6 +136,9 @@ defineExpose({ tap, toggleClick });
         <span class="quiet">redo</span><span class="what">{{ project.redoLabel ?? '—' }}</span>
       </button>
     </div>
+    <span v-if="transport.rendering > 0" class="quiet making" role="status" data-testid="rendering">
+      stretching {{ transport.rendering }} …
+    </span>
     <div class="meters" aria-hidden="true">
       <div v-for="side in 2" :key="side" class="meter"><span ref="meters" /></div>
     </div>
