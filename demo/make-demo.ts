@@ -6,11 +6,12 @@ import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { openDatabase } from '../src/server/db/open.ts';
+import { GrooveService } from '../src/server/services/grooves.ts';
 import { ProjectService } from '../src/server/services/projects.ts';
 import { SourceService } from '../src/server/services/sources.ts';
 import { loadHits } from './hits.ts';
 import { DEMO_LOOPS } from './loops.ts';
-import { demoProjects, type DemoSource } from './projects.ts';
+import { demoGrooves, demoProjects, type DemoSource } from './projects.ts';
 
 const file = process.argv[2];
 if (!file) {
@@ -34,5 +35,7 @@ for (const { name, make } of DEMO_LOOPS) {
 }
 const projects = new ProjectService(db);
 for (const document of demoProjects(sources)) projects.insert(document);
+const grooves = new GrooveService(db);
+for (const groove of demoGrooves(sources)) grooves.add(groove);
 close();
 process.stdout.write(`${sources.length} sounds and 2 projects in ${file}\n`);

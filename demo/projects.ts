@@ -3,6 +3,7 @@ import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts'
 import { cutAtHits } from '#core/analysis/cut.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
+import { buildPeaks } from '#core/dsp/peaks.ts';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { setEvents } from '#core/project/commands/events.ts';
@@ -10,7 +11,9 @@ import { addPart, setPart, type PartSettings } from '#core/project/commands/part
 import { choosePattern, copyPattern, renamePattern } from '#core/project/commands/patterns.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
-import { HOME, type ProjectDocument } from '#core/project/schema.ts';
+import { slicesOfPart } from '#core/project/cuts.ts';
+import { HOME, type Groove, type ProjectDocument } from '#core/project/schema.ts';
+import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { orderedEvents } from '#core/patterns/home.ts';
 
 export interface DemoSource {
@@ -97,4 +100,21 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
 export function demoProjects(sources: readonly DemoSource[]): ProjectDocument[] {
   const byName = new Map(sources.map((source) => [source.name, source]));
   return [emptyDocument('demo-empty', 'An empty deck'), crossing(byName)];
+}
+
+/** Grooves lifted out of two of the loops, as a user would lift them. */
+export function demoGrooves(sources: readonly DemoSource[]): Groove[] {
+  const names = new Map([
+    ['Deckhand break', 'deckhand lean'],
+    ['Gangway brushes', 'gangway shuffle'],
+  ]);
+  return sources.flatMap((source) => {
+    const name = names.get(source.name);
+    if (!name) return [];
+    const maker = new ProjectMaker('demo-groove', name);
+    const partId = maker.addPart(source);
+    const part = maker.document.parts[partId]!;
+    const { audio } = source;
+    return [grooveOfLoop(slicesOfPart(maker.document, part), part.loop, buildPeaks(audio), audio.sampleRate, name)];
+  });
 }

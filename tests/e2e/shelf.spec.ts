@@ -114,6 +114,26 @@ test('renames and deletes sounds, and takes it back', async ({ page }) => {
   await expect(sources.getByText('Hull taps')).toBeVisible();
 });
 
+test('keeps grooves: they are heard, renamed and deleted, and it can be taken back', async ({ page }) => {
+  await page.goto('/');
+  const grooves = page.getByTestId('grooves');
+  await expect(grooves.getByText(/^32 steps, .*% of a step$/)).toHaveCount(2);
+  const heard = await listen(page, ENGINE_RATE, () => page.getByLabel('Play gangway shuffle').click());
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
+  await page.getByLabel('Stop gangway shuffle').click();
+  await grooves.getByLabel('Rename gangway shuffle').click();
+  await page.getByLabel('Name of the groove').fill('Plank walk');
+  await page.keyboard.press('Enter');
+  await grooves.getByLabel('Delete Plank walk').click();
+  await expect(grooves.getByText('Plank walk')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(grooves.getByRole('listitem').nth(1)).toContainText('Plank walk');
+  await grooves.getByText('Plank walk').click();
+  await page.getByLabel('Name of the groove').fill('gangway shuffle');
+  await page.keyboard.press('Enter');
+  await expect(grooves.getByText('gangway shuffle')).toBeVisible();
+});
+
 test('a long file shows its progress, leaves the page alive, and can be given up', async ({ page }) => {
   const folder = mkdtempSync(join(tmpdir(), 'yappa-e2e-'));
   const seconds = 240;

@@ -3,10 +3,11 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakLevel } from '#core/dsp/audio.ts';
+import { groove, type Groove } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loadHits } from '../../demo/hits.ts';
 import { DEMO_LOOPS } from '../../demo/loops.ts';
-import { demoProjects } from '../../demo/projects.ts';
+import { demoGrooves, demoProjects } from '../../demo/projects.ts';
 
 const sounds = new Map<string, AudioData>();
 beforeAll(async () => {
@@ -48,5 +49,15 @@ describe('the demo', () => {
     const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;
     expect(dealt.handOrder).toHaveLength(6);
     expect(Object.values(dealt.events).some((event) => event.held)).toBe(true);
+  });
+
+  it('has a straight groove and a shuffled one on its shelf', () => {
+    const sources = [...sounds].map(([name, audio], index) => ({ id: `s${index}`, name, audio }));
+    const [lean, shuffle] = demoGrooves(sources);
+    const most = (one: Groove) => Math.max(...one.steps.map(({ shift }) => Math.abs(shift)));
+    expect([lean!.name, shuffle!.name]).toEqual(['deckhand lean', 'gangway shuffle']);
+    expect(most(lean!)).toBeLessThan(0.1);
+    expect(most(shuffle!)).toBeGreaterThan(0.2);
+    for (const one of [lean!, shuffle!]) expect(groove.parse(one)).toEqual(one);
   });
 });

@@ -31,6 +31,35 @@ describe('grooves', () => {
     expect(left.body).toHaveLength(1);
   });
 
+  it('are renamed, and come back where they were when their removal is undone', async () => {
+    const api = () => request(server.app);
+    const names = async () => {
+      const { body } = await local(api().get('/api/grooves')).expect(200);
+      return (body as { groove: Groove }[]).map(({ groove }) => groove.name);
+    };
+    const { body } = await local(api().post('/api/grooves')).send(limp).expect(201);
+    const { id } = body as { id: string };
+    await local(api().post('/api/grooves'))
+      .send({ ...limp, name: 'After' })
+      .expect(201);
+    await local(api().patch(`/api/grooves/${id}`))
+      .send({ name: ' Tilt ' })
+      .expect(204);
+    const before = await names();
+    expect(before.slice(-2)).toEqual(['Tilt', 'After']);
+    await local(api().delete(`/api/grooves/${id}`)).expect(204);
+    await local(api().patch(`/api/grooves/${id}`))
+      .send({ name: 'Gone' })
+      .expect(404);
+    expect(await names()).not.toContain('Tilt');
+    await local(api().post(`/api/grooves/${id}/restore`)).expect(204);
+    expect(await names()).toEqual(before);
+    await local(api().patch(`/api/grooves/${id}`))
+      .send({ name: '  ' })
+      .expect(400);
+    await local(api().post('/api/grooves/none/restore')).expect(404);
+  });
+
   it.each([
     ['no steps', { ...limp, steps: [] }],
     ['a shift beyond half a step', { ...limp, steps: [{ shift: 0.7, accent: 1 }] }],

@@ -1,5 +1,6 @@
 /** The click laid over a loop, to judge its tempo by ear. */
 import type { AudioData } from '../dsp/audio.ts';
+import { addSamples } from '../dsp/mixing.ts';
 import { countedBeats } from '../units/time.ts';
 import { clickTick, type ClickSound } from './click.ts';
 
@@ -21,9 +22,7 @@ export function clickOver(audio: AudioData, loop: ClickedLoop, sound: ClickSound
   for (let beat = 0; beat < beats; beat++) {
     const at = Math.round((beat * frames) / beats);
     const tick = ticks[beat % perBar === 0 ? 1 : 0];
-    for (const channel of channels) {
-      for (let i = 0; i < tick.length && at + i < frames; i++) channel[at + i]! += tick[i]! * gain;
-    }
+    for (const channel of channels) addSamples(channel, at, tick, gain);
   }
   return { sampleRate: audio.sampleRate, channels };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { PatternEvent } from '../project/schema.ts';
-import { driftMs, liftGroove, swung, timedEvents, withFeel, withGroove, type TimingSettings } from './timing.ts';
+import { liftGroove } from './groove.ts';
+import { driftMs, swung, timedEvents, withFeel, withGroove, type TimingSettings } from './timing.ts';
 
 const PLAIN: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 100, startOffsetTicks: 0 };
 
@@ -65,12 +66,6 @@ describe('a groove', () => {
     960,
     'late second',
   );
-
-  it('is the shift and the accent of each step; empty steps keep the grid', () => {
-    expect(groove.steps).toHaveLength(4);
-    expect(groove.steps.map(({ shift }) => Math.round(shift * 1000) / 1000)).toEqual([0, 0.1, -0.042, 0]);
-    expect(groove.steps.map(({ accent }) => accent)).toEqual([1, 0.5, 1.5, 1]);
-  });
 
   it('draws timing and level by its strength, and goes round', () => {
     expect(withGroove(240, groove, 100)).toEqual({ ticks: 264, accent: 0.5 });

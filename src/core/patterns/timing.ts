@@ -74,34 +74,3 @@ export function driftMs(positionTicks: number, tempoBpm: number): number {
   const line = Math.round(positionTicks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
   return ((positionTicks - line) / TICKS_PER_BEAT) * (60_000 / tempoBpm);
 }
-
-/**
- * Lifts the groove out of a loop: for each step the mean shift of the events nearest to it and their level against the
- * mean. Steps without an event keep the grid.
- */
-export function liftGroove(
-  events: readonly { positionTicks: number; level: number }[],
-  lengthTicks: number,
-  name: string,
-  stepTicks = FEEL_STEP_TICKS,
-): Groove {
-  const count = Math.max(1, Math.min(256, Math.round(lengthTicks / stepTicks)));
-  const shifts: number[][] = Array.from({ length: count }, () => []);
-  const levels: number[][] = Array.from({ length: count }, () => []);
-  for (const { positionTicks, level } of events) {
-    const step = Math.round(positionTicks / stepTicks);
-    const shift = positionTicks / stepTicks - step;
-    shifts[step % count]!.push(shift);
-    levels[step % count]!.push(level);
-  }
-  const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
-  const usual = mean(levels.flat()) || 1;
-  return {
-    name,
-    stepTicks,
-    steps: shifts.map((of, step) => ({
-      shift: of.length ? Math.max(-0.5, Math.min(0.5, mean(of))) : 0,
-      accent: of.length ? Math.max(0, Math.min(2, mean(levels[step]!) / usual)) : 1,
-    })),
-  };
-}

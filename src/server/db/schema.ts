@@ -68,4 +68,5 @@ export const grooves = sqliteTable('grooves', {
   /** As JSON; see the document's schema. */
   groove: text('groove').notNull(),
   createdAt: integer('created_at').notNull(),
+  deletedAt: integer('deleted_at'),
 });

@@ -5,7 +5,8 @@ import { groove } from '#core/project/schema.ts';
 import type { GrooveService } from '../services/grooves.ts';
 
 const idParam = z.object({ id: z.string().regex(/^[\w-]{1,64}$/) });
-const namedGroove = groove.extend({ name: z.string().trim().min(1).max(200) });
+const name = z.string().trim().min(1).max(200);
+const namedGroove = groove.extend({ name });
 
 export function grooveRoutes(grooves: GrooveService): Router {
   const router = Router();
@@ -16,8 +17,16 @@ export function grooveRoutes(grooves: GrooveService): Router {
   router.post('/', (request, response) => {
     response.status(201).json(grooves.add(namedGroove.parse(request.body)));
   });
+  router.patch('/:id', (request, response) => {
+    grooves.rename(idParam.parse(request.params).id, z.strictObject({ name }).parse(request.body).name);
+    response.status(204).end();
+  });
   router.delete('/:id', (request, response) => {
     grooves.remove(idParam.parse(request.params).id);
+    response.status(204).end();
+  });
+  router.post('/:id/restore', (request, response) => {
+    grooves.restore(idParam.parse(request.params).id);
     response.status(204).end();
   });
   return router;

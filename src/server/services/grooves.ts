@@ -1,6 +1,6 @@
 /** The shelf's grooves. */
 import { randomUUID } from 'node:crypto';
-import { asc, eq } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { Groove } from '#core/project/schema.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
@@ -22,7 +22,7 @@ export class GrooveService {
 
   /** All of them, the oldest first. */
   list(): ShelfGroove[] {
-    const rows = this.db.select().from(grooves).orderBy(asc(grooves.createdAt)).all();
+    const rows = this.db.select().from(grooves).where(isNull(grooves.deletedAt)).orderBy(asc(grooves.createdAt)).all();
     return rows.map(({ id, groove }) => ({ id, groove: JSON.parse(groove) as Groove }));
   }
 
@@ -36,8 +36,30 @@ export class GrooveService {
   }
 
   /** @throws AppError `not-found` */
-  remove(id: string): void {
-    const { changes } = this.db.delete(grooves).where(eq(grooves.id, id)).run();
-    if (changes === 0) throw new AppError('not-found', 'this groove is not on the shelf', { id });
+  rename(id: string, name: string): void {
+    const found = this.list().find((one) => one.id === id);
+    if (!found) throw notOnShelf(id);
+    const groove = JSON.stringify({ ...found.groove, name });
+    this.db.update(grooves).set({ groove }).where(eq(grooves.id, id)).run();
   }
+
+  /**
+   * Takes a groove off the shelf; it can be put back.
+   * @throws AppError `not-found`
+   */
+  remove(id: string): void {
+    const onShelf = and(eq(grooves.id, id), isNull(grooves.deletedAt));
+    const { changes } = this.db.update(grooves).set({ deletedAt: this.now() }).where(onShelf).run();
+    if (changes === 0) throw notOnShelf(id);
+  }
+
+  /** @throws AppError `not-found` */
+  restore(id: string): void {
+    const { changes } = this.db.update(grooves).set({ deletedAt: null }).where(eq(grooves.id, id)).run();
+    if (changes === 0) throw notOnShelf(id);
+  }
+}
+
+function notOnShelf(id: string): AppError {
+  return new AppError('not-found', 'this groove is not on the shelf', { id });
 }

@@ -84,7 +84,9 @@ export const api = {
 
   grooves: () => readJson<ShelfGroove[]>(request('/grooves')),
   addGroove: (groove: Groove) => readJson<ShelfGroove>(sendJson('POST', '/grooves', groove)),
+  renameGroove: (id: string, name: string) => sendJson('PATCH', `/grooves/${id}`, { name }),
   removeGroove: (id: string) => request(`/grooves/${id}`, { method: 'DELETE' }),
+  restoreGroove: (id: string) => sendJson('POST', `/grooves/${id}/restore`, {}),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
   putSource: (id: string, name: string, facts: SourceFacts, wav: Uint8Array<ArrayBuffer>) => {

@@ -3,9 +3,12 @@ import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { compilePlan } from '#core/engine/compile-plan.ts';
 import { clickOver } from '#core/engine/click-over.ts';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { grooveTicks } from '#core/engine/groove-ticks.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { patternLengthTicks } from '#core/project/commands/patterns.ts';
+import type { ShelfGroove } from '../api/client.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { engine, library, renderings } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
@@ -14,6 +17,8 @@ import { useProject } from './project.ts';
 
 /** Plans for finished renderings are sent no more often than this. */
 const SEND_EVERY_MS = 60;
+/** Grooves have no tempo of their own. */
+const GROOVE_TEMPO_BPM = 100;
 
 export const useTransport = defineStore('transport', () => {
   const project = useProject();
@@ -152,16 +157,8 @@ export const useTransport = defineStore('transport', () => {
 
   /** Plays a source of the shelf from its start, or stops it when it plays already. */
   async function preview(sourceId: string): Promise<void> {
-    if (previewId.value === sourceId) {
-      stopPreview();
-      return;
-    }
-    await engine.resume();
-    const { sampleRate, channels } = await library.load(sourceId);
-    engine.addSource({ id: sourceId, sampleRate, channels });
-    engine.send({ type: 'preview', sourceId, startFrame: 0, endFrame: null, looping: false });
-    previewSince = performance.now();
-    previewId.value = sourceId;
+    if (previewId.value === sourceId) stopPreview();
+    else await playRange(sourceId, 0, null, false);
   }
 
   /** Plays a range of a source, once or round and round. */
@@ -173,10 +170,7 @@ export const useTransport = defineStore('transport', () => {
   ): Promise<void> {
     await engine.resume();
     const { sampleRate, channels } = await library.load(sourceId);
-    engine.addSource({ id: sourceId, sampleRate, channels });
-    engine.send({ type: 'preview', sourceId, startFrame, endFrame, looping });
-    previewSince = performance.now();
-    previewId.value = sourceId;
+    startPreview({ id: sourceId, sampleRate, channels }, startFrame, endFrame, looping, sourceId);
   }
 
   /** Plays a part's loop round and round in its own tempo, with the click over it. */
@@ -189,10 +183,28 @@ export const useTransport = defineStore('transport', () => {
     const { click } = document;
     const mixed = clickOver(audio, part.loop, click.sound, dbToGain(click.gainDb));
     const id = `click:${part.sourceId}:${Object.values(part.loop).join(':')}:${click.sound}:${click.gainDb}`;
-    engine.addSource({ id, ...mixed });
-    engine.send({ type: 'preview', sourceId: id, startFrame: 0, endFrame: null, looping: true });
+    startPreview({ id, ...mixed }, 0, null, true, `click:${partId}`);
+  }
+
+  /** Plays a groove as ticks, round and round, or stops it. */
+  async function previewGroove({ id, groove }: ShelfGroove): Promise<void> {
+    const shownId = `groove:${id}`;
+    if (previewId.value === shownId) return stopPreview();
+    await engine.resume();
+    startPreview({ id: shownId, ...grooveTicks(groove, GROOVE_TEMPO_BPM, ENGINE_SAMPLE_RATE) }, 0, null, true, shownId);
+  }
+
+  function startPreview(
+    source: { id: string } & AudioData,
+    startFrame: number,
+    endFrame: number | null,
+    looping: boolean,
+    shownId: string,
+  ): void {
+    engine.addSource(source);
+    engine.send({ type: 'preview', sourceId: source.id, startFrame, endFrame, looping });
     previewSince = performance.now();
-    previewId.value = `click:${partId}`;
+    previewId.value = shownId;
   }
 
   function stopPreview(): void {
@@ -217,6 +229,7 @@ export const useTransport = defineStore('transport', () => {
     keyDown,
     keyUp,
     preview,
+    previewGroove,
     playRange,
     playWithClick,
     stopPreview,

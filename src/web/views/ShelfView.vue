@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The shelf: projects and sounds. */
+/** The shelf: projects, sounds and grooves. */
 import { onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { formatSeconds } from '#core/units/time.ts';
@@ -7,6 +7,9 @@ import type { ProjectSummary, SourceSummary } from '../api/client.ts';
 import { secondsOf } from '../audio/library.ts';
 import EditableName from '../components/fields/EditableName.vue';
 import SkylineMini from '../components/shared/SkylineMini.vue';
+import GrooveList from '../components/shelf/GrooveList.vue';
+import HearButton from '../components/shelf/HearButton.vue';
+import ShelfSection from '../components/shelf/ShelfSection.vue';
 import { useImports } from '../stores/imports.ts';
 import { useShelf } from '../stores/shelf.ts';
 import { useTransport } from '../stores/transport.ts';
@@ -73,46 +76,40 @@ function rate({ sampleRate, channels }: SourceSummary): string {
       </button>
     </header>
     <main>
-      <section aria-labelledby="projects-title">
-        <div class="head">
-          <h1 id="projects-title">Projects</h1>
+      <ShelfSection title="Projects" :level="1" test-id="projects">
+        <template #tools>
           <button class="push strong" data-testid="new-project" @click="create">New project</button>
-        </div>
-        <ul class="sheet list" data-testid="projects">
-          <li v-for="project in shelf.projects" :key="project.id" class="project">
-            <EditableName
-              :name="project.name"
-              what="project"
-              @rename="shelf.renameProject(project, $event)"
-              @open="openProject(project)"
-            />
-            <span class="mono">{{ project.tempoBpm.toFixed(1) }} bpm</span>
-            <span class="quiet">{{ project.partCount }} {{ project.partCount === 1 ? 'part' : 'parts' }}</span>
-            <span class="quiet">{{ when(project.updatedAt) }}</span>
-            <span class="acts">
-              <button class="push small" :aria-label="`Open ${project.name}`" @click="openProject(project)">
-                open
-              </button>
-              <button
-                class="push small"
-                :aria-label="`Duplicate ${project.name}`"
-                @click="shelf.duplicateProject(project)"
-              >
-                duplicate
-              </button>
-              <button class="push small" :aria-label="`Delete ${project.name}`" @click="shelf.removeProject(project)">
-                delete
-              </button>
-            </span>
-          </li>
-          <li v-if="shelf.loaded && shelf.projects.length === 0" class="none quiet">
-            No project yet: make one, or cut a sound below.
-          </li>
-        </ul>
-      </section>
-      <section class="sounds" aria-labelledby="sounds-title">
-        <div class="head">
-          <h2 id="sounds-title">Sounds</h2>
+        </template>
+        <li v-for="project in shelf.projects" :key="project.id" class="project">
+          <EditableName
+            :name="project.name"
+            what="project"
+            @rename="shelf.renameProject(project, $event)"
+            @open="openProject(project)"
+          />
+          <span class="mono">{{ project.tempoBpm.toFixed(1) }} bpm</span>
+          <span class="quiet">{{ project.partCount }} {{ project.partCount === 1 ? 'part' : 'parts' }}</span>
+          <span class="quiet">{{ when(project.updatedAt) }}</span>
+          <span class="acts">
+            <button class="push small" :aria-label="`Open ${project.name}`" @click="openProject(project)">open</button>
+            <button
+              class="push small"
+              :aria-label="`Duplicate ${project.name}`"
+              @click="shelf.duplicateProject(project)"
+            >
+              duplicate
+            </button>
+            <button class="push small" :aria-label="`Delete ${project.name}`" @click="shelf.removeProject(project)">
+              delete
+            </button>
+          </span>
+        </li>
+        <li v-if="shelf.loaded && shelf.projects.length === 0" class="none quiet">
+          No project yet: make one, or cut a sound below.
+        </li>
+      </ShelfSection>
+      <ShelfSection title="Sounds" :level="2" test-id="sources">
+        <template #tools>
           <button class="push" data-testid="import" @click="picker?.click()">Import …</button>
           <input
             ref="picker"
@@ -123,52 +120,42 @@ function rate({ sampleRate, channels }: SourceSummary): string {
             data-testid="shelf-files"
             @change="pickFiles"
           />
-        </div>
-        <ul class="sheet list" data-testid="sources">
-          <li v-for="source in shelf.sources" :key="source.id" class="source">
+        </template>
+        <li v-for="source in shelf.sources" :key="source.id" class="source">
+          <HearButton
+            :name="source.name"
+            :playing="transport.previewId === source.id"
+            @click="transport.preview(source.id)"
+          />
+          <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
+          <EditableName
+            :name="source.name"
+            what="sound"
+            @rename="shelf.renameSource(source, $event)"
+            @open="transport.preview(source.id)"
+          />
+          <span class="mono tempo">{{ barsAndTempo(source) }}</span>
+          <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>
+          <span class="quiet">{{ rate(source) }}</span>
+          <span class="acts">
             <button
-              class="hear"
-              :aria-pressed="transport.previewId === source.id"
-              :aria-label="`${transport.previewId === source.id ? 'Stop' : 'Play'} ${source.name}`"
-              title="Hear it"
-              @click="transport.preview(source.id)"
+              class="push small"
+              title="A new project with this sound"
+              :aria-label="`Cut ${source.name}`"
+              @click="cutIt(source)"
             >
-              <svg viewBox="0 0 24 24" aria-hidden="true">
-                <path
-                  :d="transport.previewId === source.id ? 'M6 6h12v12H6z' : 'M7 4l13 8-13 8z'"
-                  fill="currentColor"
-                />
-              </svg>
+              cut it
             </button>
-            <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
-            <EditableName
-              :name="source.name"
-              what="sound"
-              @rename="shelf.renameSource(source, $event)"
-              @open="transport.preview(source.id)"
-            />
-            <span class="mono tempo">{{ barsAndTempo(source) }}</span>
-            <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>
-            <span class="quiet">{{ rate(source) }}</span>
-            <span class="acts">
-              <button
-                class="push small"
-                title="A new project with this sound"
-                :aria-label="`Cut ${source.name}`"
-                @click="cutIt(source)"
-              >
-                cut it
-              </button>
-              <button class="push small" :aria-label="`Delete ${source.name}`" @click="shelf.removeSource(source)">
-                delete
-              </button>
-            </span>
-          </li>
-          <li v-if="shelf.loaded && shelf.sources.length === 0" class="none quiet">
-            The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
-          </li>
-        </ul>
-      </section>
+            <button class="push small" :aria-label="`Delete ${source.name}`" @click="shelf.removeSource(source)">
+              delete
+            </button>
+          </span>
+        </li>
+        <li v-if="shelf.loaded && shelf.sources.length === 0" class="none quiet">
+          The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
+        </li>
+      </ShelfSection>
+      <GrooveList />
     </main>
   </div>
 </template>
@@ -177,12 +164,11 @@ function rate({ sampleRate, channels }: SourceSummary): string {
 .shelf {
   height: 100vh;
   overflow-y: auto;
-  padding: 20px 36px 60px;
+  /* The page scrolls at the window's edge, however wide the window is. */
+  padding: 20px max(36px, (100vw - 1168px) / 2) 60px;
   display: flex;
   flex-direction: column;
   gap: 26px;
-  max-width: 1240px;
-  margin: 0 auto;
 }
 header {
   display: flex;
@@ -201,38 +187,11 @@ main {
   display: grid;
   gap: 26px;
 }
-.head h2 {
-  font-size: 26px;
-  font-weight: 700;
-}
-.head {
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  margin-bottom: 8px;
-}
-.list li {
-  display: grid;
-  align-items: center;
-  gap: 14px;
-  padding: 7px 14px;
-  border-bottom: 1px solid var(--rule);
-}
-.list li:last-child {
-  border-bottom: 0;
-}
-.list li:hover {
-  background: var(--paper);
-}
 .project {
   grid-template-columns: minmax(0, 1fr) 100px 70px 130px 230px;
 }
 .source {
   grid-template-columns: 30px 130px minmax(0, 1fr) 150px 90px 120px 130px;
-}
-.list .none {
-  display: block;
-  padding: 24px;
 }
 .tempo {
   white-space: pre;
@@ -240,22 +199,6 @@ main {
 .sky {
   height: 26px;
   border-bottom: 1px solid var(--ink);
-}
-.hear {
-  width: 28px;
-  height: 28px;
-  border: 1px solid var(--rule);
-  border-radius: 3px;
-  display: grid;
-  place-items: center;
-}
-.hear svg {
-  width: 14px;
-}
-.hear[aria-pressed='true'] {
-  background: var(--signal);
-  color: #fff;
-  border-color: var(--signal);
 }
 .acts {
   display: flex;

@@ -1,20 +1,14 @@
 <script setup lang="ts">
 /** Timing and accents of another loop, laid over this part; and this part's own, lifted out for others. */
 import { computed, onMounted, ref } from 'vue';
-import { homePattern } from '#core/patterns/home.ts';
-import { liftGroove } from '#core/patterns/timing.ts';
+import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { setPart, type PartSettings } from '#core/project/commands/parts.ts';
-import { peakBetween } from '#core/dsp/peaks.ts';
-import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import { useGrooves } from '../../stores/grooves.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import DocumentField from '../fields/DocumentField.vue';
-
-/** The accent of a slice is the loudest moment of its first part, in seconds. */
-const ACCENT_SECONDS = 0.08;
 
 const project = useProject();
 const session = useSession();
@@ -46,30 +40,19 @@ const chosenId = computed(() => {
 async function lift(): Promise<void> {
   const name = naming.value?.trim() || part.value.name;
   naming.value = null;
-  const { sampleRate } = project.document!.sources[part.value.sourceId]!;
-  const peaks = library.peaks.get(part.value.sourceId);
-  const { events, lengthTicks } = homePattern(session.placed, part.value.loop);
-  const levels = new Map(
-    session.placed.map((at) => [
-      at.slice.id,
-      peaks ? peakBetween(peaks, at.startFrame, Math.min(at.endFrame, at.startFrame + ACCENT_SECONDS * sampleRate)) : 1,
-    ]),
-  );
-  const heard = events.map((event) => ({ positionTicks: event.positionTicks, level: levels.get(event.sliceId) ?? 1 }));
-  try {
-    await grooves.keep(liftGroove(heard, lengthTicks, name));
-    notices.info(`The groove “${name}” is on the shelf: lay it over any part.`);
-  } catch (error) {
-    notices.error(describeFailure(`The groove “${name}”`, error));
+  const { sourceId, loop } = part.value;
+  const peaks = library.peaks.get(sourceId);
+  if (!peaks) {
+    notices.info('This sound is still being loaded: lift its groove in a moment.');
+    return;
   }
+  const groove = grooveOfLoop(session.placed, loop, peaks, project.document!.sources[sourceId]!.sampleRate, name);
+  if (await grooves.keep(groove)) notices.info(`The groove “${name}” is on the shelf: lay it over any part.`);
 }
 
-async function remove(): Promise<void> {
-  try {
-    await grooves.remove(chosenId.value);
-  } catch (error) {
-    notices.error(describeFailure('The groove', error));
-  }
+function remove(): void {
+  const groove = grooves.list.find((one) => one.id === chosenId.value);
+  if (groove) void grooves.remove(groove);
 }
 </script>
 
@@ -129,7 +112,7 @@ async function remove(): Promise<void> {
       v-if="chosenId !== '' && chosenId !== 'own' && naming === null"
       class="push small"
       title="Takes the groove off the shelf; parts that use it keep it"
-      @click="remove"
+      @click="remove()"
     >
       off the shelf
     </button>

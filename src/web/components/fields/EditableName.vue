@@ -1,8 +1,8 @@
 <script setup lang="ts">
-/** A name that opens what it names, and can be changed in place. */
+/** A name that opens what it names (where that opens), and can be changed in place. */
 import { nextTick, ref } from 'vue';
 
-const props = defineProps<{ name: string; what: string }>();
+const props = withDefaults(defineProps<{ name: string; what: string; opens?: boolean }>(), { opens: true });
 const emit = defineEmits<{ rename: [name: string]; open: [] }>();
 const editing = ref(false);
 const draft = ref('');
@@ -36,7 +36,7 @@ function finish(keep: boolean): void {
       @keydown.esc="finish(false)"
     />
     <template v-else>
-      <button class="name" :title="name" @click="emit('open')">{{ name }}</button>
+      <button class="name" :title="name" @click="opens ? emit('open') : edit()">{{ name }}</button>
       <button class="rename quiet" :aria-label="`Rename ${name}`" title="Rename" @click="edit">rename</button>
     </template>
   </span>

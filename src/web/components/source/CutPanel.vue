@@ -253,6 +253,15 @@ function chooseMethod(event: Event): void {
 .field :deep(.value) {
   min-width: 52px;
 }
+@media (max-width: 1150px) {
+  .cut-row {
+    flex-wrap: wrap;
+    row-gap: 2px;
+  }
+  .field {
+    min-width: max-content;
+  }
+}
 .say {
   white-space: nowrap;
   overflow: hidden;

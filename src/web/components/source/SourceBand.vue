@@ -49,6 +49,7 @@ const tempo = computed(() => {
 });
 const sensitivity = computed(() => cutting.draft?.sensitivity ?? cut.value?.sensitivity ?? 0.5);
 const shownCount = computed(() => cutting.preview?.length ?? session.placed.length);
+const sliceWords = computed(() => `${shownCount.value} ${shownCount.value === 1 ? 'slice' : 'slices'}`);
 const howFound = computed(() => METHOD_WORDS[cut.value?.method ?? 'hits']);
 
 function paint(stage: Stage): void {
@@ -278,7 +279,7 @@ defineExpose({ addMarkerAt, nudgeMarker });
     <template #facts>
       <span v-if="source && tempo" class="facts" data-testid="source-facts">
         {{ source.name }} · {{ part!.loop.bars }} {{ part!.loop.bars === 1 ? 'bar' : 'bars' }} ·
-        {{ tempo.toFixed(1) }} bpm · {{ shownCount }} slices, cut {{ howFound }}
+        {{ tempo.toFixed(1) }} bpm · {{ sliceWords }}, cut {{ howFound }}
       </span>
     </template>
     <template #tools>
@@ -313,9 +314,7 @@ defineExpose({ addMarkerAt, nudgeMarker });
           @touchmove="pinch.move"
         />
         <p v-if="!loaded" class="loading quiet">loading the sound …</p>
-        <span v-else class="count" data-testid="slice-count"
-          >{{ shownCount }} {{ shownCount === 1 ? 'slice' : 'slices' }}</span
-        >
+        <span v-else class="count" data-testid="slice-count">{{ sliceWords }}</span>
       </div>
     </div>
   </BandFrame>

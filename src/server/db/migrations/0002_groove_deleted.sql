@@ -1,0 +1,1 @@
+ALTER TABLE `grooves` ADD `deleted_at` integer;
