@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { PatternEvent } from '../project/schema.ts';
-import { liftGroove } from './groove.ts';
+import type { Groove, PatternEvent } from '../project/schema.ts';
 import { driftMs, swung, timedEvents, withFeel, withGroove, type TimingSettings } from './timing.ts';
 
 const PLAIN: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 100, startOffsetTicks: 0 };
@@ -57,15 +56,16 @@ describe('feel', () => {
 });
 
 describe('a groove', () => {
-  const groove = liftGroove(
-    [
-      { positionTicks: 0, level: 1 },
-      { positionTicks: 264, level: 0.5 },
-      { positionTicks: 470, level: 1.5 },
+  const groove: Groove = {
+    name: 'late second',
+    stepTicks: 240,
+    steps: [
+      { shift: 0, accent: 1 },
+      { shift: 24 / 240, accent: 0.5 },
+      { shift: -10 / 240, accent: 1.5 },
+      { shift: 0, accent: 1 },
     ],
-    960,
-    'late second',
-  );
+  };
 
   it('draws timing and level by its strength, and goes round', () => {
     expect(withGroove(240, groove, 100)).toEqual({ ticks: 264, accent: 0.5 });
