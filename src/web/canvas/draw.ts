@@ -31,11 +31,11 @@ export function readInks(element: Element): InkSet {
   };
 }
 
-/** Sizes a canvas to its box at the screen's resolution; gives a context in CSS pixels. */
+/** Sizes a canvas to a box in CSS pixels, at the screen's resolution; gives a cleared context in CSS pixels. */
 export function prepareCanvas(
   canvas: HTMLCanvasElement,
-): { context: CanvasRenderingContext2D; width: number; height: number } | null {
-  const { clientWidth: width, clientHeight: height } = canvas;
+  { width, height }: { width: number; height: number },
+): CanvasRenderingContext2D | null {
   const ratio = window.devicePixelRatio || 1;
   const context = canvas.getContext('2d');
   if (!context || width === 0 || height === 0) return null;
@@ -45,7 +45,7 @@ export function prepareCanvas(
   }
   context.setTransform(ratio, 0, 0, ratio, 0, 0);
   context.clearRect(0, 0, width, height);
-  return { context, width, height };
+  return context;
 }
 
 export interface SkylineBox {

@@ -2,7 +2,7 @@
  * Two canvases on top of each other: the picture, drawn again when what it shows changes, and the playhead, drawn every
  * frame while something sounds.
  */
-import { onBeforeUnmount, onMounted, ReactiveEffect, ref, type Ref } from 'vue';
+import { onBeforeUnmount, onMounted, ReactiveEffect, shallowRef, type Ref } from 'vue';
 import { engine } from '../audio/services.ts';
 import { themeName } from '../theme/theme.ts';
 import { prepareCanvas, readInks, type InkSet } from './draw.ts';
@@ -20,31 +20,35 @@ export function useBandCanvas(
   drawPicture: (stage: Stage) => void,
   drawOverlay: (stage: Stage) => void,
 ): { redraw: () => void } {
-  const size = ref(0);
+  // Neither is asked of the page when it draws: that would have it laid out anew, sixty times a second.
+  const box = shallowRef({ width: 0, height: 0 });
+  let inks: InkSet | null = null;
   let frame = 0;
-  let dirty = true;
+  let isAsked = true;
+  let isNotified = false;
   let overlayShown = false;
 
   const stageOf = (canvas: HTMLCanvasElement | null): Stage | null => {
-    const prepared = canvas && prepareCanvas(canvas);
-    return prepared ? { ...prepared, inks: readInks(canvas) } : null;
+    const { width, height } = box.value;
+    const context = canvas && prepareCanvas(canvas, { width, height });
+    return context && inks ? { context, width, height, inks } : null;
   };
   const redraw = () => {
-    dirty = true;
+    isAsked = true;
   };
-  // What the picture reads makes it dirty when it changes; it is drawn once a frame, however much has changed.
+  // The picture is drawn once a frame, however much of what it reads has changed, and only when that is another now.
   const drawing = new ReactiveEffect(() => {
-    void [size.value, themeName.value];
+    if (themeName.value && picture.value) inks = readInks(picture.value);
     const stage = stageOf(picture.value);
     if (stage) drawPicture(stage);
   });
-  drawing.scheduler = redraw;
+  drawing.scheduler = () => {
+    isNotified = true;
+  };
   const tick = () => {
     frame = requestAnimationFrame(tick);
-    if (dirty) {
-      dirty = false;
-      drawing.run();
-    }
+    if (isAsked || (isNotified && drawing.dirty)) drawing.run();
+    isAsked = isNotified = false;
     const active = engine.status.playing || engine.status.sounding.length > 0;
     if (active || overlayShown) {
       const stage = stageOf(overlay.value);
@@ -55,8 +59,9 @@ export function useBandCanvas(
   let observer: ResizeObserver | undefined;
 
   onMounted(() => {
-    observer = new ResizeObserver(() => {
-      size.value++;
+    observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      box.value = { width: Math.round(width), height: Math.round(height) };
       redraw();
     });
     if (picture.value) observer.observe(picture.value);
