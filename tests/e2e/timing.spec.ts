@@ -164,6 +164,38 @@ test('parts are copied, moved and keep loops of their own length; half time take
   await expect(page.locator('.part')).toHaveCount(1);
 });
 
+test('level, pan, mute and solo are heard as they say', async ({ page }) => {
+  await projectWith(page, LOOP);
+  const heard = async () => {
+    await saved(page);
+    const sides = await listen(page, ENGINE_RATE);
+    await page.getByTestId('play').click();
+    return sides.map((side) => side.reduce((sum, value) => sum + value * value, 0));
+  };
+  const decibels = (power: number, against: number) => 10 * Math.log10(power / against);
+  const [left, right] = await heard();
+  await type(page, 'level', '-12');
+  expect(decibels((await heard())[0]!, left!)).toBeCloseTo(-12, 2);
+  await type(page, 'level', '0');
+  await type(page, 'pan', '100');
+  const [gone, stays] = await heard();
+  expect(gone).toBeLessThan(1e-9);
+  expect(decibels(stays!, right!)).toBeGreaterThan(-0.1);
+  await type(page, 'pan', '0');
+
+  // A second part, silenced, changes nothing; nor does one beside a part that is soloed.
+  await page.getByRole('button', { name: 'copy', exact: true }).first().click();
+  await expect(page.locator('li.part')).toHaveCount(2);
+  expect(decibels((await heard())[0]!, left!)).toBeCloseTo(20 * Math.log10(2), 2);
+  await page.getByRole('button', { name: 'mute', exact: true }).click();
+  expect(decibels((await heard())[0]!, left!)).toBeCloseTo(0, 2);
+  await page.getByRole('button', { name: 'solo', exact: true }).click();
+  await page.getByRole('button', { name: 'mute', exact: true }).click();
+  expect(decibels((await heard())[0]!, left!)).toBeCloseTo(0, 2);
+  await page.getByRole('button', { name: 'solo', exact: true }).click();
+  expect(decibels((await heard())[0]!, left!)).toBeCloseTo(20 * Math.log10(2), 2);
+});
+
 test('a count-in is heard before the song, in the sound that was chosen', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await type(page, 'tempo', '120');

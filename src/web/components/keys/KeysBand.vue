@@ -138,11 +138,12 @@ onBeforeUnmount(() => stopPhrase?.());
 <template>
   <BandFrame band="keys" title="Keys">
     <template #facts>
-      <span v-if="part" data-testid="keys-facts"
-        >from {{ noteName(part.startKey) }} upwards<template v-if="keyless > 0">
-          · the last {{ keyless }} slices have no key: start lower</template
-        ></span
-      >
+      <span v-if="part" data-testid="keys-facts">
+        <span class="spare">from {{ noteName(part.startKey) }} upwards</span>
+        <template v-if="keyless > 0">
+          <span class="spare"> · </span>the last {{ keyless }} slices have no key: start lower
+        </template>
+      </span>
     </template>
     <template v-if="part" #tools>
       <DocumentField
@@ -204,6 +205,12 @@ onBeforeUnmount(() => stopPhrase?.());
 </template>
 
 <style scoped>
+/* Of words that only repeat what the field beside them says, a narrow window would leave nothing. */
+@media (max-width: 1150px) {
+  .spare {
+    display: none;
+  }
+}
 .stage {
   height: 100%;
 }

@@ -52,12 +52,6 @@ header {
   align-items: center;
   gap: 6px;
 }
-/* Of a few words nothing would be left. */
-@media (max-width: 1150px) {
-  .keys .about {
-    visibility: hidden;
-  }
-}
 .body {
   flex: 1;
   min-height: 0;
