@@ -9,7 +9,7 @@ export default defineConfig({
   // Generous: machines that run tests are often busy with others' work, too.
   timeout: 120_000,
   expect: { timeout: 20_000 },
-  retries: 2,
+  retries: 0,
   reporter: [['list']],
   outputDir: 'test-results',
   use: {

@@ -1,7 +1,7 @@
 /** A loop under construction: sounds placed on musical time, tails wrapped round to the start as in a real loop. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { resample } from '#core/dsp/sinc.ts';
-import { panGains } from '#core/units/level.ts';
+import { panLeftGain, panRightGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { seededRandom, type Random } from '#core/units/random.ts';
 import { loopLengthFrames } from '#core/units/time.ts';
@@ -57,7 +57,7 @@ export class LoopBuilder {
     const swung = step % 2 === 1 ? pair + (swing / 100) * 2 : step;
     const stray = step === 0 ? 0 : (this.random() * 2 - 1) * (looseMs / 1000) * SAMPLE_RATE;
     const start = Math.max(0, Math.round(swung * this.framesPerStep + stray));
-    const [gainLeft, gainRight] = panGains(pan);
+    const [gainLeft, gainRight] = [panLeftGain(pan), panRightGain(pan)];
     const frames = this.left.length;
     for (let i = 0; i < played.length; i++) {
       const at = (start + i) % frames;

@@ -30,7 +30,12 @@ for (const { name, make } of DEMO_LOOPS) {
   const id = createHash('sha256').update(wav).digest('hex');
   const best = analyseSource(audio).tempoReadings[0];
   const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
-  shelf.add(id, name, { tempo, skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES) }, Buffer.from(wav));
+  await shelf.add(
+    id,
+    name,
+    { tempo, skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES) },
+    Buffer.from(wav),
+  );
   sources.push({ id, name, audio });
 }
 const projects = new ProjectService(db);

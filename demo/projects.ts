@@ -6,15 +6,16 @@ import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { buildPeaks } from '#core/dsp/peaks.ts';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { deal } from '#core/project/commands/deal.ts';
-import { setEvents } from '#core/project/commands/events.ts';
-import { addPart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { addPart } from '#core/project/commands/parts.ts';
 import { choosePattern, copyPattern, renamePattern } from '#core/project/commands/patterns.ts';
+import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
-import { HOME, type Groove, type ProjectDocument } from '#core/project/schema.ts';
+import type { ChannelValues, EventValues } from '#core/params/tables.ts';
+import { homeId, type Cut, type Groove, type ProjectDocument } from '#core/project/schema.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
-import { orderedEvents } from '#core/patterns/home.ts';
+import { orderedEvents } from '#core/queries/patterns.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
 
 export interface DemoSource {
   id: string;
@@ -44,7 +45,24 @@ class ProjectMaker {
     this.document = result.document;
   }
 
-  addPart({ id, name, audio }: DemoSource, settings: PartSettings = {}): string {
+  set(owners: readonly Owner[], values: Partial<ChannelValues & EventValues>): void {
+    for (const [param, to] of Object.entries(values))
+      this.run(setValue, { owners, param, change: { to: to as Value } });
+  }
+
+  setEvents(patternId: string, eventIds: readonly string[], values: Partial<EventValues>): void {
+    this.set(
+      eventIds.map((id) => ({ kind: 'event', patternId, id })),
+      values,
+    );
+  }
+
+  /** The part's first cut. */
+  cutOf(partId: string): Cut {
+    return this.document.cuts[this.document.parts[partId]!.cutOrder[0]!]!;
+  }
+
+  addPart({ id, name, audio }: DemoSource, settings: Partial<ChannelValues> = {}): string {
     const analysis = analyseSource(audio);
     const frames = frameCount(audio);
     const markers = cutAtHits(analysis, DEFAULT_SELECTION);
@@ -55,13 +73,13 @@ class ProjectMaker {
     this.run(addPart, {
       name,
       source: { id, name, sampleRate: audio.sampleRate, channels: audio.channels.length, frames },
-      loop: likeliestLoop(analysis.tempoReadings, frames),
+      loop: likeliestLoop(analysis.tempoReadings, frames, audio.sampleRate, markers.length),
       tempoReadings: analysis.tempoReadings,
       slices: foundSlices(markers, describeSlices(analysis, ranges)),
       adoptTempo: true,
     });
     const partId = this.document.partOrder.at(-1)!;
-    if (Object.keys(settings).length > 0) this.run(setPart, { partId, settings });
+    this.set([{ kind: 'channel', id: this.document.parts[partId]!.channelId }], settings);
     return partId;
   }
 }
@@ -74,25 +92,29 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   maker.addPart(sources.get('Winch bass')!, { gainDb: -4 });
   maker.addPart(sources.get('Galley clatter')!, { gainDb: -12, pan: 0.3 });
 
-  maker.run(copyPattern, { partId: drums, patternId: HOME });
+  maker.run(copyPattern, { partId: drums, patternId: homeId(maker.cutOf(drums).id) });
   const patternId = maker.document.parts[drums]!.activePatternId;
   maker.run(renamePattern, { patternId, name: 'harbour lights' });
   const events = orderedEvents(maker.document.patterns[patternId]!.events);
-  const roleOf = (sliceId: string) => maker.document.cuts[drums]!.slices[sliceId]!.role;
-  const backbeats = events.filter((event) => roleOf(event.sliceId) === 'snare' && event.positionTicks % 1920 > 900);
-  maker.run(setEvents, { patternId, eventIds: backbeats.map((event) => event.id), settings: { held: true } });
+  const roleOf = (zoneId: string) => maker.cutOf(drums).slices[maker.document.zones[zoneId]!.plays.sliceId]!.role;
+  const backbeats = events.filter((event) => roleOf(event.zoneId) === 'snare' && event.positionTicks % 1920 > 900);
+  maker.setEvents(
+    patternId,
+    backbeats.map((event) => event.id),
+    { hold: true },
+  );
   for (let hand = 0; hand < 5; hand++) maker.run(deal, { partId: drums, reachPercent: 45 });
 
   maker.run(copyPattern, { partId: drums, patternId });
   const fillId = maker.document.parts[drums]!.activePatternId;
   maker.run(renamePattern, { patternId: fillId, name: 'last call' });
   const tail = orderedEvents(maker.document.patterns[fillId]!.events).slice(-3);
-  maker.run(setEvents, {
-    patternId: fillId,
-    eventIds: tail.slice(0, 2).map((event) => event.id),
-    settings: { repeats: 3 },
-  });
-  maker.run(setEvents, { patternId: fillId, eventIds: [tail[2]!.id], settings: { reverse: true } });
+  maker.setEvents(
+    fillId,
+    tail.slice(0, 2).map((event) => event.id),
+    { repeats: 3 },
+  );
+  maker.setEvents(fillId, [tail[2]!.id], { reverse: true });
   maker.run(choosePattern, { partId: drums, patternId });
   return maker.document;
 }
@@ -113,8 +135,9 @@ export function demoGrooves(sources: readonly DemoSource[]): Groove[] {
     if (!name) return [];
     const maker = new ProjectMaker('demo-groove', name);
     const partId = maker.addPart(source);
-    const part = maker.document.parts[partId]!;
+    const cut = maker.cutOf(partId);
     const { audio } = source;
-    return [grooveOfLoop(slicesOfPart(maker.document, part), part.loop, buildPeaks(audio), audio.sampleRate, name)];
+    const placed = slicesOfCut(maker.document, cut.id);
+    return cut.loop ? [grooveOfLoop(placed, cut.loop, buildPeaks(audio), audio.sampleRate, name)] : [];
   });
 }

@@ -3,6 +3,18 @@
 /** A mistake in the call itself: exit code 2. */
 export class UsageError extends Error {}
 
+/** Writes `--name -3` as `--name=-3`: the parser would take the number for an option of its own. */
+export function joinNegativeNumbers(args: readonly string[]): string[] {
+  const joined: string[] = [];
+  for (const arg of args) {
+    const option = joined.at(-1);
+    if (/^-\.?\d/.test(arg) && option !== undefined && /^--[\w-]+$/.test(option))
+      joined[joined.length - 1] += `=${arg}`;
+    else joined.push(arg);
+  }
+  return joined;
+}
+
 /** A number in a range, or the default; anything else is a usage error that names the option. */
 export function numberOption(
   values: Record<string, unknown>,

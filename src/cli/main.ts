@@ -1,11 +1,11 @@
 /** The command line: JSON on stdout, messages on stderr, exit 0, 1 (bad input, named) or 2 (usage). */
-import { UsageError } from './args.ts';
+import { joinNegativeNumbers, UsageError } from './args.ts';
 
 const USAGE = `usage: yappa COMMAND …
 
-  slice FILE… [--method onsets|grid|count|pitch] [--sensitivity 0..1] [--division 16] [--count 16]
+  slice FILE… [--method hits|grid|equal|pitch] [--sensitivity 0..1] [--division 16] [--count 16]
               [--tempo BPM] [--bars N] [--out DIR]      cut sound files; --out writes each slice as WAV
-  stretch IN --out OUT.wav --from BPM --to BPM [--semitones S] [--mode slices|stretch|speed]
+  stretch IN --out OUT.wav --from BPM --to BPM [--semitones S] [--follow slices|stretch|speed]
               [--material drums|notes|mixes] [--tail ring|fade|leave]      another tempo or pitch
   root FILE…                                            the note of each file
 `;
@@ -23,7 +23,7 @@ export async function main(args: string[]): Promise<number> {
   try {
     if (!load) throw new UsageError(name === undefined ? 'name a command' : `there is no command "${name}"`);
     const run = await load();
-    return await run(rest);
+    return await run(joinNegativeNumbers(rest));
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code ?? '';
     if (error instanceof UsageError || code.startsWith('ERR_PARSE_ARGS')) {

@@ -3,7 +3,15 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
-import { cutAtHits, cutByPitch, cutInParts, cutOnGrid, MAX_SLICES, type Marker } from '#core/analysis/cut.ts';
+import {
+  cutAtHits,
+  cutByPitch,
+  cutEqually,
+  cutOnGrid,
+  limitMarkers,
+  MAX_SLICES,
+  type Marker,
+} from '#core/analysis/cut.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
@@ -12,7 +20,9 @@ import { choiceOption, numberOption, UsageError } from './args.ts';
 import { forEachFile } from './each-file.ts';
 import { readAudioFile } from './read-audio.ts';
 
-const METHODS = ['onsets', 'grid', 'count', 'pitch'] as const;
+/** As the document calls them; the older names go on working. */
+const METHODS = ['hits', 'grid', 'equal', 'pitch'] as const;
+const OLDER_METHODS: Readonly<Record<string, string>> = { onsets: 'hits', count: 'equal' };
 
 interface SliceOptions {
   method: (typeof METHODS)[number];
@@ -40,7 +50,7 @@ export async function runSlice(args: string[]): Promise<number> {
   });
   if (positionals.length === 0) throw new UsageError('name at least one sound file');
   const options: SliceOptions = {
-    method: choiceOption(values, 'method', METHODS, 'onsets'),
+    method: choiceOption({ method: OLDER_METHODS[values.method ?? ''] ?? values.method }, 'method', METHODS, 'hits'),
     sensitivity: numberOption(values, 'sensitivity', { min: 0, max: 1, fallback: DEFAULT_SELECTION.sensitivity })!,
     division: numberOption(values, 'division', { min: 1, max: 64, fallback: 16 })!,
     count: numberOption(values, 'count', { min: 1, max: MAX_SLICES, fallback: 16, whole: true })!,
@@ -56,8 +66,11 @@ async function sliceFile(file: string, options: SliceOptions): Promise<unknown> 
   const { audio } = await readAudioFile(file);
   const analysis = analyseSource(audio);
   const tempo = chooseTempo(analysis, options);
-  const markers = findMarkers(analysis, options, tempo?.bpm);
+  const { markers, uncutFrame } = limitMarkers(findMarkers(analysis, options, tempo?.bpm));
   const frames = frameCount(audio);
+  if (uncutFrame !== null) {
+    process.stderr.write(`${file}: these are the first ${MAX_SLICES} slices; from frame ${uncutFrame} on it is one\n`);
+  }
   const ranges = markers.map((marker, index) => ({
     startFrame: marker.frame,
     endFrame: markers[index + 1]?.frame ?? frames,
@@ -83,10 +96,10 @@ async function sliceFile(file: string, options: SliceOptions): Promise<unknown> 
 
 function findMarkers(analysis: SourceAnalysis, options: SliceOptions, tempoBpm: number | undefined): Marker[] {
   switch (options.method) {
-    case 'onsets':
+    case 'hits':
       return cutAtHits(analysis, { ...DEFAULT_SELECTION, sensitivity: options.sensitivity });
-    case 'count':
-      return cutInParts(analysis, options.count);
+    case 'equal':
+      return cutEqually(analysis, options.count);
     case 'pitch':
       return cutByPitch(analysis, { minLengthMs: 60 });
     case 'grid':

@@ -4,7 +4,8 @@ import { parseArgs } from 'node:util';
 import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
 import { frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { MATERIALS, MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
+import { MATERIALS } from '#core/params/choices.ts';
+import { MAX_STRETCH_RATIO } from '#core/stretch/materials.ts';
 import { retimeSteps, type Attack, type Retiming } from '#core/stretch/retime.ts';
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
 import { choiceOption, numberOption, UsageError } from './args.ts';
@@ -22,6 +23,8 @@ export async function runStretch(args: string[]): Promise<number> {
       from: { type: 'string' },
       to: { type: 'string' },
       semitones: { type: 'string' },
+      follow: { type: 'string' },
+      // Its older name.
       mode: { type: 'string' },
       material: { type: 'string' },
       tail: { type: 'string' },
@@ -35,7 +38,7 @@ export async function runStretch(args: string[]): Promise<number> {
   const to = numberOption(values, 'to', tempo);
   if (from === undefined || to === undefined) throw new UsageError('name both tempi: --from BPM --to BPM');
   const retiming: Retiming = {
-    mode: choiceOption(values, 'mode', MODES, 'stretch'),
+    mode: choiceOption({ follow: values.follow ?? values.mode }, 'follow', MODES, 'stretch'),
     ratio: from / to,
     semitones: numberOption(values, 'semitones', { min: -48, max: 48, fallback: 0 })!,
     tail: choiceOption(values, 'tail', TAILS, 'ring'),
@@ -44,7 +47,7 @@ export async function runStretch(args: string[]): Promise<number> {
   if (retiming.mode === 'stretch' && (retiming.ratio > MAX_STRETCH_RATIO || retiming.ratio < 1 / MAX_STRETCH_RATIO)) {
     throw new InputError(
       file,
-      `from ${from} to ${to} bpm is more than ${MAX_STRETCH_RATIO} times: use --mode slices or --mode speed`,
+      `from ${from} to ${to} bpm is more than ${MAX_STRETCH_RATIO} times: use --follow slices or --follow speed`,
     );
   }
 

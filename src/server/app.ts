@@ -7,12 +7,15 @@ import type { Logger } from 'pino';
 import type { Db } from './db/open.ts';
 import { errorHandler } from './http/errors.ts';
 import { refuseForeign, securityHeaders } from './http/guard.ts';
+import { deletedRoutes } from './routes/deleted.ts';
 import { grooveRoutes } from './routes/grooves.ts';
 import { projectRoutes } from './routes/projects.ts';
 import { sourceRoutes } from './routes/sources.ts';
+import { DeletedService } from './services/deleted.ts';
 import { GrooveService } from './services/grooves.ts';
 import { ProjectService } from './services/projects.ts';
 import { SourceService } from './services/sources.ts';
+import { VersionService } from './services/versions.ts';
 
 export interface AppOptions {
   db: Db;
@@ -31,17 +34,20 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
   app.use(securityHeaders);
   app.use(logTrouble(log));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 2000, standardHeaders: true, legacyHeaders: false }));
-  app.use('/api/projects', projectRoutes(new ProjectService(db)));
+  const projects = new ProjectService(db);
+  const deleted = new DeletedService(db, () => projects.forget());
+  deleted.purgeOld();
+  app.use('/api/projects', projectRoutes(projects, new VersionService(db, projects)));
+  app.use('/api/deleted', deletedRoutes(deleted));
   app.use('/api/grooves', grooveRoutes(new GrooveService(db)));
   app.use('/api/sources', sourceRoutes(new SourceService(db)));
   app.get('/api/health', (_request, response) => {
     response.json({ ok: true });
   });
-  app.use('/api', (_request, response) => {
-    response.status(404).json({ code: 'not-found', message: 'there is no such address', details: {} });
-  });
+  app.use('/api', notFound);
   if (webRoot && existsSync(webRoot)) {
-    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y' }));
+    app.use('/assets', notFound);
     app.use(express.static(webRoot, { index: false, maxAge: 0 }));
     app.get('/{*path}', (_request, response) => {
       response.sendFile(join(webRoot, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } });
@@ -51,14 +57,19 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
   return app;
 }
 
+const notFound: RequestHandler = (_request, response) => {
+  response.status(404).json({ code: 'not-found', message: 'there is no such address', details: {} });
+};
+
 /** Logs what failed or was slow; the rest is noise. */
 function logTrouble(log: Logger): RequestHandler {
   return (request, response, next) => {
     const began = Date.now();
-    response.on('finish', () => {
+    response.on('close', () => {
       const ms = Date.now() - began;
       const facts = { method: request.method, url: request.originalUrl, status: response.statusCode, ms };
-      if (response.statusCode >= 500) log.error(facts, 'failed');
+      if (response.locals.trouble) log.error({ ...facts, err: response.locals.trouble as Error }, 'broken off');
+      else if (response.statusCode >= 500) log.error(facts, 'failed');
       else if (ms > SLOW_MS) log.warn(facts, 'slow');
       else log.debug(facts, 'answered');
     });

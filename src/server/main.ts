@@ -4,7 +4,7 @@ import { createServer, type Server } from 'node:http';
 import { join, resolve } from 'node:path';
 import pino from 'pino';
 import { createApp } from './app.ts';
-import { openDatabase } from './db/open.ts';
+import { DatabaseInUse, openDatabase, type OpenDatabase } from './db/open.ts';
 
 const HOST = '127.0.0.1';
 const STOP_WITHIN_MS = 5000;
@@ -26,6 +26,17 @@ function dataFolder(): string {
   return folder;
 }
 
+function openData(folder: string): OpenDatabase {
+  try {
+    return openDatabase(join(folder, process.env.YAPPA_DB ?? 'yappa.sqlite'));
+  } catch (error) {
+    if (!(error instanceof DatabaseInUse)) throw error;
+    giveUp(
+      `The data in ${folder} is in use by another Yappa: stop that one, or choose another folder with YAPPA_DATA=FOLDER.`,
+    );
+  }
+}
+
 function listen(server: Server, port: number): void {
   server.once('error', (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE') giveUp(`Port ${port} is taken: choose another one with PORT=NUMBER.`);
@@ -44,7 +55,7 @@ function main(): void {
   const port = Number(process.env.PORT ?? 4780);
   if (!Number.isInteger(port) || port < 0 || port > 65535) giveUp(`PORT is "${process.env.PORT}", not a port number.`);
   const log = pino({ level: process.env.LOG_LEVEL ?? 'info' }, pino.destination(2));
-  const database = openDatabase(join(dataFolder(), process.env.YAPPA_DB ?? 'yappa.sqlite'));
+  const database = openData(dataFolder());
   const server = createServer(createApp({ db: database.db, log, webRoot: resolve('dist/web') }));
   listen(server, port);
 

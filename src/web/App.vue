@@ -5,12 +5,15 @@ import { useTheme } from 'vuetify';
 import { watchEffect } from 'vue';
 import NoticeStack from './components/shared/NoticeStack.vue';
 import { useImports } from './stores/imports.ts';
-import { useProject } from './stores/project.ts';
+import { usePlayed } from './stores/played.ts';
+import { useSaver } from './stores/saver.ts';
 import { themeName } from './theme/theme.ts';
 
 const route = useRoute();
 const imports = useImports();
-const project = useProject();
+const saver = useSaver();
+usePlayed();
+const retryNow = () => saver.retryNow();
 const theme = useTheme();
 const dropping = ref(false);
 
@@ -34,10 +37,9 @@ function onDragLeave(event: DragEvent): void {
 }
 
 function onLeave(event: BeforeUnloadEvent): void {
-  if (project.saveState !== 'saved') {
-    void project.flush();
-    event.preventDefault();
-  }
+  saver.leave();
+  // What is only waiting for its turn is sent now; what cannot be sent is worth a question.
+  if (!saver.isAllSaved() && ['failed', 'refused', 'conflict'].includes(saver.state)) event.preventDefault();
 }
 
 onMounted(() => {
@@ -45,12 +47,14 @@ onMounted(() => {
   window.addEventListener('drop', onDrop);
   window.addEventListener('dragleave', onDragLeave);
   window.addEventListener('beforeunload', onLeave);
+  window.addEventListener('online', retryNow);
 });
 onBeforeUnmount(() => {
   window.removeEventListener('dragover', onDragOver);
   window.removeEventListener('drop', onDrop);
   window.removeEventListener('dragleave', onDragLeave);
   window.removeEventListener('beforeunload', onLeave);
+  window.removeEventListener('online', retryNow);
 });
 </script>
 

@@ -69,7 +69,7 @@ describe('yappa stretch', () => {
   it('names what is wrong and the way out', async () => {
     const beyond = await yappa('stretch', loop, '--out', out, '--from', '40', '--to', '200');
     expect(beyond).toMatchObject({ code: 1 });
-    expect(beyond.stderr).toContain('use --mode slices or --mode speed');
+    expect(beyond.stderr).toContain('use --follow slices or --follow speed');
     expect((await yappa('stretch', loop, '--out', out, '--from', '40')).code).toBe(2);
     expect((await yappa('stretch', loop, '--from', '100', '--to', '90')).stderr).toContain('--out');
     expect((await yappa('stretch', loop, '--out', out, '--from', '100', '--to', 'fast')).stderr).toContain('20 to 400');

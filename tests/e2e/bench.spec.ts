@@ -3,17 +3,20 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { orderedEvents } from '#core/patterns/home.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
+import { isHome } from '#core/project/schema.ts';
+import { songValues } from '#core/queries/values.ts';
+import { tempoOf } from '../support/edits.ts';
 import { burstLoop, firstDifference } from '../support/signals.ts';
 import {
   dropFiles,
   ENGINE_RATE,
   expectedSound,
+  firstPart,
   listen,
   loadAssets,
   loadDocument,
   newProject,
+  playedPattern as patternOf,
   pointIn,
   projectWith,
   saved,
@@ -23,15 +26,7 @@ import {
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 
 async function starts(page: Page, id: string): Promise<number[]> {
-  const document = await loadDocument(page, id);
-  return slicesOfPart(document, document.parts[document.partOrder[0]!]!).map((at) => at.startFrame);
-}
-
-async function patternOf(page: Page, id: string) {
-  const document = await loadDocument(page, id);
-  const part = document.parts[document.partOrder[0]!]!;
-  const pattern = document.patterns[part.activePatternId];
-  return { document, part, pattern, events: pattern ? orderedEvents(pattern.events) : [] };
+  return (await firstPart(page, id)).placed.map((at) => at.startFrame);
 }
 
 test('the demo opens and plays within two clicks, without complaints', async ({ page }) => {
@@ -139,9 +134,9 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   const id = await projectWith(page, LOOP);
   const canvas = page.getByTestId('pattern-canvas');
   const box = (await canvas.boundingBox())!;
-  const { part, document } = await patternOf(page, id);
-  expect(part.activePatternId).toBe('home');
-  const homeCount = slicesOfPart(document, part).length;
+  const { part, placed } = await patternOf(page, id);
+  expect(isHome(part.activePatternId)).toBe(true);
+  const homeCount = placed.length;
   const ribbonY = box.y + box.height * 0.6;
 
   await page.mouse.move(box.x + 8, ribbonY);
@@ -149,15 +144,17 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   await page.mouse.move(box.x + 8 + box.width / 16, ribbonY, { steps: 6 });
   await page.mouse.up();
   let now = await patternOf(page, id);
-  expect(now.part.activePatternId).not.toBe('home');
+  expect(isHome(now.part.activePatternId)).toBe(false);
   expect(now.events).toHaveLength(homeCount);
-  const firstSlice = slicesOfPart(now.document, now.part)[0]!.slice.id;
+  const firstSlice = now.placed[0]!.slice.id;
   expect(now.events.find((event) => event.sliceId === firstSlice)!.positionTicks).toBe(240);
 
   await page.keyboard.press('Alt+r');
   await page.keyboard.press('Alt+b');
   now = await patternOf(page, id);
-  expect(now.events.find((event) => event.sliceId === firstSlice)).toMatchObject({ repeats: 2, reverse: true });
+  expect(now.events.find((event) => event.sliceId === firstSlice)).toMatchObject({
+    values: { repeats: 2, reverse: true },
+  });
   await page.keyboard.press('Shift+ArrowRight');
   now = await patternOf(page, id);
   expect(now.events.find((event) => event.sliceId === firstSlice)!.positionTicks).toBe(480);
@@ -178,7 +175,7 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   await page.keyboard.type('64');
   await page.keyboard.press('Enter');
   now = await patternOf(page, id);
-  expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeCloseTo(64 / 127, 5);
+  expect(now.events.find((event) => event.sliceId === firstSlice)!.values.velocity).toBeCloseTo(64 / 127, 5);
   // A drag along a field is one step, however far it goes.
   const field = (await page.getByLabel('velocity').boundingBox())!;
   await page.mouse.move(field.x + 10, field.y + 8);
@@ -186,13 +183,13 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   await page.mouse.move(field.x + 70, field.y + 8, { steps: 10 });
   await page.mouse.up();
   now = await patternOf(page, id);
-  expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeGreaterThan(0.55);
+  expect(now.events.find((event) => event.sliceId === firstSlice)!.values.velocity).toBeGreaterThan(0.55);
   await page.keyboard.press('Control+z');
   now = await patternOf(page, id);
-  expect(now.events.find((event) => event.sliceId === firstSlice)!.velocity).toBeCloseTo(64 / 127, 5);
+  expect(now.events.find((event) => event.sliceId === firstSlice)!.values.velocity).toBeCloseTo(64 / 127, 5);
   for (let step = 0; step < 7; step++) await page.keyboard.press('Control+z');
   await saved(page);
-  expect((await patternOf(page, id)).part.activePatternId).toBe('home');
+  expect(isHome((await patternOf(page, id)).part.activePatternId)).toBe(true);
 });
 
 test('deals from a shown seed, goes back a hand, holds what must stay, and switches patterns at the bar', async ({
@@ -236,7 +233,7 @@ test('bounces to WAV what the engine plays, sample for sample', async ({ page })
   const download = await downloading;
   expect(download.suggestedFilename()).toBe('Untitled.wav');
   const { audio } = readWav(readFileSync(await download.path()));
-  const lengthFrames = Math.round((3840 / 960) * (60 / document.tempoBpm) * ENGINE_RATE);
+  const lengthFrames = Math.round((3840 / 960) * (60 / tempoOf(document)) * ENGINE_RATE);
   expect(audio.channels[0]!.length).toBe(lengthFrames);
   expect(firstDifference(audio.channels[0]!, expectedSound(document, assets, lengthFrames)[0]!)).toBe(-1);
   const heard = await listen(page, lengthFrames);
@@ -246,7 +243,7 @@ test('bounces to WAV what the engine plays, sample for sample', async ({ page })
 
 test('bounces several rounds at 16 bit, each at its exact place', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  const { tempoBpm } = await loadDocument(page, id);
+  const tempoBpm = tempoOf(await loadDocument(page, id));
   await page.getByRole('button', { name: 'Bounce' }).click();
   await page.getByRole('spinbutton', { name: 'rounds' }).focus();
   await page.keyboard.type('3');
@@ -271,7 +268,7 @@ test('taps the tempo', async ({ page }) => {
     await tap.click();
     await page.waitForTimeout(450);
   }
-  const { tempoBpm } = await loadDocument(page, id);
+  const tempoBpm = tempoOf(await loadDocument(page, id));
   expect(tempoBpm).not.toBe(118);
   expect(tempoBpm).toBeGreaterThan(60);
   expect(tempoBpm).toBeLessThan(140);
@@ -298,7 +295,7 @@ test('everything is there after a reload', async ({ page }) => {
   await page.keyboard.press('Enter');
   await saved(page);
   const before = await loadDocument(page, id);
-  expect(before.tempoBpm).toBe(99.5);
+  expect(tempoOf(before)).toBe(99.5);
   await page.reload();
   await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
   await expect(page.getByRole('spinbutton', { name: 'tempo', exact: true })).toContainText('99.50');
@@ -325,7 +322,7 @@ test('goes on by itself when the server was away', async ({ page }) => {
   await expect(page.getByTestId('save-state')).toHaveText('not saved yet: trying again');
   await page.unroute('**/saves');
   await expect(page.getByTestId('save-state')).toHaveText('saved', { timeout: 8000 });
-  expect((await loadDocument(page, id)).click.enabled).toBe(true);
+  expect(songValues(await loadDocument(page, id)).clickOn).toBe(true);
 });
 
 test('shows all shortcuts, changes one, and plays by it', async ({ page }) => {

@@ -4,13 +4,13 @@ import { unzipSync } from 'fflate';
 import { expect, test, type Page } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
+import { songValues } from '#core/queries/values.ts';
 import { burstLoop } from '../support/signals.ts';
 import {
   ENGINE_RATE,
+  firstPart as cutOf,
   listen,
   loadAssets,
-  loadDocument,
   newProject,
   peakOf,
   pointIn,
@@ -19,12 +19,6 @@ import {
 } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
-
-async function cutOf(page: Page, id: string) {
-  const document = await loadDocument(page, id);
-  const part = document.parts[document.partOrder[0]!]!;
-  return { document, part, cut: document.cuts[part.id]!, placed: slicesOfPart(document, part) };
-}
 
 async function typeInto(page: Page, name: string, value: string): Promise<void> {
   await page.getByRole('spinbutton', { name, exact: true }).first().focus();
@@ -41,8 +35,8 @@ test('cuts on a grid, in equal parts and at notes, each with its settings', asyn
   await expect(page.getByTestId('slice-count')).toHaveText('8 slices');
   await typeInto(page, 'swing', '66');
   await saved(page);
-  const { placed, part } = await cutOf(page, id);
-  const stepFrames = (part.loop.endFrame - part.loop.startFrame) / 8;
+  const { placed, loop } = await cutOf(page, id);
+  const stepFrames = (loop.endFrame - loop.startFrame) / 8;
   expect(Math.abs(placed[1]!.startFrame - stepFrames * 1.32)).toBeLessThan(60);
 
   await method.selectOption('in equal parts');
@@ -133,7 +127,7 @@ test('gives slices ends of their own, nudges, trims and joins them', async ({ pa
   const id = await projectWith(page, LOOP);
   const canvas = page.getByTestId('source-canvas');
   const before = await cutOf(page, id);
-  const { frames } = before.document.sources[before.part.sourceId]!;
+  const { frames } = before.document.sources[before.cut.sourceId]!;
   const spot = await pointIn(canvas, (before.placed[2]!.startFrame + 1500) / frames, 0.4);
   await page.mouse.click(spot.x, spot.y);
   await page.getByLabel('Nudge by').selectOption('1 sample');
@@ -169,19 +163,19 @@ test('reads the loop: trims it to a tempo, begins it on a hit, takes the name as
   await expect(page.getByText('The name says 118 bpm.')).toBeVisible();
   await typeInto(page, 'its tempo', '120');
   const trimmed = await cutOf(page, id);
-  expect(trimmed.part.loop.endFrame - trimmed.part.loop.startFrame).toBe(Math.round((4 * 60 * 44100) / 120));
+  expect(trimmed.loop.endFrame - trimmed.loop.startFrame).toBe(Math.round((4 * 60 * 44100) / 120));
   await typeInto(page, 'its tempo', '60');
   await expect(page.getByText('frames longer than the sound')).toBeVisible();
-  expect((await cutOf(page, id)).part.loop).toEqual(trimmed.part.loop);
+  expect((await cutOf(page, id)).loop).toEqual(trimmed.loop);
   // Twice the tempo is twice the bars, not half the loop.
   await typeInto(page, 'its tempo', '236');
-  const doubled = (await cutOf(page, id)).part.loop;
+  const doubled = (await cutOf(page, id)).loop;
   expect(doubled).toMatchObject({ bars: 2, endFrame: Math.round((8 * 60 * 44100) / 236) });
   await typeInto(page, 'its tempo', '120');
-  expect((await cutOf(page, id)).part.loop).toEqual(trimmed.part.loop);
+  expect((await cutOf(page, id)).loop).toEqual(trimmed.loop);
   await page.getByRole('button', { name: '2 × 4/4' }).first().click();
   await saved(page);
-  expect((await cutOf(page, id)).part.loop.bars).toBe(2);
+  expect((await cutOf(page, id)).loop.bars).toBe(2);
 });
 
 test('lays slices out by likeness, and offers a corrected role to look-alikes', async ({ page }) => {
@@ -201,8 +195,8 @@ test('lays slices out by likeness, and offers a corrected role to look-alikes', 
 
 test('loops a slice and plays on from it', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  const { document, part, placed } = await cutOf(page, id);
-  const source = (await loadAssets(page, document)).get(part.sourceId)!.channels[0]!;
+  const { document, cut, placed } = await cutOf(page, id);
+  const source = (await loadAssets(page, document)).get(cut.sourceId)!.channels[0]!;
   await page.getByTestId('source-canvas').click({ position: { x: 10, y: 60 } });
   await page.waitForTimeout(900);
   const heard = await listen(page, ENGINE_RATE * 2, () => page.keyboard.press('Alt+o'));
@@ -255,7 +249,7 @@ test('markers snap to the grid, or to nothing, when asked', async ({ page }) => 
   const id = await projectWith(page, LOOP);
   const canvas = page.getByTestId('source-canvas');
   const before = await cutOf(page, id);
-  const { frames } = before.document.sources[before.part.sourceId]!;
+  const { frames } = before.document.sources[before.cut.sourceId]!;
   const added = async (share: number) => {
     const known = new Set((await cutOf(page, id)).placed.map((at) => at.slice.id));
     const spot = await pointIn(canvas, share, 0.3);
@@ -307,13 +301,13 @@ test('a loop and the song take any metre', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await page.getByLabel('Metre').last().selectOption('7/4');
   await page.getByLabel('Metre').first().selectOption('3/4 6/8');
-  const { document, part } = await cutOf(page, id);
-  expect([document.beatsPerBar, part.loop.beatsPerBar].sort()).toEqual([3, 7]);
+  const { document, loop } = await cutOf(page, id);
+  expect([songValues(document).beatsPerBar, loop.beatsPerBar].sort()).toEqual([3, 7]);
   // Odd eighths, too: a loop of 7/8 is three and a half quarters a bar.
   await page.getByLabel('Metre').first().selectOption('7/8');
   await page.getByLabel('Metre').last().selectOption('7/8');
   const odd = await cutOf(page, id);
-  expect([odd.document.beatsPerBar, odd.part.loop.beatsPerBar]).toEqual([3.5, 3.5]);
+  expect([songValues(odd.document).beatsPerBar, odd.loop.beatsPerBar]).toEqual([3.5, 3.5]);
   for (let step = 0; step < 4; step++) await page.keyboard.press('Control+z');
   await expect(page.getByLabel('Metre').first()).toHaveValue('4');
   await expect(page.getByLabel('Metre').last()).toHaveValue('4');

@@ -1,10 +1,20 @@
 /** Listens to the live engine and compares it with what should sound. */
 import { expect, test } from '@playwright/test';
 import { loopTempoBpm } from '#core/units/time.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
-import { homePattern } from '#core/patterns/home.ts';
 import { firstDifference } from '../support/signals.ts';
-import { ENGINE_RATE, expectedSound, listen, loadAssets, loadDocument, peakOf, projectWith, saved } from './support.ts';
+import { tempoOf } from '../support/edits.ts';
+import {
+  ENGINE_RATE,
+  expectedSound,
+  firstPart,
+  listen,
+  loadAssets,
+  loadDocument,
+  peakOf,
+  playedPattern,
+  projectWith,
+  saved,
+} from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 
@@ -12,16 +22,10 @@ test('the worklet plays sample for sample what the core renders, and every slice
   page,
 }) => {
   const id = await projectWith(page, LOOP);
-  const first = await loadDocument(page, id);
+  const { document: first, cut, loop, events } = await playedPattern(page, id);
   const assets = await loadAssets(page, first);
-  const part = first.parts[first.partOrder[0]!]!;
-  const { sampleRate } = first.sources[part.sourceId]!;
-  const ownTempo = loopTempoBpm(
-    part.loop.bars,
-    part.loop.beatsPerBar,
-    part.loop.endFrame - part.loop.startFrame,
-    sampleRate,
-  );
+  const { sampleRate } = first.sources[cut.sourceId]!;
+  const ownTempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, sampleRate);
 
   for (const factor of [0.7, 1, 1.4]) {
     await page.getByRole('spinbutton', { name: 'tempo', exact: true }).focus();
@@ -29,7 +33,7 @@ test('the worklet plays sample for sample what the core renders, and every slice
     await page.keyboard.press('Enter');
     await saved(page);
     const document = await loadDocument(page, id);
-    expect(document.tempoBpm).toBeCloseTo(ownTempo * factor, 1);
+    expect(tempoOf(document)).toBeCloseTo(ownTempo * factor, 1);
     const frames = 2 * ENGINE_RATE;
     const heard = await listen(page, frames);
     const expected = expectedSound(document, assets, frames);
@@ -39,12 +43,11 @@ test('the worklet plays sample for sample what the core renders, and every slice
     await page.getByTestId('play').click();
 
     // Independently of the renderer: where a slice begins, its own samples are heard (past the fades around a start).
-    const home = homePattern(slicesOfPart(document, document.parts[part.id]!), part.loop);
-    const source = assets.get(part.sourceId)!.channels[0]!;
+    const source = assets.get(cut.sourceId)!.channels[0]!;
     let compared = 0;
-    for (const event of home.events) {
-      const start = Math.round((event.positionTicks / 960) * (60 / document.tempoBpm) * ENGINE_RATE);
-      const { startFrame } = document.cuts[part.id]!.slices[event.sliceId]!;
+    for (const event of events) {
+      const start = Math.round((event.positionTicks / 960) * (60 / tempoOf(document)) * ENGINE_RATE);
+      const { startFrame } = cut.slices[event.sliceId]!;
       if (start + 900 > frames) continue;
       for (let i = 300; i < 600; i += 37) expect(heard[0]![start + i]).toBe(source[startFrame + i]);
       compared++;
@@ -55,11 +58,9 @@ test('the worklet plays sample for sample what the core renders, and every slice
 
 test('keys play their slices at once, and a new slice cuts the last one off without a click', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  const document = await loadDocument(page, id);
-  const assets = await loadAssets(page, document);
-  const part = document.parts[document.partOrder[0]!]!;
-  const source = assets.get(part.sourceId)!.channels[0]!;
-  const [first] = slicesOfPart(document, part);
+  const { document, cut, placed } = await firstPart(page, id);
+  const source = (await loadAssets(page, document)).get(cut.sourceId)!.channels[0]!;
+  const [first] = placed;
   const heard = await listen(page, ENGINE_RATE, () => page.keyboard.press('z', { delay: 60 }));
   const begins = heard[0]!.findIndex((sample) => sample !== 0);
   const sourceBegins = source.findIndex((sample, i) => i >= first!.startFrame && sample !== 0);
@@ -79,7 +80,7 @@ test('a click can be heard on every beat', async ({ page }) => {
   await page.getByRole('button', { name: 'mute' }).click();
   await page.getByRole('button', { name: 'click', exact: true }).click();
   await saved(page);
-  const { tempoBpm } = await loadDocument(page, id);
+  const tempoBpm = tempoOf(await loadDocument(page, id));
   const heard = await listen(page, 2 * ENGINE_RATE);
   for (let beat = 0; beat < 3; beat++) {
     const frame = Math.round(beat * (60 / tempoBpm) * ENGINE_RATE);

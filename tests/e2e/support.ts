@@ -3,12 +3,14 @@ import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
-import { compilePlan } from '#core/engine/compile-plan.ts';
-import { renderAll } from '#core/engine/follow.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
+import { compilePlan } from '#core/engine/plan/compile.ts';
+import { renderAll } from '#core/engine/plan/renderings.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { Loop, ProjectDocument } from '#core/project/schema.ts';
+import { eventsOf } from '#core/queries/patterns.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
 
 export const ENGINE_RATE = 44100;
 
@@ -76,6 +78,26 @@ export async function loadDocument(page: Page, id: string): Promise<ProjectDocum
   return ((await response.json()) as { document: ProjectDocument }).document;
 }
 
+/** The first part with its first cut, as they are saved. */
+export async function firstPart(page: Page, id: string) {
+  const document = await loadDocument(page, id);
+  const part = document.parts[document.partOrder[0]!]!;
+  const cut = document.cuts[part.cutOrder[0]!]!;
+  const loop = cut.loop as Loop;
+  return { document, part, cut, loop, placed: slicesOfCut(document, cut.id) };
+}
+
+/** The pattern that the first part plays; each event with the slice it sounds. */
+export async function playedPattern(page: Page, id: string) {
+  const found = await firstPart(page, id);
+  const { document, part } = found;
+  const events = eventsOf(document, part.activePatternId).map((event) => ({
+    ...event,
+    sliceId: document.zones[event.zoneId]!.plays.sliceId,
+  }));
+  return { ...found, pattern: document.patterns[part.activePatternId]!, events };
+}
+
 export async function loadAssets(page: Page, document: ProjectDocument): Promise<Map<string, AudioData>> {
   const assets = new Map<string, AudioData>();
   for (const id of Object.keys(document.sources)) {
@@ -92,7 +114,7 @@ export function expectedSound(
   frames: number,
 ): Float32Array[] {
   const renderer = new Renderer(ENGINE_RATE);
-  renderer.setPlan(compilePlan(document, assets, ENGINE_RATE, renderAll(document, assets)));
+  renderer.setPlan(compilePlan(document, ENGINE_RATE, { assets, renderings: renderAll(document, assets) }));
   renderer.play();
   const out = [new Float32Array(frames), new Float32Array(frames)];
   renderer.process(out[0]!, out[1]!, frames);

@@ -7,6 +7,7 @@ import { groove, type Groove } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loadHits } from '../../demo/hits.ts';
 import { DEMO_LOOPS } from '../../demo/loops.ts';
+import { tempoOf } from '../support/edits.ts';
 import { demoGrooves, demoProjects } from '../../demo/projects.ts';
 
 const sounds = new Map<string, AudioData>();
@@ -45,10 +46,10 @@ describe('the demo', () => {
     );
     expect(empty!.partOrder).toEqual([]);
     expect(finished!.partOrder).toHaveLength(4);
-    expect(finished!.tempoBpm).toBeCloseTo(101, 2);
+    expect(tempoOf(finished!)).toBeCloseTo(101, 2);
     const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;
     expect(dealt.handOrder).toHaveLength(6);
-    expect(Object.values(dealt.events).some((event) => event.held)).toBe(true);
+    expect(Object.values(dealt.events).some((event) => event.values.hold)).toBe(true);
   });
 
   it('has a straight groove and a shuffled one on its shelf', () => {

@@ -2,23 +2,20 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { bounce } from '#core/engine/bounce.ts';
-import { compilePlan } from '#core/engine/compile-plan.ts';
+import { compilePlan } from '#core/engine/plan/compile.ts';
 import { dealEvents } from '#core/patterns/deal.ts';
 import { deal } from '#core/project/commands/deal.ts';
-import { setTempo } from '#core/project/commands/song.ts';
 import { seededRandom } from '#core/units/random.ts';
 import { loopProject, unwrap } from '../support/documents.ts';
 import { eightStepLoop } from '../support/signals.ts';
+import { setSong } from '../support/edits.ts';
 
 const events = Array.from({ length: 12 }, (_, i) => ({
   id: `e${i}`,
-  sliceId: String(i),
+  zoneId: String(i),
   positionTicks: i * 240,
   lengthTicks: 240,
-  velocity: 1,
-  reverse: false,
-  repeats: 1,
-  held: i === 4,
+  values: i === 4 ? { hold: true } : {},
 }));
 
 describe('golden hands', () => {
@@ -29,7 +26,7 @@ describe('golden hands', () => {
   ])('seed %i, reach %i', (seed, reachPercent, expected) => {
     expect(
       dealEvents(events, { seed, reachPercent })
-        .map((event) => event.sliceId)
+        .map((event) => event.zoneId)
         .join(' '),
     ).toBe(expected);
   });
@@ -48,8 +45,8 @@ describe('golden sound', () => {
     const { audio, starts } = eightStepLoop();
     const made = loopProject(audio, starts);
     let document = unwrap(deal(made.document, { partId: made.partId, reachPercent: 100, seed: 5 }, made.env));
-    document = unwrap(setTempo(document, { tempoBpm: 133.7 }, made.env));
-    const out = await bounce(compilePlan(document, made.assets, 44100), { lengthTicks: 3840 });
+    document = unwrap(setSong(document, { tempoBpm: 133.7 }));
+    const out = await bounce(compilePlan(document, 44100, { assets: made.assets }), { lengthTicks: 3840 });
     const hash = createHash('sha256');
     // Rounded to 24 bits: the last bits of sines differ between engines' mathematics, none is used on this path.
     for (const channel of out.channels) hash.update(Int32Array.from(channel, (x) => Math.round(x * 2 ** 23)));

@@ -6,15 +6,16 @@ import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/sl
 import type { CommandResult } from '#core/project/commands/command.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
-import { duplicatePart, setPart } from '#core/project/commands/parts.ts';
+import { duplicatePart } from '#core/project/commands/parts.ts';
 import { copyPattern, setPatternLength } from '#core/project/commands/patterns.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
 import { applyDiff, diff, invert } from '#core/project/diff.ts';
 import { EMPTY_HISTORY, record, undo } from '#core/project/history.ts';
-import { FOLLOW_WAYS, HOME, type ProjectDocument } from '#core/project/schema.ts';
+import { FOLLOWS } from '#core/params/choices.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loopProject } from '../support/documents.ts';
 import { eightStepLoop } from '../support/signals.ts';
+import { setPart, slicesOfPart, homeOf } from '../support/edits.ts';
 
 const FRAMES = 88_200;
 const facts = { role: 'kick' as const, roleConfidence: 1, brightnessHz: 200, midi: null, cents: null };
@@ -41,7 +42,7 @@ const edit = fc.oneof(
     kind: fc.constant('time' as const),
     settings: fc.record(
       {
-        follow: fc.constantFrom(...FOLLOW_WAYS),
+        follow: fc.constantFrom(...FOLLOWS.map(({ value }) => value)),
         transposeCents: fc.integer({ min: -6000, max: 6000 }),
         feelPercent: fc.integer({ min: -20, max: 120 }),
         startOffsetTicks: fc.integer({ min: -70_000, max: 70_000 }),
@@ -64,6 +65,7 @@ function apply(
   change: Edit,
 ): CommandResult {
   const part = document.parts[partId]!;
+  const [cutId] = part.cutOrder as [string];
   const placed = slicesOfPart(document, part);
   const sliceAt = (at: number) => placed[at % placed.length]!.slice.id;
   const patternId = part.activePatternId;
@@ -71,23 +73,23 @@ function apply(
   const eventAt = (at: number) => eventIds[at % Math.max(1, eventIds.length)] ?? 'none';
   switch (change.kind) {
     case 'add':
-      return addMarker(document, { partId, slice: { startFrame: change.frame, strength: 1, ...facts } }, env);
+      return addMarker(document, { cutId, slice: { startFrame: change.frame, strength: 1, ...facts } }, env);
     case 'move':
-      return moveMarker(document, { partId, sliceId: sliceAt(change.at), startFrame: change.frame }, env);
+      return moveMarker(document, { cutId, sliceId: sliceAt(change.at), startFrame: change.frame }, env);
     case 'remove':
-      return removeSlices(document, { partId, sliceIds: [sliceAt(change.at)] }, env);
+      return removeSlices(document, { cutId, sliceIds: [sliceAt(change.at)] }, env);
     case 'lock':
-      return lockSlices(document, { partId, sliceIds: [sliceAt(change.at)], locked: change.locked }, env);
+      return lockSlices(document, { cutId, sliceIds: [sliceAt(change.at)], locked: change.locked }, env);
     case 'recut': {
       const frames = [...new Set(change.frames)].sort((a, b) => a - b);
       return recut(
         document,
-        { partId, settings: {}, slices: frames.map((startFrame) => ({ startFrame, strength: 1, ...facts })) },
+        { cutId, settings: {}, slices: frames.map((startFrame) => ({ startFrame, strength: 1, ...facts })) },
         env,
       );
     }
     case 'copy':
-      return copyPattern(document, { partId, patternId: HOME }, env);
+      return copyPattern(document, { partId, patternId: homeOf(document, partId) }, env);
     case 'deal':
       return deal(document, { partId, reachPercent: change.reachPercent }, env);
     case 'shift':
@@ -99,9 +101,9 @@ function apply(
         env,
       );
     case 'end':
-      return setSliceEnds(document, { partId, ends: { [sliceAt(change.at)]: change.frame } }, env);
+      return setSliceEnds(document, { cutId, ends: { [sliceAt(change.at)]: change.frame } }, env);
     case 'merge':
-      return mergeSlices(document, { partId, sliceIds: [sliceAt(change.at), sliceAt(change.at + 1)] }, env);
+      return mergeSlices(document, { cutId, sliceIds: [sliceAt(change.at), sliceAt(change.at + 1)] }, env);
     case 'length':
       return setPatternLength(document, { patternId, lengthTicks: change.lengthTicks }, env);
     case 'double':

@@ -1,15 +1,13 @@
 /** Settings of time changed at random while the engine plays: it always sounds like sound, and stops when told. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compilePlan } from '#core/engine/compile-plan.ts';
-import { renderAll } from '#core/engine/follow.ts';
+import { compilePlan } from '#core/engine/plan/compile.ts';
+import { renderAll } from '#core/engine/plan/renderings.ts';
 import { Renderer } from '#core/engine/renderer.ts';
-import { setPart } from '#core/project/commands/parts.ts';
-import { setSwing, setTempo } from '#core/project/commands/song.ts';
-import { FOLLOW_WAYS, TAIL_WAYS } from '#core/project/schema.ts';
-import { MATERIALS } from '#core/stretch/materials.ts';
+import { FOLLOWS, MATERIALS, TAILS } from '#core/params/choices.ts';
 import { loopProject, unwrap } from '../support/documents.ts';
 import { eightStepLoop } from '../support/signals.ts';
+import { setPart, setSong } from '../support/edits.ts';
 
 const RATE = 44100;
 const change = fc.record({
@@ -17,8 +15,8 @@ const change = fc.record({
   tempoBpm: fc.integer({ min: 20, max: 400 }),
   swingPercent: fc.integer({ min: 50, max: 75 }),
   settings: fc.record({
-    follow: fc.constantFrom(...FOLLOW_WAYS),
-    tail: fc.constantFrom(...TAIL_WAYS),
+    follow: fc.constantFrom(...FOLLOWS.map(({ value }) => value)),
+    tail: fc.constantFrom(...TAILS.map(({ value }) => value)),
     material: fc.constantFrom(...MATERIALS),
     transposeCents: fc.constantFrom(0, -1200, 750, 4800),
     transposeAt: fc.constantFrom('now' as const, 'bar' as const),
@@ -68,9 +66,11 @@ describe('time, changed while it plays', () => {
         let isPlaying = false;
         for (const { frames, tempoBpm, swingPercent, settings } of changes) {
           document = unwrap(setPart(document, { partId: made.partId, settings }, made.env));
-          document = unwrap(setTempo(document, { tempoBpm }, made.env));
-          document = unwrap(setSwing(document, { swingPercent }, made.env));
-          renderer.setPlan(compilePlan(document, made.assets, RATE, renderAll(document, made.assets)));
+          document = unwrap(setSong(document, { tempoBpm }));
+          document = unwrap(setSong(document, { swingPercent }));
+          renderer.setPlan(
+            compilePlan(document, RATE, { assets: made.assets, renderings: renderAll(document, made.assets) }),
+          );
           if (!isPlaying) renderer.play();
           isPlaying = true;
           const left = new Float32Array(frames);

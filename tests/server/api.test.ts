@@ -23,6 +23,11 @@ async function newProject(name = 'Ferry'): Promise<ProjectDocument> {
   return loaded.body.document as ProjectDocument;
 }
 
+const withTempo = (document: ProjectDocument, tempoBpm: number): ProjectDocument => ({
+  ...document,
+  song: { values: { tempoBpm } },
+});
+
 function save(before: ProjectDocument, after: ProjectDocument, baseRevision: number, saveId = randomUUID()) {
   return post(`/api/projects/${before.id}/saves`, {
     saveId,
@@ -48,27 +53,27 @@ describe('projects', () => {
 
   it('keep every revision', async () => {
     const first = await newProject();
-    const second = { ...first, tempoBpm: 140 };
+    const second = withTempo(first, 140);
     await save(first, second, 1).expect(200);
-    await save(second, { ...second, tempoBpm: 90 }, 2).expect(200);
-    expect((await get(`/api/projects/${first.id}/revisions`)).body).toHaveLength(2);
-    expect((await get(`/api/projects/${first.id}/revisions/2`)).body.document.tempoBpm).toBe(140);
-    expect((await get(`/api/projects/${first.id}/revisions/1`)).body.document).toEqual(first);
-    await get(`/api/projects/${first.id}/revisions/9`).expect(404);
+    await save(second, withTempo(second, 90), 2).expect(200);
+    expect((await get(`/api/projects/${first.id}/versions`)).body).toHaveLength(2);
+    expect((await get(`/api/projects/${first.id}/versions/2`)).body.document.song.values.tempoBpm).toBe(140);
+    expect((await get(`/api/projects/${first.id}/versions/1`)).body.document).toEqual(first);
+    await get(`/api/projects/${first.id}/versions/9`).expect(404);
   });
 
   it('refuse a stale save and change nothing', async () => {
     const first = await newProject();
-    await save(first, { ...first, tempoBpm: 140 }, 1).expect(200);
-    const stale = await save(first, { ...first, tempoBpm: 60 }, 1).expect(409);
+    await save(first, withTempo(first, 140), 1).expect(200);
+    const stale = await save(first, withTempo(first, 60), 1).expect(409);
     expect(stale.body).toMatchObject({ code: 'save.conflict', details: { revision: 2, baseRevision: 1 } });
-    expect((await get(`/api/projects/${first.id}`)).body.document.tempoBpm).toBe(140);
+    expect((await get(`/api/projects/${first.id}`)).body.document.song.values.tempoBpm).toBe(140);
   });
 
   it('give the same answer to a repeated save', async () => {
     const first = await newProject();
     const saveId = randomUUID();
-    const after = { ...first, tempoBpm: 99 };
+    const after = withTempo(first, 99);
     const once = await save(first, after, 1, saveId).expect(200);
     const again = await save(first, after, 1, saveId).expect(200);
     expect(again.body).toEqual(once.body);
@@ -77,7 +82,7 @@ describe('projects', () => {
 
   it('take no document that breaks the rules', async () => {
     const first = await newProject();
-    const bad = await save(first, { ...first, tempoBpm: 5000 }, 1).expect(400);
+    const bad = await save(first, withTempo(first, 5000), 1).expect(400);
     expect(bad.body.code).toBe('document.invalid');
     await save(first, { ...first, partOrder: ['ghost'] }, 1).expect(400);
     await save(first, { ...first, id: 'other' }, 1).expect(400);

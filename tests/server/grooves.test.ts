@@ -76,29 +76,37 @@ describe('a project of schema version 1', () => {
     const old = JSON.parse(json) as ProjectDocument;
     server.database.db
       .insert(projects)
-      .values({ id: old.id, name: old.name, revision: 1, document: json, createdAt: 1, updatedAt: 1 })
+      .values({
+        id: old.id,
+        name: old.name,
+        revision: 1,
+        snapshotRevision: 1,
+        document: json,
+        createdAt: 1,
+        updatedAt: 1,
+      })
       .run();
     const loaded = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
       document: ProjectDocument;
     };
-    expect(loaded.document.schemaVersion).toBe(2);
+    expect(loaded.document.schemaVersion).toBe(3);
     const [partId] = loaded.document.partOrder;
-    const path = ['parts', partId!, 'follow'];
+    const path = ['cuts', partId!, 'values', 'follow'];
     await local(request(server.app).post(`/api/projects/${old.id}/saves`))
       .send({
         saveId: 'save-0001',
         baseRevision: 1,
         label: 'follow',
-        changes: [{ path, before: 'slices', after: 'speed' }],
+        changes: [{ path, after: 'speed' }],
       })
       .expect(200);
     const now = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
       document: ProjectDocument;
     };
-    expect(now.document.parts[partId!]!.follow).toBe('speed');
-    const before = (await local(request(server.app).get(`/api/projects/${old.id}/revisions/1`)).expect(200)).body as {
+    expect(now.document.cuts[partId!]!.values.follow).toBe('speed');
+    const before = (await local(request(server.app).get(`/api/projects/${old.id}/versions/1`)).expect(200)).body as {
       document?: ProjectDocument;
     } & ProjectDocument;
-    expect((before.document ?? before).parts[partId!]!.follow).toBe('slices');
+    expect((before.document ?? before).cuts[partId!]!.values.follow).toBeUndefined();
   });
 });

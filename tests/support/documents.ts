@@ -5,7 +5,7 @@ import type { CommandEnv, CommandResult } from '#core/project/commands/command.t
 import { addPart } from '#core/project/commands/parts.ts';
 import { foundSlices } from '#core/project/new-part.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import { homeId, type ProjectDocument } from '#core/project/schema.ts';
 
 /** Ids and seeds that count up. */
 export function countingEnv(): CommandEnv {
@@ -25,6 +25,9 @@ export interface LoopProject {
   assets: Map<string, AudioData>;
   env: CommandEnv;
   partId: string;
+  cutId: string;
+  /** The home pattern's id. */
+  home: string;
 }
 
 /** A project with one part: `audio` as a loop of `bars` bars, cut at the given frames. */
@@ -57,5 +60,13 @@ export function loopProject(audio: AudioData, starts: readonly number[], bars = 
       env,
     ),
   );
-  return { document, assets: new Map([[source.id, audio]]), env, partId: document.partOrder[0]! };
+  const [cutId] = Object.keys(document.cuts);
+  return {
+    document,
+    assets: new Map([[source.id, audio]]),
+    env,
+    partId: document.partOrder[0]!,
+    cutId: cutId!,
+    home: homeId(cutId!),
+  };
 }

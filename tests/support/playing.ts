@@ -1,11 +1,12 @@
 /** Plays documents through the real engine, for tests. */
-import { compilePlan } from '#core/engine/compile-plan.ts';
-import { renderAll } from '#core/engine/follow.ts';
+import type { AudioData } from '#core/dsp/audio.ts';
+import { compilePlan, PlanCompiler } from '#core/engine/plan/compile.ts';
+import type { PlanPatch, RenderPlan } from '#core/engine/plan/fragments.ts';
+import { renderAll } from '#core/engine/plan/renderings.ts';
 import { Renderer } from '#core/engine/renderer.ts';
-import type { RenderPlan } from '#core/engine/render-plan.ts';
-import { setPart, type PartSettings } from '#core/project/commands/parts.ts';
-import { setTempo } from '#core/project/commands/song.ts';
+import type { ProjectDocument } from '#core/project/schema.ts';
 import { loopProject, unwrap, type LoopProject } from './documents.ts';
+import { setPart, setSong, type PartSettings } from './edits.ts';
 import { burstLoop } from './signals.ts';
 
 const RATE = 44100;
@@ -15,13 +16,13 @@ export function set(project: LoopProject, settings: PartSettings, tempoBpm?: num
   const document = unwrap(setPart(project.document, { partId: project.partId, settings }, project.env));
   return {
     ...project,
-    document: tempoBpm ? unwrap(setTempo(document, { tempoBpm }, project.env)) : document,
+    document: tempoBpm ? unwrap(setSong(document, { tempoBpm })) : document,
   };
 }
 
 /** The plan with all its renderings. */
 export function planOf({ document, assets }: LoopProject): RenderPlan {
-  return compilePlan(document, assets, RATE, renderAll(document, assets));
+  return compilePlan(document, RATE, { assets, renderings: renderAll(document, assets) });
 }
 
 /** Plays from a position in ticks, in blocks that do not divide anything. */
@@ -77,4 +78,48 @@ export function pitchHz(samples: Float32Array, from: number, to: number): number
 /** Sum of squares. */
 export function energy(samples: Float32Array, from: number, to: number): number {
   return samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0);
+}
+
+/** A song that plays while its document is edited: each edit reaches the engine as the page sends it, in patches. */
+export class LiveSong {
+  readonly renderer = new Renderer(RATE);
+  readonly compiler = new PlanCompiler();
+  private readonly sent = new Set<string>();
+
+  constructor(
+    public document: ProjectDocument,
+    readonly assets: ReadonlyMap<string, AudioData>,
+  ) {
+    this.edit(document);
+  }
+
+  /** Sends what has changed; renderings are those of `rendered`, the document's own if not given. */
+  edit(document: ProjectDocument, rendered: ProjectDocument = document): PlanPatch | null {
+    this.document = document;
+    const { assets } = this;
+    const patch = this.compiler.update(document, { assets, renderings: renderAll(rendered, assets) });
+    for (const source of this.compiler.sources.values()) {
+      if (!this.sent.has(source.id)) this.renderer.addSource(source);
+      this.sent.add(source.id);
+    }
+    if (patch) this.renderer.applyPatch(structuredClone(patch));
+    return patch;
+  }
+
+  /** The next frames of the left side, in blocks that do not divide anything. */
+  next(frames: number): Float32Array {
+    const left = new Float32Array(frames);
+    const right = new Float32Array(frames);
+    for (let at = 0; at < frames; at += 441) {
+      const count = Math.min(441, frames - at);
+      this.renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+    }
+    return left;
+  }
+
+  get sounding(): [partId: string, zoneId: string, sourceFrame: number][] {
+    const list: [string, string, number][] = [];
+    this.renderer.eachSounding((...one) => list.push(one));
+    return list;
+  }
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import { analyseSource } from './analyse-source.ts';
-import { cutAtCues, cutAtHits, cutByPitch, cutInParts, cutOnGrid, pullToGrid, soundingRange } from './cut.ts';
+import { cutAtCues, cutAtHits, cutByPitch, cutEqually, cutOnGrid, pullToGrid, soundingRange } from './cut.ts';
 import { ALIKE_WITHIN, likenessMatrix } from './likeness.ts';
 import { readRootNote } from './root-note.ts';
 import { DEFAULT_SELECTION } from './detect-onsets.ts';
@@ -32,11 +32,11 @@ describe('equal parts and grids', () => {
   const analysis = analyseSource({ sampleRate: RATE, channels: [sine(3000, 2)] });
 
   it('divide the loop to within a millisecond', () => {
-    const markers = cutInParts(analysis, 16);
+    const markers = cutEqually(analysis, 16);
     expect(markers).toHaveLength(16);
     markers.forEach(({ frame }, index) => expect(Math.abs(frame - (index * 88_200) / 16)).toBeLessThan(0.001 * RATE));
-    expect(() => cutInParts(analysis, 0)).toThrow(/count is 0/);
-    expect(() => cutInParts(analysis, 10_000)).toThrow(RangeError);
+    expect(() => cutEqually(analysis, 0)).toThrow(/count is 0/);
+    expect(() => cutEqually(analysis, 10_000)).toThrow(RangeError);
   });
 
   it('follow the tempo, from the first bar line on', () => {

@@ -12,7 +12,15 @@ export interface Marker {
 }
 
 /** Most slices that one cut can have. */
-export const MAX_SLICES = 512;
+export const MAX_SLICES = 4096;
+
+/**
+ * The first markers of a cut, as many as it may have.
+ * @returns with `uncutFrame` the first that is left out: the last slice goes on from there to the end; null when none is
+ */
+export function limitMarkers(markers: readonly Marker[]): { markers: Marker[]; uncutFrame: number | null } {
+  return { markers: markers.slice(0, MAX_SLICES), uncutFrame: markers[MAX_SLICES]?.frame ?? null };
+}
 
 /** What stands before the first hit becomes a slice of its own when it is this loud against the source's peak. */
 const LEAD_IN_LEVEL = 10 ** (-34 / 20);
@@ -22,9 +30,7 @@ const SNAP_REACH_MS = 1;
 /** Markers at the hits that stand out at a sensitivity; and at 0 when sound stands before the first of them. */
 export function cutAtHits(analysis: SourceAnalysis, selection: OnsetSelection): Marker[] {
   const { onsets, sampleRate, mono } = analysis;
-  const markers = selectOnsets(onsets, sampleRate, selection)
-    .slice(0, MAX_SLICES)
-    .map(({ frame, strength }) => ({ frame, strength }));
+  const markers = selectOnsets(onsets, sampleRate, selection).map(({ frame, strength }) => ({ frame, strength }));
   const first = markers[0]?.frame ?? mono.length;
   if (markers.length === 0 || (first > (LEAD_IN_MS / 1000) * sampleRate && hasLeadIn(mono, first, sampleRate))) {
     markers.unshift({ frame: 0, strength: 0 });
@@ -66,7 +72,7 @@ function stepFramesOf(grid: GridCut, sampleRate: number): number {
 export function cutOnGrid(analysis: SourceAnalysis, grid: GridCut): Marker[] {
   const stepFrames = stepFramesOf(grid, analysis.sampleRate);
   const frames: number[] = [];
-  for (let step = 0; frames.length < MAX_SLICES; step++) {
+  for (let step = 0; frames.length <= MAX_SLICES; step++) {
     const frame = gridLineFrame(step, stepFrames, grid);
     // A last sliver of less than a tenth of a step is rounding, not a slice.
     if (frame > grid.endFrame - stepFrames * 0.1) break;
@@ -103,7 +109,7 @@ export function cutAtCues(frames: readonly number[], sourceFrames: number): Mark
     .filter((frame) => frame >= 0 && frame < sourceFrames)
     .sort((a, b) => a - b);
   if (inside[0] !== 0) inside.unshift(0);
-  return inside.slice(0, MAX_SLICES).map((frame) => ({ frame, strength: 1 }));
+  return inside.map((frame) => ({ frame, strength: 1 }));
 }
 
 /**
@@ -132,7 +138,7 @@ export function soundingRange(
 }
 
 /** Markers that divide a range into `count` equal parts, each moved to the nearest zero crossing within 1 ms. */
-export function cutInParts(
+export function cutEqually(
   analysis: SourceAnalysis,
   count: number,
   startFrame = 0,
@@ -200,5 +206,5 @@ export function cutByPitch(analysis: SourceAnalysis, { minLengthMs }: PitchCut):
   const kept: Marker[] = [];
   for (const marker of markers) if (marker.frame - (kept.at(-1)?.frame ?? -Infinity) >= minGap) kept.push(marker);
   if (kept.length === 0 || hasLeadIn(mono, kept[0]!.frame, sampleRate)) kept.unshift({ frame: 0, strength: 0 });
-  return kept.slice(0, MAX_SLICES);
+  return kept;
 }

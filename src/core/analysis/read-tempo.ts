@@ -16,10 +16,10 @@ const LEAST_FIT = 0.9;
 /** Two tempi nearer than this are the same, also when one is a simple multiple of the other. */
 const SAME_TEMPO = 0.004;
 const MULTIPLES = [1, 2, 0.5, 1.5, 2 / 3] as const;
-const MOST_BARS = 64;
+const MAX_BARS = 64;
 /** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
-const LEAST_BPM = 40;
-const MOST_BPM = 300;
+const MIN_BPM = 40;
+const MAX_BPM = 300;
 const OCTAVE_CONFIDENCE = 0.5;
 
 /**
@@ -45,9 +45,9 @@ function withHalfAndDouble(readings: readonly TempoReading[]): TempoReading[] {
     .filter(
       ({ bpm, bars }) =>
         Number.isInteger(bars) &&
-        bars <= MOST_BARS &&
-        bpm >= LEAST_BPM &&
-        bpm <= MOST_BPM &&
+        bars <= MAX_BARS &&
+        bpm >= MIN_BPM &&
+        bpm <= MAX_BPM &&
         !others.some((other) => other.bars === bars && Math.abs(other.bpm / bpm - 1) < SAME_TEMPO),
     );
   return [best, ...missing, ...others];
@@ -67,11 +67,17 @@ function likelyReadings(hits: readonly TempoHit[], frames: number, sampleRate: n
     MULTIPLES.some((factor) => Math.abs(reading.bpm / (free.bpm * factor) - 1) < SAME_TEMPO),
   );
   if (related) return byLength;
-  return [placedReading(free, hits, frames, sampleRate), ...byLength];
+  const placed = placedReading(free, hits, frames, sampleRate);
+  return placed ? [placed, ...byLength] : byLength;
 }
 
-/** A reading of whole bars of four that begin on a downbeat at or after the first hit. */
-function placedReading(free: FreeTempo, hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading {
+/** A reading of whole bars of four that begin on a downbeat at or after the first hit; null when no bar fits there. */
+function placedReading(
+  free: FreeTempo,
+  hits: readonly TempoHit[],
+  frames: number,
+  sampleRate: number,
+): TempoReading | null {
   const beatFrames = (60 * sampleRate) / free.bpm;
   const startFrame = Math.round(
     free.firstBeatFrame + downbeatPlace(free.firstBeatFrame, beatFrames, hits) * beatFrames,
@@ -79,7 +85,8 @@ function placedReading(free: FreeTempo, hits: readonly TempoHit[], frames: numbe
   const lastHit = hits.at(-1)!.frame;
   const sounding = Math.ceil((lastHit - startFrame + beatFrames / 4) / (4 * beatFrames));
   const fitting = Math.floor((frames - startFrame) / (4 * beatFrames) + 1e-6);
-  const bars = Math.max(1, Math.min(sounding, fitting, MOST_BARS));
+  if (fitting < 1 || startFrame < 0) return null;
+  const bars = Math.max(1, Math.min(sounding, fitting, MAX_BARS));
   const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, 4, free.bpm, sampleRate)));
   return { bpm: free.bpm, bars, beatsPerBar: 4, confidence: free.fit / 2, startFrame, endFrame };
 }

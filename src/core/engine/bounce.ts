@@ -1,9 +1,11 @@
 /** Renders a plan faster than real time. */
+import { slotsOf } from '../params/row.ts';
+import { SONG_ROWS } from '../params/tables.ts';
 import { AppError } from '../units/errors.ts';
 import { framesPerTick } from '../units/time.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { Renderer } from './renderer.ts';
-import type { RenderPlan } from './render-plan.ts';
+import type { RenderPlan } from './plan/fragments.ts';
 
 export interface BounceOptions {
   lengthTicks: number;
@@ -14,6 +16,7 @@ export interface BounceOptions {
   onProgress?: (share: number) => boolean | Promise<boolean>;
 }
 
+const SONG_TEMPO = slotsOf(SONG_ROWS).tempoBpm;
 const RING_OUT_SECONDS = 10;
 const SILENCE = 1e-5;
 
@@ -23,7 +26,7 @@ const SILENCE = 1e-5;
  */
 export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<AudioData> {
   const blockFrames = options.blockFrames ?? 1024;
-  const frames = Math.round(options.lengthTicks * framesPerTick(plan.tempoBpm, plan.sampleRate));
+  const frames = Math.round(options.lengthTicks * framesPerTick(plan.patch.song![SONG_TEMPO]!, plan.sampleRate));
   const renderer = new Renderer(plan.sampleRate);
   renderer.setPlan(plan);
   renderer.play();

@@ -1,8 +1,6 @@
 /** The click: a short tick on every beat, higher on the first of a bar. */
+import { CLICK_SOUNDS, type ClickSound } from '../params/choices.ts';
 import { seededRandom } from '../units/random.ts';
-
-export const CLICK_SOUNDS = ['tick', 'block', 'noise'] as const;
-export type ClickSound = (typeof CLICK_SOUNDS)[number];
 
 const CLICK_MS = 30;
 const BEAT_HZ = 1100;
@@ -27,20 +25,22 @@ export function clickTick(sound: ClickSound, isBar: boolean, sampleRate: number)
 
 /** Plays ticks; at most one sounds at a time. */
 export class Click {
-  private readonly ticks: Record<ClickSound, { beat: Float32Array; bar: Float32Array }>;
+  /** By the sounds' places in CLICK_SOUNDS. */
+  private readonly ticks: readonly { beat: Float32Array; bar: Float32Array }[];
   private playing: Float32Array | null = null;
   private at = 0;
 
   constructor(sampleRate: number) {
-    const pair = (sound: ClickSound) => ({
+    this.ticks = CLICK_SOUNDS.map((sound) => ({
       beat: clickTick(sound, false, sampleRate),
       bar: clickTick(sound, true, sampleRate),
-    });
-    this.ticks = { tick: pair('tick'), block: pair('block'), noise: pair('noise') };
+    }));
   }
 
-  start(sound: ClickSound, isBar: boolean): void {
-    this.playing = isBar ? this.ticks[sound].bar : this.ticks[sound].beat;
+  /** @param sound its place in CLICK_SOUNDS */
+  start(sound: number, isBar: boolean): void {
+    const ticks = this.ticks[sound]!;
+    this.playing = isBar ? ticks.bar : ticks.beat;
     this.at = 0;
   }
 

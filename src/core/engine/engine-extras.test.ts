@@ -1,17 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { copyPattern } from '#core/project/commands/patterns.ts';
-import { setPart } from '#core/project/commands/parts.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
-import { setSliceSound } from '#core/project/commands/slices.ts';
-import { HOME } from '#core/project/schema.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
 import { bounce } from './bounce.ts';
-import { compilePlan } from './compile-plan.ts';
-import { fromPlanMessage, toPlanMessage } from './messages.ts';
+import { compilePlan } from './plan/compile.ts';
 import { Renderer } from './renderer.ts';
-import { MAX_VOICES } from './voice-pool.ts';
+import { MAX_VOICES } from './voice/pool.ts';
+import { setPart, setZones, homeOf } from '../../../tests/support/edits.ts';
 
 const RATE = 44100;
 
@@ -20,7 +17,7 @@ describe('ending by itself', () => {
     const { audio, starts } = eightStepLoop();
     const { document, assets } = loopProject(audio, starts);
     const renderer = new Renderer(RATE);
-    renderer.setPlan(compilePlan(document, assets, RATE));
+    renderer.setPlan(compilePlan(document, RATE, { assets: assets }));
     renderer.play(0, 3840);
     const left = new Float32Array(100_000);
     renderer.process(left, new Float32Array(100_000), 100_000);
@@ -33,7 +30,7 @@ describe('ending by itself', () => {
     const { audio, starts } = eightStepLoop();
     const { document, assets } = loopProject(audio, starts);
     const renderer = new Renderer(RATE);
-    renderer.setPlan(compilePlan(document, assets, RATE));
+    renderer.setPlan(compilePlan(document, RATE, { assets: assets }));
     renderer.play();
     const block = new Float32Array(200_000);
     renderer.process(block, block, 200_000);
@@ -69,33 +66,21 @@ describe('bouncing', () => {
   it('can be cancelled', async () => {
     const { audio, starts } = eightStepLoop();
     const { document, assets } = loopProject(audio, starts);
-    const plan = compilePlan(document, assets, RATE);
+    const plan = compilePlan(document, RATE, { assets: assets });
     const cancelled = bounce(plan, { lengthTicks: 38_400, onProgress: () => false });
     await expect(cancelled).rejects.toSatisfy((error) => error instanceof AppError && error.code === 'cancelled');
   });
 
   it('lets the tail ring out', async () => {
     const audio = { sampleRate: RATE, channels: [new Float32Array(88_200).fill(0.5)] };
-    const { document, assets, env, partId } = loopProject(audio, [0, 44_100]);
+    const { document, assets, partId } = loopProject(audio, [0, 44_100]);
     const half = { lengthTicks: 1900 };
-    const plan = compilePlan(unwrap(setPart(document, { partId, settings: { stopFadeMs: 50 } }, env)), assets, RATE);
+    const plan = compilePlan(unwrap(setPart(document, { partId, settings: { stopFadeMs: 50 } })), RATE, { assets });
     const dry = await bounce(plan, half);
     const wet = await bounce(plan, { ...half, ringOut: true });
     expect(dry.channels[0]!.length).toBe(Math.round((1900 * RATE) / 1920));
     expect(wet.channels[0]!.length).toBeGreaterThan(dry.channels[0]!.length);
     expect(firstDifference(wet.channels[0]!.subarray(0, dry.channels[0]!.length), dry.channels[0]!)).toBe(-1);
-  });
-});
-
-describe('plans as messages', () => {
-  it('leave the samples out and find them again', () => {
-    const { audio, starts } = eightStepLoop();
-    const { document, assets } = loopProject(audio, starts);
-    const plan = compilePlan(document, assets, RATE);
-    const message = toPlanMessage(plan);
-    expect('sources' in message).toBe(false);
-    expect(fromPlanMessage(message, new Map(plan.sources.map((source) => [source.id, source])))).toEqual(plan);
-    expect(fromPlanMessage(message, new Map()).parts[0]!.slices.every((slice) => slice.sourceIndex === -1)).toBe(true);
   });
 });
 
@@ -109,22 +94,26 @@ describe('voices', () => {
     async (cents, times) => {
       const { audio } = eightStepLoop(2 * 88_200);
       const made = loopProject(audio, [0]);
-      const { env, partId, assets } = made;
+      const { env, partId, cutId, assets } = made;
       let document = unwrap(
         setPart(made.document, { partId, settings: { oneAtATime: false, gainDb: -30, transposeCents: cents } }, env),
       );
-      const sliceIds = Object.keys(document.cuts[partId]!.slices);
+      const sliceIds = Object.keys(document.cuts[cutId]!.slices);
       const sound = { attackMs: 20, decayMs: 400, sustain: 0.5 };
-      document = unwrap(setSliceSound(document, { partId, sliceIds, sound }, env));
-      document = unwrap(copyPattern(document, { partId, patternId: HOME }, env));
+      document = unwrap(setZones(document, { partId, sliceIds, sound }, env));
+      document = unwrap(copyPattern(document, { partId, patternId: homeOf(document, partId) }, env));
       const patternId = document.parts[partId]!.activePatternId;
       for (let voice = 1; voice < MAX_VOICES; voice++) {
         document = unwrap(
-          placeEvent(document, { patternId, sliceId: sliceIds[0]!, positionTicks: voice, lengthTicks: 3000 }, env),
+          placeEvent(
+            document,
+            { patternId, zoneId: document.parts[partId]!.zoneOrder[0]!, positionTicks: voice, lengthTicks: 3000 },
+            env,
+          ),
         );
       }
       const renderer = new Renderer(RATE);
-      renderer.setPlan(compilePlan(document, assets, RATE));
+      renderer.setPlan(compilePlan(document, RATE, { assets: assets }));
       renderer.play();
       const block = new Float32Array(128);
       const other = new Float32Array(128);

@@ -1,15 +1,18 @@
 import { describe, expect, it } from 'vitest';
-import { setLoop, type PartSettings } from '#core/project/commands/parts.ts';
-import { setClick, setSwing, setTempo } from '#core/project/commands/song.ts';
+import { setLoop } from '#core/project/commands/parts.ts';
 import { countingEnv, loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { energy, entries, pitchHz, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
 import { burstLoop, eightStepLoop, firstDifference, sine } from '../../../tests/support/signals.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { addPart } from '../project/commands/parts.ts';
 import { foundSlices } from '../project/new-part.ts';
-import { compilePlan } from './compile-plan.ts';
-import { lengthRatio, partTempoBpm, renderAll, sourceFramesPerTick, wantedRenderings } from './follow.ts';
+import { compilePlan } from './plan/compile.ts';
+import { lengthRatio, cutTempoBpm } from '../queries/loops.ts';
+import { renderAll, sourceFramesPerTick, wantedRenderings } from './plan/renderings.ts';
+import { slotsOf } from '../params/row.ts';
+import { SONG_ROWS } from '../params/tables.ts';
 import { Renderer } from './renderer.ts';
+import { setSong, type PartSettings, tempoOf } from '../../../tests/support/edits.ts';
 
 const RATE = 44100;
 
@@ -32,8 +35,8 @@ describe('following by slices', () => {
     // A steady tone cut in two, half a second each, is to fill a second each.
     const tone: AudioData = { sampleRate: RATE, channels: [sine(330, 1)] };
     const made = loopProject(tone, [0, RATE / 2]);
-    made.document = unwrap(setTempo(made.document, { tempoBpm: 240 }, made.env));
-    const slow = made.document.tempoBpm / 2;
+    made.document = unwrap(setSong(made.document, { tempoBpm: 240 }));
+    const slow = tempoOf(made.document) / 2;
     const gap = (tail: 'ring' | 'fade' | 'leave') => {
       const out = play(planOf(set(made, { tail }, slow)), 2 * RATE);
       return [energy(out, 0.35 * RATE, 0.45 * RATE), energy(out, 0.6 * RATE, 0.9 * RATE)].map(
@@ -49,7 +52,7 @@ describe('following by slices', () => {
   it('lets both ring, or the next slice cut, when the song is faster', () => {
     // Cut in two seconds of 332 Hz: the second, half a second early, is in phase with the first.
     const made = loopProject({ sampleRate: RATE, channels: [sine(332, 2)] }, [0, RATE]);
-    const fast = made.document.tempoBpm * 2;
+    const fast = tempoOf(made.document) * 2;
     const cut = play(planOf(set(made, { oneAtATime: true }, fast)), RATE);
     const both = play(planOf(set(made, { oneAtATime: false }, fast)), RATE);
     const level = (out: Float32Array) => Math.max(...out.subarray(0.6 * RATE, 0.9 * RATE).map(Math.abs));
@@ -61,8 +64,8 @@ describe('following by stretching', () => {
   it('plays each slice as long as its place, with its pitch', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
     for (const factor of [0.7, 1.6]) {
-      const project = set(made, { follow: 'stretch' }, made.document.tempoBpm / factor);
-      expect(lengthRatio(project.document, project.document.parts[project.partId]!)).toBeCloseTo(factor, 9);
+      const project = set(made, { follow: 'stretch' }, tempoOf(made.document) / factor);
+      expect(lengthRatio(project.document, project.document.cuts[project.cutId]!)).toBeCloseTo(factor, 9);
       const frames = Math.round(2 * RATE * factor);
       const out = play(planOf(project), frames);
       // Zero crossings count the frequency; the whole place is filled to the end.
@@ -75,7 +78,7 @@ describe('following by stretching', () => {
 
   it('goes over to a new tempo while a slice sounds, at the same place of it, without a click', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
-    const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, made.document.tempoBpm / factor));
+    const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, tempoOf(made.document) / factor));
     const [first, second] = [at(1.2), at(1.5)];
     const out = play(first, 2 * RATE, 0, (renderer, frame) => {
       if (frame === 441 * 50) renderer.setPlan(second);
@@ -93,7 +96,7 @@ describe('following by stretching', () => {
   it('loses no level when a tone goes over to a new tempo', () => {
     for (const hz of [60, 196, 400]) {
       const made = loopProject({ sampleRate: RATE, channels: [sine(hz, 2)] }, [0]);
-      const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, made.document.tempoBpm / factor));
+      const at = (factor: number) => planOf(set(made, { follow: 'stretch' }, tempoOf(made.document) / factor));
       const before = at(1.2);
       const period = Math.round(RATE / hz);
       for (const [turnAt, factor] of [
@@ -153,8 +156,8 @@ describe('following by stretching', () => {
     // 88200 frames are a bar of 3840 ticks at 120 bpm: 22.97 frames a tick. At 60 bpm a tick lasts twice as long.
     const made = shortBursts();
     const pace = (settings: PartSettings, tempoBpm = 60) => {
-      const { document, partId } = set(made, settings, tempoBpm);
-      return sourceFramesPerTick(document, document.parts[partId]!) / (88_200 / 3840);
+      const { document, cutId } = set(made, settings, tempoBpm);
+      return sourceFramesPerTick(document, document.cuts[cutId]!) / (88_200 / 3840);
     };
     expect(pace({ follow: 'slices' })).toBeCloseTo(2, 9);
     expect(pace({ follow: 'slices', transposeCents: 1200 })).toBeCloseTo(4, 6);
@@ -168,15 +171,15 @@ describe('following by stretching', () => {
   it('wants nothing at its own tempo, and says where a ratio is beyond use', () => {
     const made = loopProject(eightStepLoop().audio, eightStepLoop().starts);
     const wants = (settings: PartSettings, tempoBpm: number) => {
-      const { document, partId } = set(made, settings, tempoBpm);
-      return wantedRenderings(document, document.parts[partId]!).length;
+      const { document, cutId } = set(made, settings, tempoBpm);
+      return wantedRenderings(document, document.cuts[cutId]!).length;
     };
     expect(wants({ follow: 'stretch' }, 120)).toBe(0);
     expect(wants({ follow: 'stretch' }, 100)).toBe(8);
     expect(wants({ follow: 'stretch' }, 400)).toBe(8);
     // Beyond it the slices' tails ring.
     const far = set(made, { follow: 'stretch' }, 25);
-    const specs = wantedRenderings(far.document, far.document.parts[far.partId]!);
+    const specs = wantedRenderings(far.document, far.document.cuts[far.cutId]!);
     expect(specs.map(({ fill }) => fill)).toEqual(new Array(8).fill('ring'));
     expect(wants({ follow: 'slices', tail: 'ring' }, 140)).toBe(0);
     expect(wants({ follow: 'slices', tail: 'ring' }, 100)).toBe(8);
@@ -186,20 +189,24 @@ describe('following by stretching', () => {
 
   it('plays another rendering of the slice, in the wanted pitch, until the new one is there', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
-    const old = set(made, { follow: 'stretch' }, made.document.tempoBpm / 1.2);
+    const old = set(made, { follow: 'stretch' }, tempoOf(made.document) / 1.2);
     const have = renderAll(old.document, old.assets);
-    const spec = wantedRenderings(old.document, old.document.parts[old.partId]!)[0]!;
-    const next = set(made, { follow: 'stretch', transposeCents: 1200 }, made.document.tempoBpm / 1.3);
-    const plan = compilePlan(next.document, next.assets, RATE, { find: () => have.find(spec) });
-    expect(plan.parts[0]!.slices[0]!.increment).toBeCloseTo(2, 9);
+    const spec = wantedRenderings(old.document, old.document.cuts[old.cutId]!)[0]!;
+    const next = set(made, { follow: 'stretch', transposeCents: 1200 }, tempoOf(made.document) / 1.3);
+    const plan = compilePlan(next.document, RATE, {
+      assets: next.assets,
+      renderings: { version: 1, find: () => have.find(spec) },
+    });
+    expect(plan.patch.zones[0]!.sound).toMatchObject({ tuneCents: 1200, isRendering: true });
+    expect(pitchHz(play(plan, RATE), 2_000, 40_000)).toBeCloseTo(800, -1);
   });
 });
 
 describe('following by speed, or not at all', () => {
   it('changes pitch and length together, at once when the tempo is turned', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
-    const project = set(made, { follow: 'speed' }, made.document.tempoBpm * 1.5);
-    const later = planOf(set(made, { follow: 'speed' }, made.document.tempoBpm * 1.25));
+    const project = set(made, { follow: 'speed' }, tempoOf(made.document) * 1.5);
+    const later = planOf(set(made, { follow: 'speed' }, tempoOf(made.document) * 1.25));
     const out = play(planOf(project), RATE, 0, (renderer, frame) => {
       if (frame === 441 * 50) renderer.setPlan(later);
     });
@@ -209,7 +216,7 @@ describe('following by speed, or not at all', () => {
 
   it('keeps its own tempo freely, whatever the song does', () => {
     const project = set(shortBursts(), { follow: 'none' }, 171);
-    expect(partTempoBpm(project.document, project.document.parts[project.partId]!)).toBeCloseTo(120, 9);
+    expect(cutTempoBpm(project.document, project.document.cuts[project.cutId]!)).toBeCloseTo(120, 9);
     const other = planOf(set(project, {}, 77));
     const out = play(planOf(project), 2 * RATE, 0, (renderer, frame) => {
       if (frame === 441 * 70) renderer.setPlan(other);
@@ -228,7 +235,7 @@ describe('the whole song', () => {
       if (index - starts.findLast((start) => start <= index)! > 1_500) audio.channels[0]![index] = 0;
     }
     const made = loopProject(audio, starts);
-    const document = unwrap(setSwing(made.document, { swingPercent: 66 }, made.env));
+    const document = unwrap(setSong(made.document, { swingPercent: 66 }));
     const heard = entries(play(planOf({ ...made, document: document }), RATE), 500);
     expect(heard[0]).toBeLessThanOrEqual(2);
     expect(Math.abs(heard[1]! - 11_025 * 0.66)).toBeLessThanOrEqual(3);
@@ -237,7 +244,7 @@ describe('the whole song', () => {
 
   it('is counted in with the click, bar by bar, before its first event', () => {
     const project = shortBursts();
-    const clicked = unwrap(setClick(project.document, { sound: 'block' }, project.env));
+    const clicked = unwrap(setSong(project.document, { clickSound: 'block' }));
     const plan = planOf({ ...project, document: clicked });
     const out = play(plan, 3 * RATE, -3840);
     const heard = entries(out);
@@ -265,11 +272,11 @@ describe('the whole song', () => {
     const audio = three.assets.get('source-a')!;
     const env = { ...countingEnv(), newId: () => `other-${Math.random()}` };
     const source = { id: 'source-b', name: 'b', sampleRate: RATE, channels: 1, frames: 88_200 };
-    const facts = three.document.cuts[three.partId]!.slices;
+    const facts = three.document.cuts[three.cutId]!.slices;
     const first = Object.values(facts)[0]!;
     const added = unwrap(
       addPart(
-        unwrap(setLoop(three.document, { partId: three.partId, loop: { bars: 3 } }, env)),
+        unwrap(setLoop(three.document, { cutId: three.cutId, loop: { bars: 3 } }, env)),
         {
           name: 'four',
           source,
@@ -283,14 +290,14 @@ describe('the whole song', () => {
     );
     const assets = new Map([...three.assets, ['source-b', audio]]);
     const renderer = new Renderer(RATE);
-    const plan = compilePlan(added, assets, RATE);
+    const plan = compilePlan(added, RATE, { assets: assets });
     renderer.setPlan(plan);
     renderer.play();
     const left = new Float32Array(4096);
     const right = new Float32Array(4096);
     // Ten minutes, with another tempo every 0.6 s; positions are read off against their closed form.
     let ticks = 0;
-    let tempo = plan.tempoBpm;
+    let tempo = tempoOf(added);
     for (let change = 0; change < 1_000; change++) {
       const frames = 26_460;
       for (let done = 0; done < frames; done += 4096) {
@@ -299,7 +306,7 @@ describe('the whole song', () => {
       }
       ticks += (frames / RATE) * (tempo / 60) * 960;
       tempo = 80 + ((change * 37) % 90);
-      renderer.setPlan({ ...plan, tempoBpm: tempo });
+      renderer.setValues([{ kind: 'song', id: '', slot: slotsOf(SONG_ROWS).tempoBpm, value: tempo }]);
     }
     expect(renderer.frame).toBe(26_460_000);
     expect(Math.abs(renderer.positionTicks - ticks)).toBeLessThan(1e-4);
@@ -307,9 +314,10 @@ describe('the whole song', () => {
     const common = Math.ceil(renderer.positionTicks / (12 * 3840)) * 12 * 3840;
     const wait = Math.round(((common - renderer.positionTicks) / 960) * (60 / tempo) * RATE);
     const starts: number[][] = [[], []];
+    const firsts = added.partOrder.map((partId) => added.parts[partId]!.zoneOrder[0]);
     const sounding = () => {
       const seen: number[] = [];
-      renderer.eachSounding((partIndex, sliceIndex) => sliceIndex === 0 && seen.push(partIndex));
+      renderer.eachSounding((_part, zoneId) => firsts.includes(zoneId) && seen.push(firsts.indexOf(zoneId)));
       return seen;
     };
     for (let at = 0; at < wait + 2; at++) {

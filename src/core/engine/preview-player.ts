@@ -1,54 +1,73 @@
-/** Plays a range of a source as it is, beside the song. */
-import type { PlanSlice, PlanSource } from './render-plan.ts';
-import { plainStart, Voice } from './voice.ts';
+/** Plays a range of a source as it is, beside the song; round and round, and with the click over it, when asked. */
+import { packValues } from '../params/row.ts';
+import { ZONE_ROWS } from '../params/tables.ts';
+import { Click } from './click.ts';
+import type { PlanSource, ZoneFragment } from './plan/fragments.ts';
+import { plainStart, Voice } from './voice/voice.ts';
+import { ZoneState } from './zone-state.ts';
 
-/** Fade at ends that are not the source's own, in frames. */
+/** Fade at ends that are not the source's own, and of a preview that another one replaces, in frames. */
 const EDGE_FADE_FRAMES = 64;
+const REPLACE_FADE_FRAMES = 128;
 
-const AS_IT_IS = plainStart();
+/** The click over a looping range: so many beats in it, the first of each bar higher. */
+export interface PreviewClick {
+  beats: number;
+  beatsABar: number;
+  /** Place in CLICK_SOUNDS. */
+  sound: number;
+  gain: number;
+}
 
 export class PreviewPlayer {
-  private readonly sampleRate: number;
-  private readonly voice = new Voice();
-  private loop: { source: PlanSource; slice: PlanSlice } | null = null;
+  private voice = new Voice();
+  private leaving = new Voice();
+  private readonly click: Click;
+  private zone: ZoneState | null = null;
+  private isLooping = false;
+  private clickSettings: PreviewClick | null = null;
+  private nextBeat = 0;
+  /** Output frames since the round began, and what a round lasts. */
+  private roundAt = 0;
+  private roundFrames = 0;
 
-  constructor(sampleRate: number) {
-    this.sampleRate = sampleRate;
+  constructor(private readonly sampleRate: number) {
+    this.click = new Click(sampleRate);
   }
 
   /**
-   * Begins a range, once or round and round; one that runs is replaced. Nothing sounds for an empty range.
+   * Begins a range, once or round and round; one that runs is faded out. Nothing sounds for an empty range.
    * @param endFrame the source's end when beyond it
    */
-  start(source: PlanSource, startFrame: number, endFrame: number, looping: boolean): void {
+  start(
+    source: PlanSource,
+    startFrame: number,
+    endFrame: number,
+    isLooping: boolean,
+    click: PreviewClick | null = null,
+  ): void {
     const end = Math.min(endFrame, source.channels[0]?.length ?? 0);
-    this.loop = null;
+    this.stop(REPLACE_FADE_FRAMES);
     if (startFrame >= end) return;
-    const slice: PlanSlice = {
-      id: '',
-      sourceIndex: -1,
-      isRendering: false,
-      shownStart: startFrame,
-      shownEnd: end,
-      startFrame,
-      endFrame: end,
-      naturalEndFrame: end,
-      hasRest: false,
-      gainLeft: 1,
-      gainRight: 1,
-      increment: source.sampleRate / this.sampleRate,
-      reverse: false,
-      held: false,
-      envelope: { attackFrames: 0, decayFrames: 0, sustain: 1, releaseFrames: 1 },
-      endFadeFrames: EDGE_FADE_FRAMES,
-      startFadeFrames: startFrame > 0 ? EDGE_FADE_FRAMES : 0,
-    };
-    this.voice.start(source, slice, -1, -1, AS_IT_IS, 0);
-    if (looping) this.loop = { source, slice };
+    [this.voice, this.leaving] = [this.leaving, this.voice];
+    this.zone = rangeZone(source, startFrame, end);
+    this.isLooping = isLooping;
+    this.clickSettings = click;
+    this.roundFrames = Math.max(1, Math.floor((end - startFrame) / (source.sampleRate / this.sampleRate)));
+    this.begin();
+  }
+
+  private begin(): void {
+    const fade = { ...AS_IT_IS, stopFadeFrames: EDGE_FADE_FRAMES, sampleRate: this.sampleRate };
+    this.voice.start(this.zone!, null, fade, 0);
+    this.roundAt = 0;
+    this.nextBeat = 0;
   }
 
   stop(fadeFrames: number): void {
-    this.loop = null;
+    this.isLooping = false;
+    this.clickSettings = null;
+    this.click.stop();
     if (this.voice.active) this.voice.stop(fadeFrames);
   }
 
@@ -62,14 +81,63 @@ export class PreviewPlayer {
   }
 
   /** Adds `count` frames to the outputs; a loop starts anew on the very frame after its last. */
-  render(left: Float32Array, right: Float32Array, offset: number, count: number): void {
-    const { voice, loop } = this;
-    let done = 0;
-    while (done < count && voice.active) {
-      const run = Math.max(1, Math.min(count - done, voice.remainingFrames));
-      voice.render(left, right, offset + done, run);
+  render(left: Float32Array, right: Float32Array, offset: number, count: number, frame: number): void {
+    if (this.leaving.active) this.leaving.render(left, right, offset, count, frame);
+    for (let done = 0; done < count && this.voice.active;) {
+      if (this.clickSettings) this.startBeat(this.clickSettings);
+      const run = Math.max(1, Math.min(count - done, this.voice.remainingFrames, this.framesToBeat()));
+      this.voice.render(left, right, offset + done, run, frame + done);
+      if (this.clickSettings) this.click.render(left, right, offset + done, run, this.clickSettings.gain);
       done += run;
-      if (!voice.active && loop) voice.start(loop.source, loop.slice, -1, -1, AS_IT_IS, 0);
+      this.roundAt += run;
+      if (!this.voice.active && this.isLooping) this.begin();
     }
   }
+
+  private beatFrame(beat: number): number {
+    return Math.round((beat * this.roundFrames) / this.clickSettings!.beats);
+  }
+
+  private startBeat({ beats, beatsABar, sound }: PreviewClick): void {
+    if (this.nextBeat >= beats || this.beatFrame(this.nextBeat) > this.roundAt) return;
+    this.click.start(sound, this.nextBeat % beatsABar === 0);
+    this.nextBeat++;
+  }
+
+  private framesToBeat(): number {
+    if (!this.clickSettings || this.nextBeat >= this.clickSettings.beats) return Infinity;
+    return this.beatFrame(this.nextBeat) - this.roundAt;
+  }
+}
+
+const AS_IT_IS = { ...plainStart(), origin: 'preview' as const };
+
+/** A zone that plays a range as it is. */
+function rangeZone(source: PlanSource, startFrame: number, endFrame: number): ZoneState {
+  const sound = {
+    sourceId: source.id,
+    isRendering: false,
+    isTransposed: true,
+    startFrame,
+    endFrame,
+    naturalEndFrame: endFrame,
+    hasRemainder: false,
+    tuneCents: 0,
+  };
+  const fragment: ZoneFragment = {
+    id: '',
+    partId: '',
+    lowKey: -1,
+    highKey: -1,
+    rootKey: -1,
+    follow: 'none',
+    tail: 'leave',
+    loopTempoBpm: 0,
+    sliceStartFrame: startFrame,
+    sliceEndFrame: endFrame,
+    sound,
+    modulators: [],
+    values: packValues(ZONE_ROWS, {}),
+  };
+  return new ZoneState(fragment, new Map([[source.id, source]]));
 }

@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest';
 import type { LoopProject } from '../../../tests/support/documents.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { energy, planOf, play, set } from '../../../tests/support/playing.ts';
+import { homeOf, tempoOf } from '../../../tests/support/edits.ts';
 import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import type { CommandResult } from '../project/commands/command.ts';
 import { moveEvents, removeEvents, resizeEvents } from '../project/commands/events.ts';
 import { setLoop } from '../project/commands/parts.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
-import { orderedEvents } from '../patterns/home.ts';
-import { HOME } from '../project/schema.ts';
+import { orderedEvents } from '../queries/patterns.ts';
 import { framesPerTick } from '../units/time.ts';
 
 const RATE = 44100;
@@ -20,8 +20,8 @@ const step = Math.round(8_000 * RATIO);
 const made = loopProject(burstLoop(48_000, starts, RATE, 1), starts);
 
 function faster(): LoopProject {
-  const { partId, env } = made;
-  const document = unwrap(setLoop(made.document, { partId, loop: { beatsPerBar: 1.5 } }, env));
+  const { cutId, env } = made;
+  const document = unwrap(setLoop(made.document, { cutId, loop: { beatsPerBar: 1.5 } }, env));
   const tempoBpm = (1.5 * 60 * RATE) / 48_000 / RATIO;
   return set({ ...made, document }, { follow: 'stretch' }, tempoBpm);
 }
@@ -30,7 +30,7 @@ function faster(): LoopProject {
 function changed(change: (project: LoopProject, patternId: string, eventIds: string[]) => CommandResult): LoopProject {
   const project = faster();
   const { partId, env } = project;
-  const document = unwrap(copyPattern(project.document, { partId, patternId: HOME }, env));
+  const document = unwrap(copyPattern(project.document, { partId, patternId: homeOf(project.document, partId) }, env));
   const patternId = document.parts[partId]!.activePatternId;
   const eventIds = orderedEvents(document.patterns[patternId]!.events).map(({ id }) => id);
   return { ...project, document: unwrap(change({ ...project, document }, patternId, eventIds)) };
@@ -45,7 +45,7 @@ describe('the rest of a slice that is stretched shorter', () => {
     const project = faster();
     const out = play(planOf(project), 6 * step);
     // The same bursts begun at the new places: nothing is cut off in it.
-    const places = starts.map((_, index) => Math.round(index * 240 * framesPerTick(project.document.tempoBpm, RATE)));
+    const places = starts.map((_, index) => Math.round(index * 240 * framesPerTick(tempoOf(project.document), RATE)));
     const ideal = burstLoop(6 * step, places, RATE, 1).channels[0]!;
     const difference = out.map((value, i) => value - ideal[i]!);
     // A slice that begins loud is faded in within 31 frames.
@@ -111,7 +111,7 @@ describe('both ring', () => {
     for (const sampleRate of [22_050, 44_100, 96_000]) {
       const tone = { sampleRate, channels: [sine(332, 2, sampleRate)] };
       const project = loopProject(tone, [0, sampleRate]);
-      const fast = project.document.tempoBpm * 2;
+      const fast = tempoOf(project.document) * 2;
       const level = (oneAtATime: boolean) =>
         Math.max(...play(planOf(set(project, { oneAtATime }, fast)), RATE).subarray(0.6 * RATE, 0.9 * RATE));
       expect(level(false)).toBeGreaterThan(1.2 * level(true));

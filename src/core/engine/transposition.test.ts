@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
-import { energy, pitchHz, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
+import { homeOf } from '../../../tests/support/edits.ts';
+import { energy, LiveSong, pitchHz, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
 import { firstDifference, sine } from '../../../tests/support/signals.ts';
+import { duplicatePart } from '../project/commands/parts.ts';
 import { removeEvents } from '../project/commands/events.ts';
-import { copyPattern, eventsOf } from '../project/commands/patterns.ts';
-import { HOME } from '../project/schema.ts';
-import { compilePlan } from './compile-plan.ts';
-import { renderAll, renderingsInOrder } from './follow.ts';
+import { copyPattern } from '../project/commands/patterns.ts';
+import { eventsOf } from '../queries/patterns.ts';
+import { compilePlan } from './plan/compile.ts';
+import { renderAll, renderingsInOrder } from './plan/renderings.ts';
 
 const RATE = 44100;
 
@@ -31,7 +33,10 @@ describe('transposition', () => {
     const before = planOf(fifth);
     const octave = set(fifth, { transposeCents: 1200 });
     // Only the fifth is there yet: until the octave is, the engine would play the fifth faster.
-    const meanwhile = compilePlan(octave.document, octave.assets, RATE, renderAll(fifth.document, fifth.assets));
+    const meanwhile = compilePlan(octave.document, RATE, {
+      assets: octave.assets,
+      renderings: renderAll(fifth.document, fifth.assets),
+    });
     const undisturbed = play(before, bar + RATE);
     const out = play(before, bar + RATE, 0, (renderer, frame) => {
       if (frame === 441 * 50) renderer.setPlan(meanwhile);
@@ -40,6 +45,20 @@ describe('transposition', () => {
     expect(firstDifference(out, undisturbed)).toBeGreaterThanOrEqual(bar);
     expect(firstDifference(out, undisturbed)).toBeLessThan(bar + 20);
     expect(pitchHz(out, bar + 2_000, bar + 20_000)).toBeCloseTo(800, -1);
+  });
+
+  it('that waits holds back what a single edit sends, values and samples together', () => {
+    const before = set(made, { follow: 'stretch', transposeAt: 'bar' }, 100);
+    const after = set(before, { transposeCents: -500 });
+    const song = new LiveSong(before.document, before.assets);
+    song.renderer.play(0);
+    const barFrames = 2.4 * RATE;
+    const early = song.next(441 * 60);
+    song.edit(after.document);
+    const out = new Float32Array([...early, ...song.next(barFrames + RATE - early.length)]);
+    const undisturbed = play(planOf(before), barFrames + RATE);
+    expect(firstDifference(out, undisturbed)).toBeGreaterThanOrEqual(barFrames);
+    expect(pitchHz(out, barFrames + 4_000, barFrames + 20_000)).toBeCloseTo(400 * 2 ** (-5 / 12), -1);
   });
 
   it('that waits is forgotten when it is taken back, and does not hold up a change of level', () => {
@@ -70,19 +89,17 @@ describe('what is to be rendered', () => {
   it('leaves what no pattern plays, and parts that are silenced, for later', () => {
     const project = set(shortBursts(), { follow: 'stretch' }, 90);
     const { partId } = project;
-    const copied = unwrap(copyPattern(project.document, { partId, patternId: HOME }, project.env));
+    const copied = unwrap(
+      copyPattern(project.document, { partId, patternId: homeOf(project.document, partId) }, project.env),
+    );
     const patternId = copied.parts[partId]!.activePatternId;
-    const early = eventsOf(copied, partId, patternId).filter((event) => event.positionTicks < 6 * 480);
+    const early = eventsOf(copied, patternId).filter((event) => event.positionTicks < 6 * 480);
     const eventIds = early.map((event) => event.id);
     const document = unwrap(removeEvents(copied, { patternId, eventIds }, project.env));
     expect(renderingsInOrder(document, 0).map((spec) => spec.startFrame / 11_025)).toEqual([6, 7, 0, 1, 2, 3, 4, 5]);
-    const muted = set(project, { muted: true }).document.parts[partId]!;
-    const both = {
-      ...document,
-      partOrder: ['silent', partId],
-      parts: { ...document.parts, silent: { ...muted, id: 'silent', transposeCents: 100 } },
-      cuts: { ...document.cuts, silent: document.cuts[partId]! },
-    };
+    const copies = unwrap(duplicatePart(document, { partId }, project.env));
+    const [, second] = copies.partOrder;
+    const both = set({ ...project, document: copies, partId: second! }, { muted: true, transposeCents: 100 }).document;
     expect(renderingsInOrder(both, 0).map((spec) => spec.transposeCents)).toEqual([
       ...Array<number>(8).fill(0),
       ...Array<number>(8).fill(100),

@@ -5,10 +5,11 @@
 import type { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
-import { splitFlacFrames } from './flac-frames.ts';
-import { isWav, readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
-
-export type SoundFormat = 'wav' | 'flac' | 'mp3' | 'ogg' | 'aiff';
+import { announcedSamples } from './announced-length.ts';
+import { flacLayout, splitFlacFrames } from './flac-frames.ts';
+import { mendLevels, NOTHING_MENDED, type MendedLevels } from './mend-levels.ts';
+import { sniffFormat, type SoundFormat } from './sniff-format.ts';
+import { readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
 
 export interface DecodedFile {
   format: SoundFormat;
@@ -17,33 +18,21 @@ export interface DecodedFile {
   cues: CuePoint[];
   /** Sampler loops found in the file (WAV only). */
   loops: SamplerLoop[];
-  /** Samples that were not numbers and are now 0. */
-  mendedSamples: number;
+  /** What was brought into range; integer formats need none of it. */
+  mended: MendedLevels;
 }
 
 /** Rates that are taken in, in frames a second. */
 export const MIN_SAMPLE_RATE = 8000;
 export const MAX_SAMPLE_RATE = 192000;
-/** Largest sound taken in, in samples over all channels: about 50 minutes of stereo at 44.1 kHz. */
-export const MAX_SAMPLES = 268_435_456;
+/**
+ * Largest sound taken in, in samples over all channels: 20 minutes of stereo at 44.1 kHz. Decoding, reading and keeping
+ * a sound takes up to 18 bytes a sample at its peak, so an import stays under 2 GB.
+ */
+export const MAX_SAMPLES = 106_000_000;
+const FORMAT_WORDS: Record<SoundFormat, string> = { wav: 'WAV', flac: 'FLAC', mp3: 'MP3', ogg: 'Ogg', aiff: 'AIFF' };
 /** Peaks below -90 dB of full scale count as silence. */
 const SILENCE_PEAK = 10 ** (-90 / 20);
-
-/** Names the format from the first bytes; null when it is none of ours. */
-export function sniffFormat(bytes: Uint8Array): SoundFormat | null {
-  const text = (at: number, length: number) => String.fromCharCode(...bytes.subarray(at, at + length));
-  if (isWav(bytes)) return 'wav';
-  if (text(0, 4) === 'fLaC') return 'flac';
-  if (text(0, 4) === 'OggS') return 'ogg';
-  if (text(0, 4) === 'FORM' && (text(8, 4) === 'AIFF' || text(8, 4) === 'AIFC')) return 'aiff';
-  if (text(0, 3) === 'ID3') {
-    // A tag may also stand before FLAC frames: look behind it (ID3v2, section 3.1: size in four 7-bit bytes).
-    const size = [6, 7, 8, 9].reduce((sum, at) => sum * 128 + (bytes[at] ?? 0), 0);
-    return text(10 + size, 4) === 'fLaC' ? 'flac' : 'mp3';
-  }
-  if (bytes[0] === 0xff && ((bytes[1] ?? 0) & 0xe6) === 0xe2) return 'mp3';
-  return null;
-}
 
 /**
  * Decodes a whole file to one or two channels; of more channels the first two are kept.
@@ -53,17 +42,32 @@ export async function decodeSoundFile(bytes: Uint8Array): Promise<DecodedFile> {
   if (bytes.length === 0) throw new AppError('format.empty', 'the file is empty');
   const format = sniffFormat(bytes);
   if (!format) throw new AppError('format.unknown', 'this is not a WAV, FLAC, MP3, Ogg or AIFF file');
+  // What the file says of its length comes first: a small file may hold hours.
+  if (announcedSamples(bytes, format) > MAX_SAMPLES) throw tooLong();
   let decoded: Decoded;
   try {
     decoded = await decoders[format](bytes);
   } catch (error) {
     if (error instanceof AppError) throw error;
-    throw new AppError('format.broken', error instanceof Error ? error.message : String(error), { format });
+    throw damaged(format, error);
   }
   const audio: AudioData = { sampleRate: decoded.audio.sampleRate, channels: decoded.audio.channels.slice(0, 2) };
-  const mendedSamples = decoded.isInteger ? 0 : mendNonNumbers(audio);
+  const mended = decoded.isInteger ? NOTHING_MENDED : mendLevels(audio);
   assertUsable(audio, format);
-  return { format, audio, cues: decoded.cues ?? [], loops: decoded.loops ?? [], mendedSamples };
+  return { format, audio, cues: decoded.cues ?? [], loops: decoded.loops ?? [], mended };
+}
+
+function tooLong(): AppError {
+  return new AppError('format.too-large', 'the sound is too long', { maxSamples: MAX_SAMPLES });
+}
+
+/** The decoders' own messages are for their authors: they go into the details. */
+function damaged(format: SoundFormat, error: unknown): AppError {
+  const reason = error instanceof Error ? error.message : String(error);
+  return new AppError('format.broken', `the ${FORMAT_WORDS[format]} data is damaged and cannot be decoded`, {
+    format,
+    reason,
+  });
 }
 
 function assertUsable(audio: AudioData, format: SoundFormat): void {
@@ -73,7 +77,7 @@ function assertUsable(audio: AudioData, format: SoundFormat): void {
     throw new AppError('format.broken', `a sample rate of ${audio.sampleRate} Hz is outside 8 to 192 kHz`, { format });
   }
   if (frames * audio.channels.length > MAX_SAMPLES) {
-    throw new AppError('format.too-large', 'the sound is too long', { maxSamples: MAX_SAMPLES });
+    throw tooLong();
   }
   if (!isAudible(audio)) throw new AppError('format.silent', 'the file holds only silence', { format });
 }
@@ -81,23 +85,6 @@ function assertUsable(audio: AudioData, format: SoundFormat): void {
 /** Is any sample loud enough to be heard? Stops at the first. */
 function isAudible(audio: AudioData): boolean {
   return audio.channels.some((channel) => channel.some((sample) => sample > SILENCE_PEAK || sample < -SILENCE_PEAK));
-}
-
-function mendNonNumbers(audio: AudioData): number {
-  let mended = 0;
-  for (const channel of audio.channels) {
-    // One sum tells whether there is anything to mend: what is no number, or infinite, makes the sum so, too.
-    let sum = 0;
-    for (let i = 0; i < channel.length; i++) sum += channel[i]!;
-    if (Number.isFinite(sum)) continue;
-    for (let i = 0; i < channel.length; i++) {
-      if (!Number.isFinite(channel[i]!)) {
-        channel[i] = 0;
-        mended++;
-      }
-    }
-  }
-  return mended;
 }
 
 /** The part that the decoders of compressed formats have in common. */
@@ -109,9 +96,7 @@ interface CompressedResult {
 }
 
 function fromCompressed(result: CompressedResult): { audio: AudioData } {
-  if (result.samplesDecoded === 0) {
-    throw new AppError('format.broken', result.errors[0]?.message ?? 'no frame of sound could be decoded');
-  }
+  if (result.samplesDecoded === 0) throw new Error(result.errors[0]?.message ?? 'no frame of sound');
   return { audio: { sampleRate: result.sampleRate, channels: result.channelData } };
 }
 
@@ -131,6 +116,7 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
     await decoder.ready;
     try {
       const split = splitFlacFrames(bytes);
+      if (split && split.totalFrames * Math.min(2, flacLayout(bytes)!.channels) > MAX_SAMPLES) throw tooLong();
       let result = split && (await decoder.decodeFrames(split.frames));
       await decoder.reset();
       // Where frames are missing or broken, the library looks for what can be saved.

@@ -23,7 +23,7 @@ const MIN_FRAME_BYTES = 10;
  * @returns null where the stream is not a plain, whole one: the decoder has to find its own way then
  */
 export function splitFlacFrames(bytes: Uint8Array): FlacFrames | null {
-  const layout = streamLayout(bytes);
+  const layout = flacLayout(bytes);
   if (!layout) return null;
   const frames: Uint8Array[] = [];
   let at = layout.soundStart;
@@ -51,18 +51,19 @@ export function splitFlacFrames(bytes: Uint8Array): FlacFrames | null {
 }
 
 /** Reads the metadata blocks (RFC 9639, sections 8.1 and 8.2). Length 0: the file does not say. */
-function streamLayout(bytes: Uint8Array): { totalFrames: number; soundStart: number } | null {
+export function flacLayout(bytes: Uint8Array): { totalFrames: number; channels: number; soundStart: number } | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let at = 0;
   while (at + 4 < bytes.length && view.getUint32(at) !== 0x664c6143) at++;
   at += 4;
   if (at + 38 > bytes.length) return null;
   const totalFrames = (bytes[at + 17]! & 0x0f) * 2 ** 32 + view.getUint32(at + 18);
+  const channels = ((bytes[at + 16]! >> 1) & 0x07) + 1;
   for (let isLast = false; !isLast && at + 4 <= bytes.length;) {
     isLast = (bytes[at]! & 0x80) !== 0;
     at += 4 + (view.getUint32(at) & 0xffffff);
   }
-  return { totalFrames, soundStart: at };
+  return { totalFrames, channels, soundStart: at };
 }
 
 /** Reads a frame's header; null where none stands. */

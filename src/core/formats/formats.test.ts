@@ -4,7 +4,8 @@ import { fixtureBytes } from '../../../tests/support/fixtures.ts';
 import { firstDifference, sine } from '../../../tests/support/signals.ts';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
-import { decodeSoundFile, sniffFormat } from './decode.ts';
+import { decodeSoundFile } from './decode.ts';
+import { sniffFormat } from './sniff-format.ts';
 import { readWav } from './wav-read.ts';
 import { losslessEncoding, writeWav, type WavEncoding } from './wav-write.ts';
 
@@ -185,7 +186,7 @@ describe('decoding by what the bytes say', () => {
       { encoding: 'float32' },
     );
     const decoded = await decodeSoundFile(bytes);
-    expect(decoded.mendedSamples).toBe(2);
+    expect(decoded.mended.nonNumbers).toBe(2);
     expect([...decoded.audio.channels[0]!]).toEqual([0.5, 0, 0, 0.25]);
   });
 

@@ -49,6 +49,42 @@ export function readWav(bytes: Uint8Array): WavFile {
   if (!isWav(bytes)) throw new AppError('format.broken', 'no RIFF/WAVE header');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const chunks = listChunks(bytes, view, 12, bytes.byteLength);
+  const { formatTag, channelCount, sampleRate, bitsPerSample, frames, dataStart } = layoutOf(view, chunks);
+  const bytesPerSample = Math.ceil(bitsPerSample / 8);
+  const frameBytes = bytesPerSample * channelCount;
+  const readSample = sampleReader(view, formatTag === FORMAT_FLOAT, bitsPerSample)!;
+
+  const channels = Array.from({ length: channelCount }, () => new Float32Array(frames));
+  channels.forEach((channel, index) => {
+    let at = dataStart + index * bytesPerSample;
+    for (let i = 0; i < frames; i++, at += frameBytes) channel[i] = readSample(at);
+  });
+  return {
+    audio: { sampleRate, channels },
+    bitsPerSample,
+    isFloat: formatTag === FORMAT_FLOAT,
+    cues: readCues(bytes, view, chunks).filter((cue) => cue.frame < frames),
+    loops: readSamplerLoops(view, chunks).filter((loop) => loop.startFrame < loop.endFrame && loop.endFrame <= frames),
+  };
+}
+
+/**
+ * What a WAVE file holds, told from its beginning alone: for audio that arrives piece by piece.
+ * @param head the first bytes, up to the data chunk at least
+ * @param byteLength length of the whole file
+ * @throws AppError as {@link readWav} does
+ */
+export function readWavLayout(
+  head: Uint8Array,
+  byteLength: number,
+): { sampleRate: number; channels: number; frames: number } {
+  if (!isWav(head)) throw new AppError('format.broken', 'no RIFF/WAVE header');
+  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
+  const { sampleRate, channelCount, frames } = layoutOf(view, listChunks(head, view, 12, byteLength));
+  return { sampleRate, channels: channelCount, frames };
+}
+
+function layoutOf(view: DataView, chunks: readonly Chunk[]) {
   const fmt = chunks.find((chunk) => chunk.id === 'fmt ');
   const data = chunks.find((chunk) => chunk.id === 'data');
   if (!fmt || fmt.size < 16) throw new AppError('format.broken', 'the file has no format chunk');
@@ -64,27 +100,12 @@ export function readWav(bytes: Uint8Array): WavFile {
       encoding: formatTag,
     });
   }
-  const bytesPerSample = Math.ceil(bitsPerSample / 8);
-  const readSample = sampleReader(view, formatTag === FORMAT_FLOAT, bitsPerSample);
-  if (channelCount < 1 || !readSample) {
+  if (channelCount < 1 || !sampleReader(view, formatTag === FORMAT_FLOAT, bitsPerSample)) {
     throw new AppError('format.broken', `${channelCount} channels of ${bitsPerSample} bits cannot be read`);
   }
-  const frameBytes = bytesPerSample * channelCount;
-  const frames = Math.floor(data.size / frameBytes);
+  const frames = Math.floor(data.size / (Math.ceil(bitsPerSample / 8) * channelCount));
   if (frames === 0) throw new AppError('format.empty', 'the file holds no sound');
-
-  const channels = Array.from({ length: channelCount }, () => new Float32Array(frames));
-  channels.forEach((channel, index) => {
-    let at = data.start + index * bytesPerSample;
-    for (let i = 0; i < frames; i++, at += frameBytes) channel[i] = readSample(at);
-  });
-  return {
-    audio: { sampleRate, channels },
-    bitsPerSample,
-    isFloat: formatTag === FORMAT_FLOAT,
-    cues: readCues(bytes, view, chunks).filter((cue) => cue.frame < frames),
-    loops: readSamplerLoops(view, chunks).filter((loop) => loop.startFrame < loop.endFrame && loop.endFrame <= frames),
-  };
+  return { formatTag, channelCount, sampleRate, bitsPerSample, frames, dataStart: data.start };
 }
 
 function sampleReader(view: DataView, isFloat: boolean, bits: number): ((at: number) => number) | null {
@@ -101,7 +122,7 @@ function sampleReader(view: DataView, isFloat: boolean, bits: number): ((at: num
 function listChunks(bytes: Uint8Array, view: DataView, from: number, to: number): Chunk[] {
   const chunks: Chunk[] = [];
   let at = from;
-  while (at + 8 <= to) {
+  while (at + 8 <= Math.min(to, bytes.byteLength)) {
     const id = fourCc(bytes, at);
     const size = Math.min(view.getUint32(at + 4, true), to - at - 8);
     chunks.push({ id, start: at + 8, size });

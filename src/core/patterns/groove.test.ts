@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { loopProject } from '../../../tests/support/documents.ts';
 import { burstLoop } from '../../../tests/support/signals.ts';
 import { buildPeaks } from '../dsp/peaks.ts';
-import { slicesOfPart } from '../project/cuts.ts';
 import { grooveOfLoop, grooveWords, liftGroove } from './groove.ts';
+import { slicesOfPart } from '../../../tests/support/edits.ts';
 
 describe('a groove lifted out of events', () => {
   const groove = liftGroove(
@@ -42,9 +42,15 @@ describe('a groove lifted out of a loop', () => {
     // The second slice is half as loud as the others.
     const [channel] = audio.channels as [Float32Array];
     for (let i = starts[1]!; i < starts[2]!; i++) channel[i]! /= 2;
-    const { document, partId } = loopProject(audio, starts);
+    const { document, partId, cutId } = loopProject(audio, starts);
     const part = document.parts[partId]!;
-    const { steps } = grooveOfLoop(slicesOfPart(document, part), part.loop, buildPeaks(audio), RATE, 'beats');
+    const { steps } = grooveOfLoop(
+      slicesOfPart(document, part),
+      document.cuts[cutId]!.loop!,
+      buildPeaks(audio),
+      RATE,
+      'beats',
+    );
     expect(steps).toHaveLength(16);
     expect(steps.map(({ shift }) => Math.round(shift * 100) / 100)).toEqual([
       0, 0, 0, 0, 0, 0, 0, 0, 0.25, 0, 0, 0, 0, 0, 0, 0,

@@ -1,10 +1,11 @@
 /** The groove of a loop: how late and how loud its steps are. */
 import type { PeakPyramid } from '../dsp/peaks.ts';
 import { peakBetween } from '../dsp/peaks.ts';
-import type { PlacedSlice } from '../project/cuts.ts';
+import type { PlacedSlice } from '../queries/slices.ts';
 import type { Groove, Loop } from '../project/schema.ts';
-import { homePattern } from './home.ts';
-import { FEEL_STEP_TICKS } from './timing.ts';
+import { loopLengthTicks } from '../queries/loops.ts';
+import { homeEvents } from './home.ts';
+import { FEEL_STEP_TICKS } from '../engine/sequence/timing.ts';
 
 /** The accent of a slice is the loudest moment of its first part, in seconds. */
 const ACCENT_SECONDS = 0.08;
@@ -24,8 +25,11 @@ export function grooveOfLoop(
       peakBetween(peaks, startFrame, Math.min(endFrame, startFrame + accentFrames)),
     ]),
   );
-  const { events, lengthTicks } = homePattern(placed, loop);
-  const heard = events.map(({ positionTicks, sliceId }) => ({ positionTicks, level: levels.get(sliceId)! }));
+  const lengthTicks = loopLengthTicks(loop);
+  const heard = homeEvents(placed, loop, lengthTicks).map(({ positionTicks, sliceId }) => ({
+    positionTicks,
+    level: levels.get(sliceId)!,
+  }));
   return liftGroove(heard, lengthTicks, name);
 }
 

@@ -1,32 +1,27 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import type { PatternEvent } from '../project/schema.ts';
-import { slicesOfPart } from '../project/cuts.ts';
 import { loopProject } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { dealEvents } from './deal.ts';
 import { gridLineBefore, GRID_CHOICES, nearestStepFrame, snapToGrid } from './grid.ts';
-import { homePattern } from './home.ts';
+import { eventsOf, patternLengthTicks } from '../queries/patterns.ts';
 
 function events(count: number, heldEvery = 0): PatternEvent[] {
   return Array.from({ length: count }, (_, i) => ({
     id: `e${i}`,
-    sliceId: `s${i}`,
+    zoneId: `s${i}`,
     positionTicks: i * 240,
     lengthTicks: 240,
-    velocity: 1,
-    reverse: false,
-    repeats: 1,
-    held: heldEvery > 0 && i % heldEvery === 0,
+    values: heldEvery > 0 && i % heldEvery === 0 ? { hold: true } : {},
   }));
 }
 
 describe('home pattern', () => {
   it('puts every slice on its own musical moment', () => {
     const { audio, starts } = eightStepLoop();
-    const { document, partId } = loopProject(audio, starts);
-    const part = document.parts[partId]!;
-    const home = homePattern(slicesOfPart(document, part), part.loop);
+    const { document, home: homeId } = loopProject(audio, starts);
+    const home = { events: eventsOf(document, homeId), lengthTicks: patternLengthTicks(document, homeId) };
     expect(home.lengthTicks).toBe(3840);
     expect(home.events.map((event) => event.positionTicks)).toEqual([0, 480, 960, 1440, 1920, 2400, 2880, 3360]);
     expect(home.events.every((event) => Math.abs(event.lengthTicks - 480) < 1e-9)).toBe(true);
@@ -84,13 +79,13 @@ describe('dealing', () => {
         (seed, reachPercent, count, heldEvery) => {
           const before = events(count, heldEvery);
           const after = dealEvents(before, { seed, reachPercent });
-          const free = before.filter((event) => !event.held).length;
-          const changed = after.filter((event, i) => event.sliceId !== before[i]!.sliceId);
-          expect(after.map(({ sliceId: _sliceId, ...rest }) => rest)).toEqual(
-            before.map(({ sliceId: _sliceId, ...rest }) => rest),
+          const free = before.filter((event) => !event.values.hold).length;
+          const changed = after.filter((event, i) => event.zoneId !== before[i]!.zoneId);
+          expect(after.map(({ zoneId: _zoneId, ...rest }) => rest)).toEqual(
+            before.map(({ zoneId: _zoneId, ...rest }) => rest),
           );
-          expect(after.map((event) => event.sliceId).sort()).toEqual(before.map((event) => event.sliceId).sort());
-          expect(after.filter((event, i) => event.held && event.sliceId !== before[i]!.sliceId)).toEqual([]);
+          expect(after.map((event) => event.zoneId).sort()).toEqual(before.map((event) => event.zoneId).sort());
+          expect(after.filter((event, i) => event.values.hold && event.zoneId !== before[i]!.zoneId)).toEqual([]);
           expect(changed.length).toBeLessThanOrEqual(
             reachPercent === 0 ? 0 : Math.max(2, Math.round((free * reachPercent) / 100)),
           );
@@ -103,7 +98,7 @@ describe('dealing', () => {
     for (let seed = 1; seed < 200; seed++) {
       const before = events(16);
       const after = dealEvents(before, { seed, reachPercent: 100 });
-      expect(after.every((event, i) => event.sliceId !== before[i]!.sliceId)).toBe(true);
+      expect(after.every((event, i) => event.zoneId !== before[i]!.zoneId)).toBe(true);
     }
   });
 });

@@ -1,88 +1,49 @@
-/** New documents and the settings that new things start with. */
-import {
-  HOME,
-  SCHEMA_VERSION,
-  type Cut,
-  type Loop,
-  type Part,
-  type ProjectDocument,
-  type SliceSound,
-} from './schema.ts';
-
-/** The key that the first slice stands on: C3, the lowest C of a small keyboard (note 48). */
-export const DEFAULT_START_KEY = 48;
-export const DEFAULT_TEMPO_BPM = 100;
-
-export const DEFAULT_SLICE_SOUND: SliceSound = {
-  gainDb: 0,
-  pan: 0,
-  tuneCents: 0,
-  play: 'whole',
-  reverse: false,
-  attackMs: 0,
-  decayMs: 0,
-  sustain: 1,
-  releaseMs: 5,
-};
+/** New documents and new things in them. */
+import type { Role } from '../analysis/roles.ts';
+import type { Material } from '../params/choices.ts';
+import { SCHEMA_VERSION, type Channel, type ProjectDocument, type Zone } from './schema.ts';
 
 export function emptyDocument(id: string, name: string): ProjectDocument {
   return {
     schemaVersion: SCHEMA_VERSION,
     id,
     name,
-    tempoBpm: DEFAULT_TEMPO_BPM,
-    beatsPerBar: 4,
-    swingPercent: 50,
-    rootNote: null,
-    click: { enabled: false, gainDb: -12, sound: 'tick', countInBars: 0 },
+    song: { values: {} },
+    partOrder: [],
     sources: {},
     parts: {},
-    partOrder: [],
     cuts: {},
+    zones: {},
+    modulators: {},
+    routes: {},
+    channels: {},
+    effects: {},
     patterns: {},
   };
 }
 
-export function defaultPart(id: string, name: string, sourceId: string, loop: Loop): Part {
-  return {
-    id,
-    name,
-    sourceId,
-    loop,
-    tempoReadings: [],
-    gainDb: 0,
-    pan: 0,
-    muted: false,
-    soloed: false,
-    startKey: DEFAULT_START_KEY,
-    oneAtATime: true,
-    stopFadeMs: 3,
-    follow: 'slices',
-    tail: 'ring',
-    material: 'mixes',
-    transposeCents: 0,
-    transposeAt: 'now',
-    startOffsetTicks: 0,
-    feelPercent: 100,
-    groove: null,
-    groovePercent: 100,
-    ringOver: true,
-    patternOrder: [],
-    activePatternId: HOME,
-  };
+export function newChannel(id: string): Channel {
+  return { id, values: {}, effectOrder: [], sends: [] };
 }
 
-export function defaultCut(): Cut {
-  return {
-    method: 'hits',
-    sensitivity: 0.5,
-    minGapMs: 18,
-    gridPullPercent: 0,
-    stepTicks: 240,
-    swingPercent: 50,
-    count: 16,
-    minLengthMs: 60,
-    tapWindowMs: 60,
-    slices: {},
-  };
+/** A zone that lays itself on the key of its slice's place. */
+export function newZone(id: string, partId: string, cutId: string, sliceId: string): Zone {
+  return { id, partId, plays: { kind: 'slice', cutId, sliceId }, laid: 'itself', keys: null, values: {} };
+}
+
+const PITCHED_ROLES: readonly Role[] = ['bass', 'note', 'chord'];
+/**
+ * Notes with no more than this share of drums are notes. Drums are heard first where both sound, so that a second note tells
+ * a mix already: drums that are taken for a mix lose less than a mix that is taken for drums.
+ */
+const STRAY_SHARE = 0.1;
+const STRAY_NOTES_SHARE = 0.05;
+
+/** What a loop is made of, by the roles of its slices. */
+export function likeliestMaterial(roles: readonly Role[]): Material {
+  const count = roles.length;
+  const pitched = roles.filter((role) => PITCHED_ROLES.includes(role)).length;
+  if (count === 0) return 'mixes';
+  if (pitched >= (1 - STRAY_SHARE) * count) return 'notes';
+  return pitched <= Math.max(1, STRAY_NOTES_SHARE * count) ? 'drums' : 'mixes';
 }

@@ -32,44 +32,86 @@ export function invert(changes: Diff): Diff {
 }
 
 /**
- * Applies changes to a document and gives a new one that shares all else.
- * @throws RangeError when a path leads through something that is no record
+ * Applies changes, one after another, and gives a new document that shares all else. Each record on the way is copied
+ * once, however many changes it has.
+ * @throws RangeError when a path leads through something that is no record, or holds `__proto__`
  */
 export function applyDiff<T>(document: T, changes: Diff): T {
-  return changes.reduce((current, change) => put(current, change.path, 0, change.after) as T, document);
+  return apply(document, changes, false);
+}
+
+/** {@link applyDiff} that also holds each `before` against what is there. @throws RangeError where they differ */
+export function applyCheckedDiff<T>(document: T, changes: Diff): T {
+  return apply(document, changes, true);
+}
+
+function apply<T>(document: T, changes: Diff, isChecked: boolean): T {
+  let root: unknown = document;
+  const copies = new Set<unknown>();
+  const copied = (table: Table): Table => {
+    if (copies.has(table)) return table;
+    const copy = { ...table };
+    copies.add(copy);
+    return copy;
+  };
+  for (const { path, before, after } of changes) {
+    const last = path.at(-1);
+    if (last === undefined) {
+      if (isChecked && !isSameJson(root, before)) throw differs(path);
+      root = after;
+      continue;
+    }
+    if (path.includes('__proto__')) throw new RangeError('a path may not hold __proto__');
+    if (!isTable(root)) throw noRecord(path);
+    let table: Table = copied(root);
+    root = table;
+    for (const key of path.slice(0, -1)) {
+      const next = Object.hasOwn(table, key) ? table[key] : undefined;
+      if (!isTable(next)) throw noRecord(path);
+      table = table[key] = copied(next);
+    }
+    if (isChecked && !isSameJson(Object.hasOwn(table, last) ? table[last] : undefined, before)) throw differs(path);
+    if (after === undefined) delete table[last];
+    else table[last] = after;
+  }
+  return root as T;
+}
+
+function noRecord(path: readonly string[]): RangeError {
+  return new RangeError(`the path ${path.join('.')} leads through something that is no record`);
+}
+
+function differs(path: readonly string[]): RangeError {
+  return new RangeError(`what is changed at ${path.join('.')} is not what is there`);
 }
 
 function collect(before: unknown, after: unknown, path: string[], out: Diff): void {
   if (before === after) return;
   if (isTable(before) && isTable(after)) {
-    for (const key of new Set([...Object.keys(before), ...Object.keys(after)])) {
-      collect(before[key], after[key], [...path, key], out);
+    for (const key of Object.keys(before)) {
+      if (before[key] !== after[key]) collect(before[key], after[key], [...path, key], out);
     }
+    for (const key of Object.keys(after))
+      if (!Object.hasOwn(before, key)) out.push({ path: [...path, key], after: after[key] });
     return;
   }
-  if (sameJson(before, after)) return;
+  if (Array.isArray(before) && Array.isArray(after) && isSameJson(before, after)) return;
   const change: Change = { path };
   if (before !== undefined) change.before = before;
   if (after !== undefined) change.after = after;
   out.push(change);
 }
 
-function put(target: unknown, path: readonly string[], depth: number, value: unknown): unknown {
-  if (depth === path.length) return value;
-  if (!isTable(target)) throw new RangeError(`the path ${path.join('.')} leads through something that is no record`);
-  const key = path[depth]!;
-  if (key === '__proto__') throw new RangeError('a path may not hold __proto__');
-  const copy: Table = { ...target };
-  const next = put(Object.hasOwn(target, key) ? target[key] : undefined, path, depth + 1, value);
-  if (next === undefined) delete copy[key];
-  else copy[key] = next;
-  return copy;
-}
-
 function isTable(value: unknown): value is Table {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-function sameJson(a: unknown, b: unknown): boolean {
-  return Array.isArray(a) && Array.isArray(b) && JSON.stringify(a) === JSON.stringify(b);
+/** The same as JSON: key order and shared references make no difference. */
+export function isSameJson(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const keys = Object.keys(a);
+  if (keys.length !== Object.keys(b).length) return false;
+  return keys.every((key) => Object.hasOwn(b, key) && isSameJson((a as Table)[key], (b as Table)[key]));
 }

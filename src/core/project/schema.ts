@@ -1,41 +1,44 @@
 /**
  * The document: everything of a project that is saved and can be undone. Plain JSON, never mutated; tables are records
- * by id, order is in arrays of ids. `docs/project-file.md` describes it for other programs.
+ * by id, order is in arrays of ids; settings are `values` that the table of settings (core/params) gives ranges and
+ * defaults to. `docs/project-file.md` describes it for other programs.
+ *
+ * What comes later has its place: lanes in patterns, macros and controllers as tables of their own, the running order as
+ * an array beside `partOrder`.
  */
 import { z } from 'zod';
 import { ROLES } from '../analysis/roles.ts';
-import { CLICK_SOUNDS } from '../engine/click.ts';
-import { MATERIALS } from '../stretch/materials.ts';
-import { MAX_TEMPO_BPM, MIN_TEMPO_BPM, MOST_BEATS_A_BAR } from '../units/time.ts';
+import { EFFECT_KINDS, EFFECT_ROWS } from '../params/effects.ts';
+import { MODULATION_TARGET_IDS, MODULATOR_ROWS } from '../params/modulators.ts';
+import { valuesSchema } from '../params/row.ts';
+import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
 
-export const SCHEMA_VERSION = 2;
+export const SCHEMA_VERSION = 3;
 
-/** The pattern id that stands for the home pattern, which is computed from the cut and never stored. */
-export const HOME = 'home';
+/** No table has such a member of its own, but every object answers to these names. */
+const isNameOfEveryObject = (value: string) => value in Object.prototype;
 
-const id = z.string().regex(/^[\w-]{1,64}$/);
+/** Up to 80 letters, digits, `-` and `_`; no name that every object has. */
+export const id = z
+  .string()
+  .regex(/^[\w-]{1,80}$/)
+  .refine((value) => !isNameOfEveryObject(value), 'a name that every object has is no id');
 const name = z.string().max(200);
-/** Quarter notes a bar; a half where it has an odd number of eighths. */
-const beatsPerBar = z.number().multipleOf(0.5).min(1).max(MOST_BEATS_A_BAR);
-const frame = z.number().int().min(0);
-const unit = z.number().min(0).max(1);
-const gainDb = z.number().min(-60).max(12);
-const pan = z.number().min(-1).max(1);
 
-/** How a slice sounds when it is played. */
-export const sliceSound = z.strictObject({
-  gainDb,
-  pan,
-  tuneCents: z.number().min(-4800).max(4800),
-  /** `whole` plays to the slice's end whatever the key does; `held` stops when the key is let go. */
-  play: z.enum(['whole', 'held']),
-  reverse: z.boolean(),
-  attackMs: z.number().min(0).max(2000),
-  decayMs: z.number().min(0).max(10000),
-  sustain: unit,
-  releaseMs: z.number().min(1).max(5000),
-});
-export type SliceSound = z.infer<typeof sliceSound>;
+/** Longest sound that a document may speak of, in frames. */
+const MAX_FRAMES = 2 ** 31 - 1;
+export const MAX_BARS = 512;
+/** Longest pattern: 512 bars of sixteen quarters. */
+export const MAX_TICKS = MAX_BARS * 16 * 960;
+/** Shortest event, in ticks: copies of a home pattern may hold slivers. */
+const MIN_EVENT_TICKS = 1e-3;
+/** Shortest pattern, in ticks: a 1/256 note. */
+const MIN_PATTERN_TICKS = 15;
+
+const frame = z.number().int().min(0).max(MAX_FRAMES);
+const unit = z.number().min(0).max(1);
+const beatsPerBar = z.number().multipleOf(0.5).min(1).max(16);
+const key = z.number().int().min(0).max(127);
 
 export const slice = z.strictObject({
   id,
@@ -52,49 +55,21 @@ export const slice = z.strictObject({
   /** `hand` for markers that were set or moved by hand: finding again keeps them. */
   origin: z.enum(['found', 'hand']),
   locked: z.boolean(),
-  brightnessHz: z.number().min(0),
-  midi: z.number().int().min(0).max(127).nullable(),
+  brightnessHz: z.number().min(0).max(200_000),
+  midi: key.nullable(),
   cents: z.number().min(-50).max(50).nullable(),
-  sound: sliceSound,
 });
 export type Slice = z.infer<typeof slice>;
 
-export const cut = z.strictObject({
-  method: z.enum(['hits', 'grid', 'parts', 'pitch', 'taps', 'file']),
-  sensitivity: unit,
-  minGapMs: z.number().min(0).max(2000),
-  /** How far hits near a grid line are pulled onto it: 0 leaves them where they are. */
-  gridPullPercent: z.number().min(0).max(100),
-  /** Step of a grid cut, and of the grid that hits are pulled to. */
-  stepTicks: z.number().positive(),
-  /** Place of every second grid line in its pair; 50 is straight. */
-  swingPercent: z.number().min(50).max(75),
-  /** Parts of an equal cut. */
-  count: z.number().int().min(1).max(512),
-  /** Notes shorter than this are joined to the one before. */
-  minLengthMs: z.number().min(0).max(2000),
-  /** A tap is moved back to an attack within this; 0 leaves it where it fell. */
-  tapWindowMs: z.number().min(0).max(500),
-  slices: z.record(id, slice),
-});
-export type Cut = z.infer<typeof cut>;
-/** How a cut is found: all of it but the slices. */
-export type CutSettings = Omit<Cut, 'slices'>;
-
 /** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
 export const loop = z
-  .strictObject({
-    startFrame: frame,
-    endFrame: frame,
-    bars: z.number().int().min(1).max(512),
-    beatsPerBar,
-  })
+  .strictObject({ startFrame: frame, endFrame: frame, bars: z.number().int().min(1).max(MAX_BARS), beatsPerBar })
   .refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start');
 export type Loop = z.infer<typeof loop>;
 
 export const tempoReading = z.strictObject({
-  bpm: z.number().positive(),
-  bars: z.number().int().min(1),
+  bpm: z.number().min(1).max(10_000),
+  bars: z.number().int().min(1).max(MAX_BARS),
   beatsPerBar,
   confidence: unit,
   /** Where in the source the loop lies by this reading. */
@@ -102,27 +77,115 @@ export const tempoReading = z.strictObject({
   endFrame: frame,
 });
 
+/** One source as a part uses it: how its loop is read, how it keeps time, and where it is cut. */
+export const cut = z.strictObject({
+  id,
+  partId: id,
+  sourceId: id,
+  /** Null: a single hit or another sound that is no loop. */
+  loop: loop.nullable(),
+  /** Other readings of the loop's tempo, the likeliest first. */
+  tempoReadings: z.array(tempoReading).max(64),
+  slices: z.record(id, slice),
+  values: valuesSchema(CUT_ROWS),
+});
+export type Cut = z.infer<typeof cut>;
+
+export const keyRange = z
+  .strictObject({ low: key, high: key, root: key })
+  .refine(({ low, high }) => low <= high, 'a range of keys goes upwards');
+export type KeyRange = z.infer<typeof keyRange>;
+
+/** What answers a key, and how. Several zones may play one slice, each in its own way. */
+export const zone = z
+  .strictObject({
+    id,
+    partId: id,
+    plays: z.strictObject({ kind: z.literal('slice'), cutId: id, sliceId: id }),
+    /** `itself`: on the key that follows from its slice's place; `hand`: where it was put, for good. */
+    laid: z.enum(['itself', 'hand']),
+    /** Of a zone laid by hand; null: it has no key. */
+    keys: keyRange.nullable(),
+    values: valuesSchema(ZONE_ROWS),
+  })
+  .refine(({ laid, keys }) => laid === 'hand' || keys === null, 'a zone that lays itself keeps no keys');
+export type Zone = z.infer<typeof zone>;
+
+/** Moves settings of zones while they sound: of one zone, or of all of a part. */
+export const modulator = z.discriminatedUnion('kind', [
+  z.strictObject({ id, ownerId: id, kind: z.literal('lfo'), values: valuesSchema(MODULATOR_ROWS.lfo) }),
+  z.strictObject({ id, ownerId: id, kind: z.literal('envelope'), values: valuesSchema(MODULATOR_ROWS.envelope) }),
+]);
+export type Modulator = z.infer<typeof modulator>;
+
+export const route = z.strictObject({
+  id,
+  modulatorId: id,
+  paramId: z.enum(MODULATION_TARGET_IDS),
+  /** 1: by the whole of what MODULATION_TARGETS says. */
+  amount: z.number().min(-1).max(1),
+});
+export type Route = z.infer<typeof route>;
+
+export const channel = z.strictObject({
+  id,
+  values: valuesSchema(CHANNEL_ROWS),
+  effectOrder: z.array(id).max(32),
+  /** Copies of its signal into other channels, after its effects and level. */
+  sends: z.array(z.strictObject({ channelId: id, gainDb: z.number().min(-60).max(12) })).max(16),
+});
+export type Channel = z.infer<typeof channel>;
+
+export const effect = z.discriminatedUnion(
+  'kind',
+  EFFECT_KINDS.map((kind) =>
+    z.strictObject({
+      id,
+      kind: z.literal(kind),
+      bypassed: z.boolean(),
+      /** The channel that it listens to beside its own. */
+      sideChannelId: id.nullable(),
+      values: valuesSchema(EFFECT_ROWS[kind]),
+    }),
+  ) as unknown as [z.ZodObject],
+);
+export interface Effect {
+  id: string;
+  kind: (typeof EFFECT_KINDS)[number];
+  bypassed: boolean;
+  sideChannelId: string | null;
+  values: Record<string, number | string | boolean>;
+}
+
 export const patternEvent = z.strictObject({
   id,
-  sliceId: id,
+  zoneId: id,
   /** From the pattern's start; fractions keep the feel of a loop. */
-  positionTicks: z.number().min(0),
-  lengthTicks: z.number().positive(),
-  velocity: unit,
-  reverse: z.boolean(),
-  /** How often the slice starts within the event's length. */
-  repeats: z.number().int().min(1).max(32),
-  /** A held event stays when the pattern is dealt again. */
-  held: z.boolean(),
+  positionTicks: z.number().min(0).max(MAX_TICKS),
+  lengthTicks: z.number().min(MIN_EVENT_TICKS).max(MAX_TICKS),
+  values: valuesSchema(EVENT_ROWS),
 });
 export type PatternEvent = z.infer<typeof patternEvent>;
+const events = z.record(id, patternEvent);
 
-/** One deal of a pattern: reproducible from seed and reach, kept with its events as they stood. */
+/** One deal of a pattern: told by its seed, its settings and the hand that it was dealt from. */
 export const hand = z.strictObject({
   id,
-  seed: z.number().int().min(0),
+  /** 0 for what was not dealt: the pattern before the first deal, or as it was changed by hand. */
+  seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31),
   reachPercent: z.number().min(0).max(100),
-  events: z.record(id, patternEvent),
+  /** Version of the dealer: a later one may deal otherwise from the same seed. */
+  dealer: z.number().int().min(1).max(1000),
+  /** What it was dealt from; null when that is not kept any more, and for what was not dealt. */
+  fromHandId: id.nullable(),
+  /** Changed by hand after it was dealt. */
+  isEdited: z.boolean(),
+  /** What differs from the pattern's ground: events by id, null for those that are not in it. */
+  differs: z.record(id, patternEvent.nullable()),
 });
 export type Hand = z.infer<typeof hand>;
 
@@ -130,24 +193,21 @@ export const pattern = z.strictObject({
   id,
   partId: id,
   name,
-  lengthTicks: z.number().positive(),
-  events: z.record(id, patternEvent),
+  lengthTicks: z.number().min(MIN_PATTERN_TICKS).max(MAX_TICKS),
+  events,
+  /** The events before the first deal, which hands are told against; null while nothing was dealt. */
+  ground: events.nullable(),
   hands: z.record(id, hand),
   handOrder: z.array(id),
-  /** The hand on the table; null while the pattern was not dealt. */
+  /** The hand on the table; null while nothing was dealt. */
   handId: id.nullable(),
 });
 export type Pattern = z.infer<typeof pattern>;
 
-/** How a part keeps the song's tempo; see docs/timing.md. */
-export const FOLLOW_WAYS = ['slices', 'stretch', 'speed', 'none'] as const;
-/** What fills the gap after a slice when the song is slower. */
-export const TAIL_WAYS = ['leave', 'fade', 'ring'] as const;
-
 /** Timing and accents of a loop, step by step; it goes round. */
 export const groove = z.strictObject({
   name,
-  stepTicks: z.number().positive(),
+  stepTicks: z.number().min(15).max(15_360),
   /** `shift`: how late a step is, in steps (-0.5..0.5); `accent`: its level against the others (1 is the same). */
   steps: z
     .array(z.strictObject({ shift: z.number().min(-0.5).max(0.5), accent: z.number().min(0).max(2) }))
@@ -156,76 +216,91 @@ export const groove = z.strictObject({
 });
 export type Groove = z.infer<typeof groove>;
 
+/** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
 export const part = z.strictObject({
   id,
   name,
-  sourceId: id,
-  loop,
-  /** Other readings of the loop's tempo, the likeliest first. */
-  tempoReadings: z.array(tempoReading),
-  gainDb,
-  pan,
-  muted: z.boolean(),
-  soloed: z.boolean(),
-  /** MIDI note of the first slice; the others follow on consecutive keys. */
-  startKey: z.number().int().min(0).max(127),
-  /** A new slice of the part cuts the last one off. */
-  oneAtATime: z.boolean(),
-  /** How long a cut-off slice fades, in milliseconds. */
-  stopFadeMs: z.number().min(1).max(50),
-  follow: z.enum(FOLLOW_WAYS),
-  tail: z.enum(TAIL_WAYS),
-  /** What is stretched, when it follows by stretching. */
-  material: z.enum(MATERIALS),
-  /** In cents; it changes no timing. */
-  transposeCents: z.number().min(-4800).max(4800),
-  /** A change of transposition is heard at once, or from the next bar on. */
-  transposeAt: z.enum(['now', 'bar']),
-  /** The part comes in later (or earlier) than the song's first bar line, and goes round from there. */
-  startOffsetTicks: z.number().min(-61440).max(61440),
-  /** How much of the loop's own timing is kept: 100 all, 0 sits on the grid. */
-  feelPercent: z.number().min(0).max(100),
-  groove: groove.nullable(),
-  groovePercent: z.number().min(0).max(100),
-  /** Tails ring into the next round; otherwise they are cut at its end. */
-  ringOver: z.boolean(),
+  cutOrder: z.array(id).min(1).max(256),
+  zoneOrder: z.array(id),
   patternOrder: z.array(id),
-  /** A pattern's id, or `home`. */
+  /** A pattern's id, or the home pattern of one of its cuts (see homeId). */
   activePatternId: id,
+  channelId: id,
+  groove: groove.nullable(),
+  values: valuesSchema(PART_ROWS),
 });
 export type Part = z.infer<typeof part>;
 
 export const sourceRef = z.strictObject({
   id,
   name,
-  sampleRate: z.number().int().positive(),
+  sampleRate: z.number().int().min(1).max(768_000),
   channels: z.number().int().min(1).max(2),
-  frames: z.number().int().positive(),
+  frames: frame.min(1),
 });
 export type SourceRef = z.infer<typeof sourceRef>;
 
-export const projectDocument = z.strictObject({
+export const song = z.strictObject({ values: valuesSchema(SONG_ROWS) });
+
+/** The tables of records, with the schema of a record each. */
+export const TABLES = {
+  sources: sourceRef,
+  parts: part,
+  cuts: cut,
+  zones: zone,
+  modulators: modulator,
+  routes: route,
+  channels: channel,
+  effects: effect,
+  patterns: pattern,
+} as const;
+export type TableName = keyof typeof TABLES;
+
+/** What stands beside the tables. */
+export const HEAD = {
   schemaVersion: z.literal(SCHEMA_VERSION),
-  id,
+  id: z.string().regex(/^[\w-]{1,64}$/),
   name: z.string().min(1).max(200),
-  tempoBpm: z.number().min(MIN_TEMPO_BPM).max(MAX_TEMPO_BPM),
-  beatsPerBar,
-  /** Place of every second sixteenth in its pair, for all that follows the song; 50 is straight. */
-  swingPercent: z.number().min(50).max(75),
-  /** Root of the song, 0 (C) to 11; null while nobody has said. */
-  rootNote: z.number().int().min(0).max(11).nullable(),
-  click: z.strictObject({
-    enabled: z.boolean(),
-    gainDb,
-    sound: z.enum(CLICK_SOUNDS),
-    /** Bars of click before the song starts. */
-    countInBars: z.number().int().min(0).max(4),
+  song,
+  partOrder: z.array(id).max(512),
+} as const;
+
+export interface ProjectDocument {
+  schemaVersion: typeof SCHEMA_VERSION;
+  id: string;
+  name: string;
+  song: z.infer<typeof song>;
+  partOrder: string[];
+  sources: Record<string, SourceRef>;
+  parts: Record<string, Part>;
+  cuts: Record<string, Cut>;
+  zones: Record<string, Zone>;
+  modulators: Record<string, Modulator>;
+  routes: Record<string, Route>;
+  channels: Record<string, Channel>;
+  effects: Record<string, Effect>;
+  patterns: Record<string, Pattern>;
+}
+
+export const projectDocument = z.strictObject({
+  ...HEAD,
+  ...(Object.fromEntries(Object.entries(TABLES).map(([table, record]) => [table, z.record(id, record)])) as {
+    [Name in TableName]: z.ZodRecord<typeof id, (typeof TABLES)[Name]>;
   }),
-  sources: z.record(id, sourceRef),
-  parts: z.record(id, part),
-  partOrder: z.array(id),
-  /** By part id. */
-  cuts: z.record(id, cut),
-  patterns: z.record(id, pattern),
 });
-export type ProjectDocument = z.infer<typeof projectDocument>;
+
+const HOME_PREFIX = 'home-';
+
+/** The pattern id of a cut's home pattern, which is computed from the cut and never stored. */
+export function homeId(cutId: string): string {
+  return HOME_PREFIX + cutId;
+}
+
+export function isHome(patternId: string): boolean {
+  return patternId.startsWith(HOME_PREFIX);
+}
+
+/** The cut whose home pattern an id names; null for other patterns. */
+export function cutIdOfHome(patternId: string): string | null {
+  return isHome(patternId) ? patternId.slice(HOME_PREFIX.length) : null;
+}

@@ -1,5 +1,5 @@
 /** Choosing many slices at once: pure questions about the slices of a cut. */
-import type { PlacedSlice } from './cuts.ts';
+import type { PlacedSlice } from '../queries/slices.ts';
 
 export type SelectionRule = 'all' | 'none' | 'invert' | 'same-role' | 'about-as-long';
 

@@ -8,7 +8,8 @@ import { addSamples } from '../dsp/mixing.ts';
 import { transposeRatio } from '../units/pitch.ts';
 import { runToEnd, type Steps } from '../units/steps.ts';
 import { partLows } from './low-layers.ts';
-import { MAX_STRETCH_RATIO, type Material } from './materials.ts';
+import type { Material } from '../params/choices.ts';
+import { MAX_STRETCH_RATIO } from './materials.ts';
 import { LONGEST_WINDOW } from './phase-vocoder.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 

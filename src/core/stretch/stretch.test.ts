@@ -4,7 +4,7 @@ import { burstLoop, firstDifference, sine } from '../../../tests/support/signals
 import type { AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
-import { MATERIALS } from './materials.ts';
+import { MATERIALS } from '../params/choices.ts';
 import { retime, type Attack, type Retiming } from './retime.ts';
 
 const RATE = 44100;

@@ -20,12 +20,15 @@ export function velocityToGain(velocity: number, law: VelocityLaw = 'square'): n
 }
 
 /**
- * Left and right amplitude factors of a balance from -1 (left) to 1 (right). The centre is 1 on both sides, so that a
- * part left alone sounds exactly as its source; towards one side the other is turned down along a quarter cosine.
+ * Left amplitude factor of a balance from -1 (left) to 1 (right). The centre is 1 on both sides, so that a part left alone
+ * sounds exactly as its source; towards one side the other is turned down along a quarter cosine.
  */
-export function panGains(pan: number): [left: number, right: number] {
-  const clamped = Math.max(-1, Math.min(1, pan));
-  const fall = Math.cos((Math.abs(clamped) * Math.PI) / 2);
-  const away = Math.abs(clamped) === 1 ? 0 : fall;
-  return clamped <= 0 ? [1, clamped === 0 ? 1 : away] : [away, 1];
+export function panLeftGain(pan: number): number {
+  if (pan <= 0) return 1;
+  return pan >= 1 ? 0 : Math.cos((pan * Math.PI) / 2);
+}
+
+/** Right amplitude factor of a balance: see {@link panLeftGain}. */
+export function panRightGain(pan: number): number {
+  return panLeftGain(-pan);
 }

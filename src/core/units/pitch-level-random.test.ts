@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { dbToGain, gainToDb, panGains, velocityToGain } from './level.ts';
+import { dbToGain, gainToDb, panLeftGain, panRightGain, velocityToGain } from './level.ts';
 import { hzToMidi, isBlackKey, midiToHz, noteName, transposeRatio } from './pitch.ts';
 import { seededRandom, shuffled } from './random.ts';
 
@@ -66,6 +66,7 @@ describe('level', () => {
   });
 
   it('leaves the centre alone and silences the far side', () => {
+    const panGains = (pan: number) => [panLeftGain(pan), panRightGain(pan)] as const;
     expect(panGains(0)).toEqual([1, 1]);
     expect(panGains(-1)).toEqual([1, 0]);
     expect(panGains(1)).toEqual([0, 1]);

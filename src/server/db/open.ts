@@ -14,6 +14,12 @@ export interface OpenDatabase {
   close(): void;
 }
 
+/** Another process has the database: two that write would contradict each other. */
+export class DatabaseInUse extends Error {}
+
+/** How long another process that is about to end is waited for, in milliseconds. */
+const WAIT_MS = 1500;
+
 /** The committed migrations lie beside this file in the source tree, and are found from the built server too. */
 function migrationsFolder(): string {
   const here = dirname(fileURLToPath(import.meta.url));
@@ -24,16 +30,27 @@ function migrationsFolder(): string {
 }
 
 /**
+ * Opens a database for this process alone; the lock goes with the process, however that ends. A save is acknowledged only
+ * when it is on disk (`synchronous = FULL`), so killing the server loses none.
  * @param file path of the database, or `:memory:`
- * A save is acknowledged only when it is on disk (`synchronous = FULL`), so killing the server loses none.
+ * @throws DatabaseInUse
  */
 export function openDatabase(file: string): OpenDatabase {
   if (file !== ':memory:') mkdirSync(dirname(file), { recursive: true });
-  const sqlite = new Sqlite(file);
-  sqlite.pragma('journal_mode = WAL');
+  const sqlite = new Sqlite(file, { timeout: WAIT_MS });
+  try {
+    sqlite.pragma('locking_mode = EXCLUSIVE');
+    // Room that is given up goes back to the disk; it takes effect in a new file only.
+    sqlite.pragma('auto_vacuum = INCREMENTAL');
+    sqlite.pragma('journal_mode = WAL');
+    sqlite.exec('BEGIN EXCLUSIVE; COMMIT');
+  } catch (error) {
+    sqlite.close();
+    const isBusy = (error as { code?: string }).code?.startsWith('SQLITE_BUSY');
+    throw isBusy ? new DatabaseInUse(`${file} is in use`) : error;
+  }
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = ON');
-  sqlite.pragma('busy_timeout = 5000');
   const db = drizzle(sqlite, { schema });
   migrate(db, { migrationsFolder: migrationsFolder() });
   return { db, close: () => sqlite.close() };

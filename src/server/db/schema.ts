@@ -1,13 +1,17 @@
 /** Tables. One file holds projects, their revisions and all audio, so a backup is one copy. */
-import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 
 export const projects = sqliteTable('projects', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   /** Grows by one with every save. */
   revision: integer('revision').notNull(),
-  /** The document as JSON, as of `revision`. */
+  /** The document as JSON, as of `snapshotRevision`: later saves lie in `revisions` and are applied when it is read. */
   document: text('document').notNull(),
+  snapshotRevision: integer('snapshot_revision').notNull().default(0),
+  /** What lists show. */
+  tempoBpm: real('tempo_bpm').notNull().default(0),
+  partCount: integer('part_count').notNull().default(0),
   createdAt: integer('created_at').notNull(),
   updatedAt: integer('updated_at').notNull(),
   /** Set when deleted; restoring clears it. */
@@ -24,11 +28,49 @@ export const revisions = sqliteTable(
     revision: integer('revision').notNull(),
     saveId: text('save_id').notNull().unique(),
     label: text('label').notNull(),
-    /** Diff from the revision before, as JSON. */
+    /** Diff from the revision before, as JSON, between documents of `schemaVersion`. */
     changes: text('changes').notNull(),
+    /** 1 stands for 1 and 2, between which only fields were added. */
+    schemaVersion: integer('schema_version').notNull().default(1),
     createdAt: integer('created_at').notNull(),
   },
   (table) => [primaryKey({ columns: [table.projectId, table.revision] })],
+);
+
+/**
+ * Whole documents beside the line of saves: `kept` ones were not taken in a conflict, `boundary` ones are the last
+ * written by an older schema version, from which the revisions before them are read.
+ */
+export const snapshots = sqliteTable(
+  'snapshots',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    kind: text('kind', { enum: ['kept', 'boundary'] }).notNull(),
+    /** The revision that it is, or that it was made from. */
+    revision: integer('revision').notNull(),
+    label: text('label').notNull(),
+    document: text('document').notNull(),
+    createdAt: integer('created_at').notNull(),
+  },
+  (table) => [index('snapshots_project').on(table.projectId)],
+);
+
+/** Which sources a project, or one of its earlier revisions, plays: their audio is kept as long as the project. */
+export const projectSources = sqliteTable(
+  'project_sources',
+  {
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    sourceId: text('source_id').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.projectId, table.sourceId] }),
+    index('project_sources_source').on(table.sourceId),
+  ],
 );
 
 export const sources = sqliteTable(
@@ -45,6 +87,8 @@ export const sources = sqliteTable(
     facts: text('facts').notNull(),
     createdAt: integer('created_at').notNull(),
     deletedAt: integer('deleted_at'),
+    /** False while its audio is still arriving: it is not there yet for anybody. */
+    complete: integer('complete', { mode: 'boolean' }).notNull().default(true),
   },
   (table) => [index('sources_created').on(table.createdAt)],
 );

@@ -1,26 +1,15 @@
-/** `/api/projects`: the shelf's projects, loading, saving, earlier revisions. */
+/** `/api/projects`: the shelf's projects, loading, saving, earlier versions. */
 import { json, Router } from 'express';
 import { z } from 'zod';
+import { nameBody, projectId, saveBody } from '#core/api/projects.ts';
 import type { ProjectService } from '../services/projects.ts';
+import type { VersionService } from '../services/versions.ts';
 
-const idParam = z.object({ id: z.string().regex(/^[\w-]{1,64}$/) });
-const nameBody = z.strictObject({ name: z.string().trim().min(1).max(200) });
-const saveBody = z.strictObject({
-  saveId: z.string().regex(/^[\w-]{8,64}$/),
-  baseRevision: z.number().int().min(1),
-  label: z.string().max(200),
-  changes: z
-    .array(
-      z.strictObject({
-        path: z.array(z.string().max(64)).max(12),
-        before: z.unknown().optional(),
-        after: z.unknown().optional(),
-      }),
-    )
-    .max(100_000),
-});
+const idParam = z.object({ id: projectId });
+const versionParam = idParam.extend({ version: z.string().regex(/^(kept-)?\d{1,12}$/) });
+const keepBody = saveBody.omit({ saveId: true });
 
-export function projectRoutes(projects: ProjectService): Router {
+export function projectRoutes(projects: ProjectService, versions: VersionService): Router {
   const router = Router();
   router.use(json({ limit: '16mb' }));
   router.get('/', (_request, response) => {
@@ -36,13 +25,20 @@ export function projectRoutes(projects: ProjectService): Router {
     const { id } = idParam.parse(request.params);
     response.json(projects.save(id, saveBody.parse(request.body)));
   });
-  router.get('/:id/revisions', (request, response) => {
-    response.json(projects.history(idParam.parse(request.params).id));
+  router.get('/:id/versions', (request, response) => {
+    response.json(versions.list(idParam.parse(request.params).id));
   });
-  router.get('/:id/revisions/:revision', (request, response) => {
+  router.post('/:id/versions', (request, response) => {
     const { id } = idParam.parse(request.params);
-    const revision = z.coerce.number().int().parse(request.params.revision);
-    response.json({ document: projects.loadRevision(id, revision), revision });
+    response.status(201).json(versions.keep(id, keepBody.parse(request.body)));
+  });
+  router.get('/:id/versions/:version', (request, response) => {
+    const { id, version } = versionParam.parse(request.params);
+    response.json(versions.load(id, version));
+  });
+  router.post('/:id/versions/:version/copy', (request, response) => {
+    const { id, version } = versionParam.parse(request.params);
+    response.status(201).json(versions.copy(id, version));
   });
   router.post('/:id/duplicate', (request, response) => {
     response.status(201).json(projects.duplicate(idParam.parse(request.params).id));

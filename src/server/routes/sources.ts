@@ -1,17 +1,17 @@
 /** `/api/sources`: the shelf's sounds, their audio with range reads. */
-import { json, raw, Router, type Response } from 'express';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { json, Router, type Response } from 'express';
 import rangeParser from 'range-parser';
 import { z } from 'zod';
-import { sourceFacts } from '../services/source-facts.ts';
+import { renameBody, sourceId, uploadHeader } from '#core/api/sources.ts';
+import { AppError } from '#core/units/errors.ts';
 import type { SourceService } from '../services/sources.ts';
 
-/** Largest upload: the longest sound that is taken in (see decode.ts) as 16-bit stereo, and its header. */
-const MAX_UPLOAD_BYTES = 1_100_000_000;
+/** Largest upload: the longest sound that is taken in (see decode.ts) as 32-bit float, its header and its markers. */
+const MAX_UPLOAD_BYTES = 450_000_000;
 
-const idParam = z.object({ id: z.string().regex(/^[0-9a-f]{64}$/) });
-const name = z.string().trim().min(1).max(200);
-/** Name and facts travel in a header as JSON in base64, because the body is the audio itself. */
-const uploadHeader = z.strictObject({ name, facts: sourceFacts });
+const idParam = z.object({ id: sourceId });
 
 export function sourceRoutes(sources: SourceService): Router {
   const router = Router();
@@ -22,19 +22,26 @@ export function sourceRoutes(sources: SourceService): Router {
     const { id } = idParam.parse(request.params);
     response.json({ known: sources.has(id) });
   });
-  router.put('/:id', raw({ type: 'audio/wav', limit: MAX_UPLOAD_BYTES }), (request, response) => {
+  router.put('/:id', async (request, response) => {
     const { id } = idParam.parse(request.params);
     const header = uploadHeader.parse(parseHeader(request.get('X-Source')));
-    const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
-    sources.add(id, header.name, header.facts, bytes);
+    const byteLength = Number(request.get('Content-Length') ?? NaN);
+    if (!(byteLength <= MAX_UPLOAD_BYTES)) throw new AppError('format.too-large', 'the upload is too large');
+    // An upload that is refused is read to its end all the same: the answer would not arrive otherwise.
+    const pieces = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
+    try {
+      await sources.receive(id, header.name, header.facts, byteLength, pieces);
+    } finally {
+      request.resume();
+    }
     response.status(201).json({ id });
   });
-  router.get('/:id/audio', (request, response) => {
+  router.get('/:id/audio', async (request, response) => {
     const { id } = idParam.parse(request.params);
-    sendAudio(sources, id, request.get('Range'), response);
+    await sendAudio(sources, id, request.get('Range'), response);
   });
   router.patch('/:id', json({ limit: '10kb' }), (request, response) => {
-    sources.rename(idParam.parse(request.params).id, z.strictObject({ name }).parse(request.body).name);
+    sources.rename(idParam.parse(request.params).id, renameBody.parse(request.body).name);
     response.status(204).end();
   });
   router.delete('/:id', (request, response) => {
@@ -56,13 +63,13 @@ function parseHeader(header: string | undefined): unknown {
   }
 }
 
-function sendAudio(sources: SourceService, id: string, range: string | undefined, response: Response): void {
+async function sendAudio(
+  sources: SourceService,
+  id: string,
+  range: string | undefined,
+  response: Response,
+): Promise<void> {
   const size = sources.byteLength(id);
-  response.set({
-    'Content-Type': 'audio/wav',
-    'Accept-Ranges': 'bytes',
-    'Cache-Control': 'private, max-age=31536000, immutable',
-  });
   let first = 0;
   let last = size - 1;
   if (range !== undefined) {
@@ -77,17 +84,24 @@ function sendAudio(sources: SourceService, id: string, range: string | undefined
       response.status(206).set('Content-Range', `bytes ${first}-${last}/${size}`);
     }
   }
-  response.set('Content-Length', String(last - first + 1));
+  // The first piece is fetched before anything is said: where it is missing there is still an answer to give.
   const pieces = sources.read(id, first, last);
-  const pump = () => {
-    for (let next = pieces.next(); !next.done; next = pieces.next()) {
-      if (response.destroyed) return;
-      if (!response.write(next.value)) {
-        response.once('drain', pump);
-        return;
-      }
-    }
-    response.end();
+  const beginning = pieces.next();
+  response.set({
+    'Content-Type': 'audio/wav',
+    'Accept-Ranges': 'bytes',
+    'Cache-Control': 'private, max-age=31536000, immutable',
+    'Content-Length': String(last - first + 1),
+  });
+  const all = function* () {
+    if (!beginning.done) yield beginning.value;
+    yield* pieces;
   };
-  pump();
+  try {
+    await pipeline(Readable.from(all()), response);
+  } catch (error) {
+    // The answer has begun: breaking it off is all that can be said. A reader that went away is nobody's trouble.
+    response.destroy();
+    if (error instanceof AppError) response.locals.trouble = error;
+  }
 }

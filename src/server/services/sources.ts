@@ -1,29 +1,20 @@
 /** Audio, in chunks, named by the hash of its samples. */
 import { createHash } from 'node:crypto';
 import { and, desc, eq, isNull } from 'drizzle-orm';
-import { frameCount } from '#core/dsp/audio.ts';
-import { readWav } from '#core/formats/wav-read.ts';
+import { sourceFacts, type SourceFacts, type SourceSummary } from '#core/api/sources.ts';
+import { readWavLayout } from '#core/formats/wav-read.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
 import { sourceChunks, sources } from '../db/schema.ts';
-import { sourceFacts, type SourceFacts } from './source-facts.ts';
 
 export const CHUNK_BYTES = 1 << 20;
-
-export interface SourceSummary {
-  id: string;
-  name: string;
-  sampleRate: number;
-  channels: number;
-  frames: number;
-  byteLength: number;
-  createdAt: number;
-  facts: SourceFacts;
-}
+const HERE = eq(sources.complete, true);
 
 export class SourceService {
   private readonly db: Db;
   private readonly now: () => number;
+  /** Uploads on their way, by id: the same sound is taken once at a time. */
+  private readonly arriving = new Map<string, Promise<void>>();
 
   constructor(db: Db, now: () => number = Date.now) {
     this.db = db;
@@ -31,59 +22,127 @@ export class SourceService {
   }
 
   list(): SourceSummary[] {
-    const rows = this.db.select().from(sources).where(isNull(sources.deletedAt)).orderBy(desc(sources.createdAt)).all();
-    return rows.map(({ deletedAt: _deletedAt, facts, ...row }) => ({
-      ...row,
-      facts: sourceFacts.parse(JSON.parse(facts)),
-    }));
+    const { id, name, sampleRate, channels, frames, byteLength, createdAt, facts } = sources;
+    return this.db
+      .select({ id, name, sampleRate, channels, frames, byteLength, createdAt, facts })
+      .from(sources)
+      .where(and(isNull(sources.deletedAt), HERE))
+      .orderBy(desc(sources.createdAt))
+      .all()
+      .map((row) => ({ ...row, facts: sourceFacts.parse(JSON.parse(row.facts)) }));
   }
 
   /** Is the audio of this source here? Deleted sources count: projects may still play them. */
   has(id: string): boolean {
-    return this.db.select({ id: sources.id }).from(sources).where(eq(sources.id, id)).get() !== undefined;
+    return (
+      this.db
+        .select({ id: sources.id })
+        .from(sources)
+        .where(and(eq(sources.id, id), HERE))
+        .get() !== undefined
+    );
+  }
+
+  /** {@link receive} for a file in memory. */
+  add(id: string, name: string, facts: SourceFacts, bytes: Buffer): Promise<void> {
+    return this.receive(id, name, facts, bytes.length, [bytes]);
   }
 
   /**
-   * Stores a WAV file under the hash of its bytes; all or nothing. A source that is here already is put back on the
-   * shelf under the new name.
+   * Takes in a WAV file piece by piece, stored as it comes and hashed meanwhile; it is there when all of it is, and
+   * leaves nothing behind otherwise. A source that is here already is put back on the shelf under the new name.
+   * @param byteLength how long the file is said to be
    * @throws AppError `format.broken` when the bytes are not what the id says, or no readable WAV
    */
-  add(id: string, name: string, facts: SourceFacts, bytes: Buffer): void {
-    const hash = createHash('sha256').update(bytes).digest('hex');
-    if (hash !== id) throw new AppError('format.broken', 'the audio was damaged on its way: send it again', { id });
-    const { audio } = readWav(bytes);
-    this.db.transaction((tx) => {
-      const row = { name, facts: JSON.stringify(facts), deletedAt: null };
-      if (this.has(id)) {
-        tx.update(sources).set(row).where(eq(sources.id, id)).run();
-        return;
+  async receive(
+    id: string,
+    name: string,
+    facts: SourceFacts,
+    byteLength: number,
+    pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
+  ): Promise<void> {
+    while (this.arriving.has(id)) await this.arriving.get(id)!.catch(() => undefined);
+    const work = this.store(id, name, facts, byteLength, pieces);
+    this.arriving.set(id, work);
+    try {
+      await work;
+    } finally {
+      this.arriving.delete(id);
+    }
+  }
+
+  private async store(
+    id: string,
+    name: string,
+    facts: SourceFacts,
+    byteLength: number,
+    pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
+  ): Promise<void> {
+    const isKnown = this.has(id);
+    const hash = createHash('sha256');
+    let waiting: Buffer[] = [];
+    let waitingBytes = 0;
+    let received = 0;
+    let chunk = 0;
+    const write = (bytes: Buffer) => {
+      if (isKnown) return;
+      if (chunk === 0) this.begin(id, name, facts, bytes, byteLength);
+      this.db.insert(sourceChunks).values({ sourceId: id, chunk: chunk++, bytes }).run();
+    };
+    try {
+      for await (const piece of pieces) {
+        hash.update(piece);
+        received += piece.length;
+        waiting.push(piece);
+        waitingBytes += piece.length;
+        if (waitingBytes < CHUNK_BYTES) continue;
+        const joined = Buffer.concat(waiting);
+        let at = 0;
+        for (; joined.length - at >= CHUNK_BYTES; at += CHUNK_BYTES) write(joined.subarray(at, at + CHUNK_BYTES));
+        waiting = [joined.subarray(at)];
+        waitingBytes = joined.length - at;
       }
-      tx.insert(sources)
-        .values({
-          id,
-          ...row,
-          sampleRate: audio.sampleRate,
-          channels: audio.channels.length,
-          frames: frameCount(audio),
-          byteLength: bytes.length,
-          createdAt: this.now(),
-        })
+      if (waitingBytes > 0) write(Buffer.concat(waiting));
+      if (received !== byteLength || hash.digest('hex') !== id) {
+        throw new AppError('format.broken', 'the audio was damaged on its way: send it again', { id });
+      }
+      this.db
+        .update(sources)
+        .set({ name, facts: JSON.stringify(facts), deletedAt: null, complete: true })
+        .where(eq(sources.id, id))
         .run();
-      for (let chunk = 0; chunk * CHUNK_BYTES < bytes.length; chunk++) {
-        const part = bytes.subarray(chunk * CHUNK_BYTES, (chunk + 1) * CHUNK_BYTES);
-        tx.insert(sourceChunks).values({ sourceId: id, chunk, bytes: part }).run();
-      }
-    });
+    } catch (error) {
+      if (!isKnown) this.db.delete(sources).where(eq(sources.id, id)).run();
+      throw error;
+    }
+  }
+
+  private begin(id: string, name: string, facts: SourceFacts, head: Buffer, byteLength: number): void {
+    const layout = readWavLayout(head, byteLength);
+    const row = { id, name, facts: JSON.stringify(facts), byteLength, createdAt: this.now(), complete: false };
+    // What an upload that was broken off by a crash has left is begun anew.
+    this.db.delete(sources).where(eq(sources.id, id)).run();
+    this.db
+      .insert(sources)
+      .values({ ...row, ...layout })
+      .run();
   }
 
   /** Length in bytes of the stored file. @throws AppError `audio.missing` */
   byteLength(id: string): number {
-    const row = this.db.select({ byteLength: sources.byteLength }).from(sources).where(eq(sources.id, id)).get();
+    const row = this.db
+      .select({ byteLength: sources.byteLength })
+      .from(sources)
+      .where(and(eq(sources.id, id), HERE))
+      .get();
     if (!row) throw new AppError('audio.missing', 'the audio of this source is not here', { id });
     return row.byteLength;
   }
 
-  /** The bytes from `first` to `last`, both included, chunk by chunk. */
+  /**
+   * The bytes from `first` to `last`, both included, chunk by chunk.
+   * @throws AppError `audio.missing` for a chunk that is not there, when its turn comes
+   */
   *read(id: string, first: number, last: number): Generator<Buffer> {
     const from = Math.floor(first / CHUNK_BYTES);
     const to = Math.floor(last / CHUNK_BYTES);
@@ -114,7 +173,11 @@ export class SourceService {
   }
 
   private changeListed(id: string, change: Partial<typeof sources.$inferInsert>): void {
-    const result = this.db.update(sources).set(change).where(eq(sources.id, id)).run();
+    const result = this.db
+      .update(sources)
+      .set(change)
+      .where(and(eq(sources.id, id), HERE))
+      .run();
     if (result.changes === 0) throw new AppError('not-found', 'this source is not here', { id });
   }
 }

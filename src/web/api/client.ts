@@ -1,32 +1,9 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
-import type { Diff } from '#core/project/diff.ts';
-import type { Groove, ProjectDocument } from '#core/project/schema.ts';
+import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
+import type { DeletedItem, SourceFacts, SourceSummary } from '#core/api/sources.ts';
+import type { Groove } from '#core/project/schema.ts';
 
-export interface ProjectSummary {
-  id: string;
-  name: string;
-  revision: number;
-  createdAt: number;
-  updatedAt: number;
-  tempoBpm: number;
-  partCount: number;
-}
-
-export interface SourceFacts {
-  tempo: { bpm: number; bars: number } | null;
-  skyline: number[];
-}
-
-export interface SourceSummary {
-  id: string;
-  name: string;
-  sampleRate: number;
-  channels: number;
-  frames: number;
-  byteLength: number;
-  createdAt: number;
-  facts: SourceFacts;
-}
+export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, Version };
 
 /** An answer of the server that is not the one hoped for; status 0 when there was none. */
 export class ApiError extends Error {
@@ -59,8 +36,10 @@ async function request(path: string, init: RequestInit = {}): Promise<Response> 
   );
 }
 
-function sendJson(method: string, path: string, body: unknown): Promise<Response> {
-  return request(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+/** @param keepAlive goes on when the page is left; for short bodies only */
+function sendJson(method: string, path: string, body: unknown, keepAlive = false): Promise<Response> {
+  const headers = { 'Content-Type': 'application/json' };
+  return request(path, { method, headers, body: JSON.stringify(body), keepalive: keepAlive });
 }
 
 async function readJson<T>(response: Promise<Response>): Promise<T> {
@@ -75,12 +54,23 @@ export interface ShelfGroove {
 export const api = {
   listProjects: () => readJson<ProjectSummary[]>(request('/projects')),
   createProject: (name: string) => readJson<ProjectSummary>(sendJson('POST', '/projects', { name })),
-  loadProject: (id: string) => readJson<{ document: ProjectDocument; revision: number }>(request(`/projects/${id}`)),
-  saveProject: (id: string, save: { saveId: string; baseRevision: number; label: string; changes: Diff }) =>
-    readJson<{ revision: number }>(sendJson('POST', `/projects/${id}/saves`, save)),
+  loadProject: (id: string) => readJson<LoadedProject>(request(`/projects/${id}`)),
+  saveProject: (id: string, save: SaveRequest, { keepAlive = false } = {}) =>
+    readJson<{ revision: number }>(sendJson('POST', `/projects/${id}/saves`, save, keepAlive)),
+  listVersions: (id: string) => readJson<Version[]>(request(`/projects/${id}/versions`)),
+  loadVersion: (id: string, versionId: string) =>
+    readJson<LoadedProject>(request(`/projects/${id}/versions/${versionId}`)),
+  keepVersion: (id: string, version: Omit<SaveRequest, 'saveId'>) =>
+    readJson<Version>(sendJson('POST', `/projects/${id}/versions`, version)),
+  copyVersion: (id: string, versionId: string) =>
+    readJson<ProjectSummary>(sendJson('POST', `/projects/${id}/versions/${versionId}/copy`, {})),
   duplicateProject: (id: string) => readJson<ProjectSummary>(sendJson('POST', `/projects/${id}/duplicate`, {})),
   removeProject: (id: string) => request(`/projects/${id}`, { method: 'DELETE' }),
   restoreProject: (id: string) => sendJson('POST', `/projects/${id}/restore`, {}),
+
+  listDeleted: () =>
+    readJson<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>(request('/deleted')),
+  emptyDeleted: () => readJson<{ count: number }>(sendJson('POST', '/deleted/empty', {})),
 
   grooves: () => readJson<ShelfGroove[]>(request('/grooves')),
   addGroove: (groove: Groove) => readJson<ShelfGroove>(sendJson('POST', '/grooves', groove)),

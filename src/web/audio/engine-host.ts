@@ -1,8 +1,8 @@
 /** The page's side of the live engine: one AudioContext, one worklet node, messages over and status back. */
 import type { EngineStatus, FromEngine, ToEngine } from '#core/engine/messages.ts';
-import { toPlanMessage } from '#core/engine/messages.ts';
-import { isRenderingKey } from '#core/engine/follow.ts';
-import type { PlanSource, RenderPlan } from '#core/engine/render-plan.ts';
+import type { PlanCompiler } from '#core/engine/plan/compile.ts';
+import { isEmptyPatch, type PlanPatch, type PlanSource } from '#core/engine/plan/fragments.ts';
+import { isRenderingKey } from '#core/engine/plan/renderings.ts';
 import workletUrl from '../worklets/engine.worklet.ts?worker&url';
 
 /** Rate the engine runs and bounces at, in frames a second. */
@@ -17,11 +17,11 @@ export const IDLE_STATUS: EngineStatus = {
   playing: false,
   positionTicks: 0,
   sounding: [],
-  patterns: [],
+  parts: [],
   peaks: [0, 0],
-  partPeaks: [],
   previewing: false,
   previewFrame: 0,
+  played: [],
 };
 
 export class EngineHost {
@@ -66,19 +66,36 @@ export class EngineHost {
     this.send({ type: 'source', source });
   }
 
-  setPlan(plan: RenderPlan): void {
-    for (const source of plan.sources) this.addSource(source);
-    this.send({ type: 'plan', plan: toPlanMessage(plan) });
-    this.forgetUnused(plan);
+  /** Sends what has changed of the plan, after the samples that it names; values alone go as values. */
+  sendPatch(patch: PlanPatch, compiler: PlanCompiler): void {
+    for (const { sound } of patch.zones) {
+      const source = sound.sourceId === null ? undefined : compiler.sources.get(sound.sourceId);
+      if (source) this.addSource(source);
+    }
+    const { values } = patch;
+    if (isEmptyPatch({ ...patch, values: [] })) this.send({ type: 'values', values });
+    else this.send({ type: 'patch', patch });
+    if (patch.zones.length > 0 || patch.removed.length > 0) this.forgetUnused(compiler);
   }
 
-  /** Renderings that no plan names any more leave the audio thread; sounds from the shelf stay for previews. */
-  private forgetUnused(plan: RenderPlan): void {
-    const used = new Set(plan.sources.map((source) => source.id));
-    const unused = [...this.known].filter((id) => isRenderingKey(id) && !used.has(id));
+  /** Renderings that no zone names any more leave the audio thread; sounds from the shelf stay for previews. */
+  private forgetUnused(compiler: PlanCompiler): void {
+    const renderings = [...this.known].filter(isRenderingKey);
+    if (renderings.length < KEEP_RENDERINGS) return;
+    const used = compiler.usedSourceIds();
+    const unused = renderings.filter((id) => !used.has(id));
     if (unused.length < KEEP_RENDERINGS) return;
-    for (const id of unused) this.known.delete(id);
+    for (const id of unused) {
+      this.known.delete(id);
+      compiler.sources.delete(id);
+    }
     this.send({ type: 'forget', sourceIds: unused });
+  }
+
+  /** Time of the audio clock at a moment of `performance.now()`, in seconds; null while there is no sound. */
+  timeAt(milliseconds: number): number | null {
+    if (this.context?.state !== 'running') return null;
+    return this.context.currentTime + (milliseconds - performance.now()) / 1000;
   }
 
   send(message: ToEngine): void {
@@ -108,8 +125,8 @@ export class EngineHost {
   }
 
   /** Position of a part in ticks, carried on from the last report at the tempo it plays at. */
-  partTicksNow(partIndex: number, tempoBpm: number): number {
-    const part = this.status.patterns[partIndex];
+  partTicksNow(partId: string, tempoBpm: number): number {
+    const part = this.status.parts.find((one) => one.partId === partId);
     if (!part) return this.positionTicksNow(tempoBpm);
     return part.positionTicks + this.positionTicksNow(tempoBpm) - this.status.positionTicks;
   }

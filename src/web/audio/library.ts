@@ -3,6 +3,7 @@ import type { Marker } from '#core/analysis/cut.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
+import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { SourceSummary } from '../api/client.ts';
 import type {
@@ -23,7 +24,7 @@ export interface ImportResult {
   source: LoadedSource;
   reading: SourceReading;
   name: string;
-  mendedSamples: number;
+  mended: MendedLevels;
 }
 
 export class SoundLibrary {
@@ -58,15 +59,21 @@ export class SoundLibrary {
         signal,
       },
     );
-    const { skyline, mendedSamples, ...source } = imported;
-    this.remember(source);
-    const reading = await this.reading(source.sourceId);
-    const best = reading.tempoReadings[0];
-    const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
-    const name = nameOfFile(file.name);
-    onProgress?.(0.99);
-    await this.client.call({ kind: 'put-on-shelf', sourceId: source.sourceId, name, facts: { tempo, skyline } });
-    return { source, reading, name, mendedSamples };
+    const { skyline, mended, ...source } = imported;
+    const { sourceId } = source;
+    try {
+      const reading = await this.client.call<SourceReading>({ kind: 'analyse', sourceId }, { signal });
+      const best = reading.tempoReadings[0];
+      const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
+      const name = nameOfFile(file.name);
+      onProgress?.(0.99);
+      await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts: { tempo, skyline } }, { signal });
+      this.remember(source);
+      return { source, reading, name, mended };
+    } catch (error) {
+      if (!this.audio.has(sourceId)) void this.client.call({ kind: 'forget', sourceId });
+      throw error;
+    }
   }
 
   /** Loads a source from the shelf, once. */

@@ -3,15 +3,17 @@
  * of the same slice plays in its place; wishes that are out of date before their turn are dropped.
  */
 import type { AudioData } from '#core/dsp/audio.ts';
-import { renderingsInOrder, type Renderings, type RenderingSpec } from '#core/engine/follow.ts';
+import {
+  cutRetiming,
+  renderingsInOrder,
+  type Rendering,
+  type Renderings,
+  type RenderingSpec,
+} from '#core/engine/plan/renderings.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
+import { isSameList } from '#core/queries/zones.ts';
 import { WorkerClient } from '../workers/rpc.ts';
 import type { StretchRequest } from '../workers/stretch.worker.ts';
-
-interface Rendering {
-  spec: RenderingSpec;
-  audio: AudioData;
-}
 
 /** Samples that are kept, over all renderings: about 400 MB. */
 const MOST_SAMPLES = 100_000_000;
@@ -29,6 +31,10 @@ export class RenderingCache implements Renderings {
   private busy = false;
   private worker: WorkerClient<StretchRequest> | null = null;
   private waiting: (() => void)[] = [];
+  /** Grows when there are others. */
+  version = 0;
+  /** What the last wishes followed from. */
+  private askedFrom: readonly unknown[] = [];
 
   constructor(private readonly sources: ReadonlyMap<string, AudioData>) {}
 
@@ -47,6 +53,13 @@ export class RenderingCache implements Renderings {
    * @param positionTicks where the song is
    */
   request(document: ProjectDocument, positionTicks = 0): void {
+    const from = Object.values(document.cuts).flatMap((cut) => {
+      const { fill, times, material, transposeCents } = cutRetiming(document, cut) ?? {};
+      return [cut.slices, fill, times, material, transposeCents, this.sources.get(cut.sourceId)];
+    });
+    // Where nothing else is wanted than before, there is nothing to look up.
+    if (this.missing === 0 && isSameList(from, this.askedFrom)) return;
+    this.askedFrom = from;
     this.queue = renderingsInOrder(document, positionTicks).filter(
       ({ key, sourceId }) => !this.byKey.has(key) && !this.failed.has(key) && this.sources.has(sourceId),
     );
@@ -87,6 +100,7 @@ export class RenderingCache implements Renderings {
 
   private keep(rendering: Rendering): void {
     const { spec, audio } = rendering;
+    this.version++;
     this.byKey.set(spec.key, rendering);
     this.latest.set(spec.sliceKey, rendering);
     this.samples += audio.channels.length * audio.channels[0]!.length;

@@ -80,13 +80,10 @@ describe('keyboard', () => {
 describe('pattern ribbon', () => {
   const event = (id: string, positionTicks: number, lengthTicks: number): PatternEvent => ({
     id,
-    sliceId: 's',
+    zoneId: 's',
     positionTicks,
     lengthTicks,
-    velocity: 1,
-    reverse: false,
-    repeats: 1,
-    held: false,
+    values: {},
   });
 
   it('puts strips that overlap on rows of their own', () => {

@@ -28,8 +28,8 @@ export async function connectMidi(listener: MidiListener): Promise<void> {
     for (const input of WebMidi.inputs) {
       input.removeListener('noteon');
       input.removeListener('noteoff');
-      input.addListener('noteon', (event) => listener.noteOn(event.note.number, event.note.attack));
-      input.addListener('noteoff', (event) => listener.noteOff(event.note.number));
+      input.addListener('noteon', (event) => listener.noteOn(event.note.number, event.note.attack, event.timestamp));
+      input.addListener('noteoff', (event) => listener.noteOff(event.note.number, event.timestamp));
     }
   };
   WebMidi.addListener('portschanged', listen);

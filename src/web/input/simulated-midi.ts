@@ -1,8 +1,9 @@
 /** A small MIDI keyboard that is not there: it plays a phrase, for trying things out and for tests. */
 
 export interface MidiListener {
-  noteOn(note: number, velocity: number): void;
-  noteOff(note: number): void;
+  /** `timeStamp`: when, as `performance.now()` tells it; now when left out. */
+  noteOn(note: number, velocity: number, timeStamp?: number): void;
+  noteOff(note: number, timeStamp?: number): void;
 }
 
 /** Steps of the phrase: semitones above the start key, velocity 0..1, length in milliseconds. */

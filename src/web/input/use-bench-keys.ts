@@ -4,8 +4,8 @@ import { actionOf, isTyping, type ActionId } from './shortcuts.ts';
 import { typingKeyOffset } from './typing-keys.ts';
 
 export interface SliceKeys {
-  down(offset: number): void;
-  up(offset: number): void;
+  down(offset: number, timeStamp: number): void;
+  up(offset: number, timeStamp?: number): void;
 }
 
 /** Listens while the calling component is on screen; `blocked` stops it, for open dialogs. */
@@ -28,12 +28,12 @@ export function useBenchKeys(actions: Record<ActionId, () => void>, keys: SliceK
     if (offset === null || held.has(offset)) return;
     event.preventDefault();
     held.add(offset);
-    keys.down(offset);
+    keys.down(offset, event.timeStamp);
   }
 
   function onKeyUp(event: KeyboardEvent): void {
     const offset = typingKeyOffset(event.code);
-    if (offset !== null && held.delete(offset)) keys.up(offset);
+    if (offset !== null && held.delete(offset)) keys.up(offset, event.timeStamp);
   }
 
   function letAllGo(): void {

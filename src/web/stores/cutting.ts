@@ -1,25 +1,20 @@
 /** Cutting again: a preview of the markers while a setting moves, then one undo step. */
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
-import { recut } from '#core/project/commands/cut.ts';
+import { MAX_SLICES } from '#core/analysis/cut.ts';
+import type { CutValues } from '#core/params/tables.ts';
+import { recut, type CutSettings } from '#core/project/commands/cut.ts';
 import { foundSlices } from '#core/project/new-part.ts';
-import type { Cut, CutSettings, Part } from '#core/project/schema.ts';
-import { loopTempoBpm } from '#core/units/time.ts';
+import type { Cut } from '#core/project/schema.ts';
+import { cutTempoBpm } from '#core/queries/loops.ts';
+import { cutValues, songValues } from '#core/queries/values.ts';
+import { formatSeconds } from '#core/units/time.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';
 import type { CutRequest } from '../workers/analysis-protocol.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
-
-export const METHOD_WORDS: Record<Cut['method'], string> = {
-  hits: 'at hits',
-  grid: 'on a grid',
-  parts: 'in equal parts',
-  pitch: 'at notes',
-  taps: 'by tapping',
-  file: 'from the file',
-};
 
 export const useCutting = defineStore('cutting', () => {
   const project = useProject();
@@ -28,13 +23,14 @@ export const useCutting = defineStore('cutting', () => {
   /** Frames of the markers that a setting would give; null when none is being moved. */
   const preview = shallowRef<readonly number[] | null>(null);
   /** Settings as they are being moved. */
-  const draft = shallowRef<Partial<CutSettings> | null>(null);
+  const draft = shallowRef<CutSettings | null>(null);
   let asked = 0;
 
-  function requestFor(part: Part, settings: CutSettings): CutRequest | null {
-    const { startFrame, endFrame, bars, beatsPerBar } = part.loop;
-    const { sampleRate } = project.document!.sources[part.sourceId]!;
-    const tempoBpm = loopTempoBpm(bars, beatsPerBar, endFrame - startFrame, sampleRate);
+  function requestFor(cut: Cut, settings: CutValues): CutRequest | null {
+    const document = project.document!;
+    const { frames } = document.sources[cut.sourceId]!;
+    const { startFrame, endFrame } = cut.loop ?? { startFrame: 0, endFrame: frames };
+    const tempoBpm = cutTempoBpm(document, cut) ?? songValues(document).tempoBpm;
     const { stepTicks, swingPercent } = settings;
     const grid = { stepTicks, swingPercent, tempoBpm, startFrame, endFrame };
     switch (settings.method) {
@@ -45,8 +41,8 @@ export const useCutting = defineStore('cutting', () => {
       }
       case 'grid':
         return { method: 'grid', ...grid };
-      case 'parts':
-        return { method: 'parts', count: settings.count, startFrame, endFrame };
+      case 'equal':
+        return { method: 'equal', count: settings.count, startFrame, endFrame };
       case 'pitch':
         return { method: 'pitch', minLengthMs: settings.minLengthMs };
       case 'file':
@@ -56,23 +52,20 @@ export const useCutting = defineStore('cutting', () => {
     }
   }
 
-  function settingsWith(change: Partial<CutSettings>): CutSettings | null {
-    const cut = session.part && project.document?.cuts[session.part.id];
-    if (!cut) return null;
-    const { slices: _slices, ...settings } = cut;
-    return { ...settings, ...change };
+  function requestWith(change: CutSettings): { cut: Cut; request: CutRequest } | null {
+    const { cut } = session;
+    const request = cut && requestFor(cut, { ...cutValues(cut), ...change });
+    return cut && request ? { cut, request } : null;
   }
 
   /** Shows what a change of the settings would give. */
-  async function show(change: Partial<CutSettings>): Promise<void> {
-    const { part } = session;
-    const settings = settingsWith(change);
-    const request = part && settings && requestFor(part, settings);
+  async function show(change: CutSettings): Promise<void> {
+    const wanted = requestWith(change);
     draft.value = change;
-    if (!part || !request) return;
+    if (!wanted) return;
     const ticket = ++asked;
     try {
-      const markers = await library.previewCut(part.sourceId, request);
+      const markers = await library.previewCut(wanted.cut.sourceId, wanted.request);
       if (ticket === asked && draft.value) preview.value = markers.map((marker) => marker.frame);
     } catch {
       // Said when the setting is applied.
@@ -86,18 +79,18 @@ export const useCutting = defineStore('cutting', () => {
   }
 
   /** Cuts again with changed settings; locked and hand-made markers stay. */
-  async function apply(label: string, change: Partial<CutSettings>): Promise<void> {
-    const { part } = session;
-    const settings = settingsWith(change);
-    const request = part && settings && requestFor(part, settings);
-    if (!part || !request) {
+  async function apply(label: string, change: CutSettings): Promise<void> {
+    const wanted = requestWith(change);
+    if (!wanted) {
       forget();
       return;
     }
+    const { cut, request } = wanted;
     try {
-      const found = await library.cut(part.sourceId, request);
+      const found = await library.cut(cut.sourceId, request);
       const slices = foundSlices(found.markers, found.facts);
-      project.run(label, recut, { partId: part.id, settings: change, slices });
+      project.run(label, recut, { cutId: cut.id, settings: change, slices });
+      sayWhereItEnds(found.uncutFrame, cut);
     } catch (error) {
       notices.error(describeFailure('Cutting', error));
     } finally {
@@ -105,5 +98,13 @@ export const useCutting = defineStore('cutting', () => {
     }
   }
 
-  return { preview, draft, show, apply, forget };
+  /** A cut that reached the most slices it may have says so. */
+  function sayWhereItEnds(uncutFrame: number | null, cut: Cut): void {
+    const source = project.document?.sources[cut.sourceId];
+    if (uncutFrame === null || !source) return;
+    const at = formatSeconds(uncutFrame / source.sampleRate);
+    notices.info(`These are the first ${MAX_SLICES} slices: from ${at} on the sound is one slice. Cut it coarser.`);
+  }
+
+  return { preview, draft, show, apply, forget, sayWhereItEnds };
 });

@@ -2,7 +2,7 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { HOME } from '#core/project/schema.ts';
+import { isHome } from '#core/project/schema.ts';
 import { set, shortBursts } from '../../../tests/support/playing.ts';
 import { api } from '../api/client.ts';
 import { useEditing } from './editing.ts';
@@ -16,7 +16,7 @@ vi.mock('../audio/services.ts', () => {
     Promise.resolve(ranges.map(({ startFrame, endFrame }) => ({ startFrame, endFrame: endFrame - 1_000 })));
   return {
     library: { audio: new Map(), peaks: new Map(), load: () => Promise.reject(new Error('no sound')), trim },
-    engine: { onStatus: nothing, setPlan: nothing, send: nothing, positionTicksNow: () => 0, status: {} },
+    engine: { onStatus: nothing, sendPatch: nothing, send: nothing, positionTicksNow: () => 0, status: {} },
     renderings: { request: nothing, missing: 0 },
   };
 });
@@ -54,7 +54,7 @@ describe('the selection', () => {
   it('of strips brings their slices with it', () => {
     const [first, , third] = session.events;
     session.selectEvents([first!.id, third!.id]);
-    expect(session.sliceIds).toEqual([first!.sliceId, third!.sliceId]);
+    expect(session.sliceIds).toEqual([first, third].map((event) => session.sliceByZone.get(event!.zoneId)!.slice.id));
     session.selectSlices(idsOf(1));
     expect(session.eventIds).toEqual([]);
   });
@@ -65,12 +65,12 @@ describe('editing the home pattern', () => {
     session.selectEvents([session.events[1]!.id, session.events[2]!.id]);
     editing.reverseSelected();
     await nextTick();
-    expect(session.patternId).not.toBe(HOME);
-    expect(session.selectedEvents.map((event) => event.reverse)).toEqual([true, true]);
-    expect(session.events.filter((event) => event.reverse)).toHaveLength(2);
+    expect(isHome(session.patternId)).toBe(false);
+    expect(session.selectedEvents.map((event) => event.values.reverse === true)).toEqual([true, true]);
+    expect(session.events.filter((event) => event.values.reverse === true)).toHaveLength(2);
     project.undo();
     await nextTick();
-    expect(session.patternId).toBe(HOME);
+    expect(isHome(session.patternId)).toBe(true);
     expect(project.document!.patterns).toEqual({});
     // Nothing is left to be taken back.
     const { document } = project;
@@ -84,9 +84,9 @@ describe('editing the home pattern', () => {
     await nextTick();
     expect(Object.keys(project.document!.patterns)).toHaveLength(1);
     for (let k = 0; k < 6; k++) editing.repeatSelected();
-    expect(session.selectedEvents[0]!.repeats).toBe(8);
+    expect(session.selectedEvents[0]!.values.repeats ?? 1).toBe(8);
     editing.repeatSelected();
-    expect(session.selectedEvents[0]!.repeats).toBe(1);
+    expect(session.selectedEvents[0]!.values.repeats ?? 1).toBe(1);
     expect(Object.keys(project.document!.patterns)).toHaveLength(1);
 
     const { positionTicks } = session.selectedEvents[0]!;
@@ -102,7 +102,9 @@ describe('editing the home pattern', () => {
     editing.place(idsOf(0)[0]!, 700, 100);
     await nextTick();
     expect(session.events).toHaveLength(before + 1);
-    expect(session.selectedEvents).toMatchObject([{ positionTicks: 700, lengthTicks: 100, sliceId: idsOf(0)[0] }]);
+    expect(session.selectedEvents).toMatchObject([
+      { positionTicks: 700, lengthTicks: 100, zoneId: session.zoneBySlice.get(idsOf(0)[0]!)!.zone.id },
+    ]);
     editing.removeSelected();
     expect(session.events).toHaveLength(before);
   });
@@ -147,11 +149,11 @@ describe('dealing', () => {
   it('the same seed deals the same, and the hand before comes back', async () => {
     editing.dealAgain(41);
     await nextTick();
-    const order = session.events.map((event) => event.sliceId);
+    const order = session.events.map((event) => event.zoneId);
     editing.dealAgain(42);
-    expect(session.events.map((event) => event.sliceId)).not.toEqual(order);
+    expect(session.events.map((event) => event.zoneId)).not.toEqual(order);
     editing.handBefore();
-    expect(session.events.map((event) => event.sliceId)).toEqual(order);
+    expect(session.events.map((event) => event.zoneId)).toEqual(order);
     // The pattern as it was is the first hand.
     expect(session.pattern!.handOrder).toHaveLength(3);
   });

@@ -5,57 +5,67 @@
 import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
-import { lockSlices, mergeSlices, setSliceEnds, setSliceSound, trimSlices } from '#core/project/commands/slices.ts';
+import { lockSlices, mergeSlices, setSliceEnds, trimSlices } from '#core/project/commands/slices.ts';
 import { deal, takeHand } from '#core/project/commands/deal.ts';
-import {
-  moveEvents,
-  placeEvent,
-  removeEvents,
-  resizeEvents,
-  setEvents,
-  type EventSettings,
-} from '#core/project/commands/events.ts';
+import { moveEvents, placeEvent, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
-import { HOME } from '#core/project/schema.ts';
+import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
+import { isHome } from '#core/project/schema.ts';
+import { eventValues, zoneValues } from '#core/queries/values.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
-import { useTransport } from './transport.ts';
+import { usePreview } from './preview.ts';
 
 export const useEditing = defineStore('editing', () => {
   const project = useProject();
   const session = useSession();
   const notices = useNotices();
-  const transport = useTransport();
+  const preview = usePreview();
 
-  /** Runs an edit of the pattern in one undo step; on the home pattern a copy is made first and the selection moves there. */
+  /** Runs an edit of the pattern in one undo step; on a home pattern a copy is made first and the selection moves there. */
   function editPattern(label: string, edit: (patternId: string, eventIds: readonly string[]) => void): void {
     const { part } = session;
     if (!part) return;
-    const isWhole = project.begin(label);
-    if (session.patternId === HOME) {
-      const places = session.selectedEvents.map((event) => session.events.indexOf(event));
-      project.run('', copyPattern, { partId: part.id, patternId: HOME });
-      const ids = places.flatMap((place) => session.events[place]?.id ?? []);
-      session.eventIds = ids;
-      notices.info('The home pattern stays as it is: this is a copy of it.');
-    }
-    edit(session.patternId, session.eventIds);
-    // Within a drag this is one change of many: the drag ends the step.
-    if (isWhole) project.commit();
+    project.step(label, () => {
+      if (isHome(session.patternId)) {
+        const places = session.selectedEvents.map((event) => session.events.indexOf(event));
+        if (!project.run('', copyPattern, { partId: part.id, patternId: session.patternId })) return;
+        session.eventIds = places.flatMap((place) => session.events[place]?.id ?? []);
+        notices.info('The home pattern stays as it is: this is a copy of it.');
+      }
+      edit(session.patternId, session.eventIds);
+    });
   }
 
-  function setSelectedEvents(label: string, settings: EventSettings): void {
+  /** The selected strips as owners of settings. */
+  function eventOwners(patternId: string, eventIds: readonly string[]): Owner[] {
+    return eventIds.map((id) => ({ kind: 'event', patternId, id }));
+  }
+
+  function setSelectedEvents(label: string, param: string, change: SetValueArgs['change']): void {
     if (session.eventIds.length === 0) return;
-    editPattern(label, (patternId, eventIds) => project.run('', setEvents, { patternId, eventIds, settings }));
+    editPattern(label, (patternId, eventIds) =>
+      project.run('', setValue, { owners: eventOwners(patternId, eventIds), param, change }),
+    );
+  }
+
+  /** The zones that stand for the selected slices. */
+  function selectedZones(): Owner[] {
+    return session.selectedSlices.flatMap(({ slice }) => {
+      const placed = session.zoneBySlice.get(slice.id);
+      return placed ? [{ kind: 'zone', id: placed.zone.id }] : [];
+    });
   }
 
   function place(sliceId: string, positionTicks: number, lengthTicks: number): void {
+    const zoneId = session.zoneBySlice.get(sliceId)?.zone.id;
+    if (zoneId === undefined) return;
     editPattern('place a slice', (patternId) => {
       const before = new Set(session.events.map((event) => event.id));
-      if (!project.run('', placeEvent, { patternId, sliceId, positionTicks, lengthTicks })) return;
+      if (!project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks })) return;
       const added = session.events.find((event) => !before.has(event.id));
       if (added) session.selectEvents([added.id]);
     });
@@ -66,77 +76,81 @@ export const useEditing = defineStore('editing', () => {
     if (session.eventIds.length > 0) {
       editPattern('remove strips', (patternId, eventIds) => project.run('', removeEvents, { patternId, eventIds }));
       session.eventIds = [];
-    } else if (session.sliceIds.length > 0 && session.part) {
+    } else if (session.sliceIds.length > 0 && session.cut) {
       const first = session.selectedSlices[0]?.index ?? 0;
-      project.run('remove slices', removeSlices, { partId: session.part.id, sliceIds: session.sliceIds });
+      project.run('remove slices', removeSlices, { cutId: session.cut.id, sliceIds: session.sliceIds });
       const next = session.placed[Math.max(0, first - 1)];
       session.selectSlices(next ? [next.slice.id] : []);
     }
   }
 
   function reverseSelected(): void {
-    const { selectedEvents, selectedSlices, part } = session;
+    const { selectedEvents, selectedSlices } = session;
     if (selectedEvents.length > 0) {
-      setSelectedEvents('reverse strips', { reverse: !selectedEvents.every((event) => event.reverse) });
-    } else if (part && selectedSlices.length > 0) {
-      const reverse = !selectedSlices.every((at) => at.slice.sound.reverse);
-      project.run('reverse slices', setSliceSound, { partId: part.id, sliceIds: session.sliceIds, sound: { reverse } });
+      setSelectedEvents('reverse strips', 'reverse', {
+        to: !selectedEvents.every((event) => eventValues(event).reverse),
+      });
+    } else if (selectedSlices.length > 0) {
+      const zones = selectedSlices.flatMap(({ slice }) => session.zoneBySlice.get(slice.id)?.zone ?? []);
+      const to = !zones.every((zone) => zoneValues(zone).reverse);
+      project.run('reverse slices', setValue, { owners: selectedZones(), param: 'reverse', change: { to } });
     }
   }
 
   function repeatSelected(): void {
-    const most = Math.max(0, ...session.selectedEvents.map((event) => event.repeats));
-    if (most > 0) setSelectedEvents('repeat strips', { repeats: most >= 8 ? 1 : most + 1 });
+    const most = Math.max(0, ...session.selectedEvents.map((event) => eventValues(event).repeats));
+    if (most > 0) setSelectedEvents('repeat strips', 'repeats', { to: most >= 8 ? 1 : most + 1 });
   }
 
   function holdSelected(): void {
     const { selectedEvents } = session;
-    if (selectedEvents.length > 0)
-      setSelectedEvents('hold strips', { held: !selectedEvents.every((event) => event.held) });
+    if (selectedEvents.length > 0) {
+      setSelectedEvents('hold strips', 'hold', { to: !selectedEvents.every((event) => eventValues(event).hold) });
+    }
   }
 
   function lockSelected(): void {
-    const { part, selectedSlices } = session;
-    if (!part || selectedSlices.length === 0) return;
+    const { cut, selectedSlices } = session;
+    if (!cut || selectedSlices.length === 0) return;
     const locked = !selectedSlices.every((at) => at.slice.locked);
     project.run(locked ? 'lock slices' : 'unlock slices', lockSlices, {
-      partId: part.id,
+      cutId: cut.id,
       sliceIds: session.sliceIds,
       locked,
     });
   }
 
   function mergeSelected(): void {
-    const { part } = session;
-    if (!part) return;
-    project.run('join slices', mergeSlices, { partId: part.id, sliceIds: session.sliceIds });
+    const { cut } = session;
+    if (!cut) return;
+    project.run('join slices', mergeSlices, { cutId: cut.id, sliceIds: session.sliceIds });
     session.selectSlices(session.sliceIds.filter((id) => session.placed.some((at) => at.slice.id === id)));
   }
 
   /** Plays the stretch of the selected slices round and round, or stops it. */
   function loopSelected(): void {
-    const { part, selectedSlices } = session;
-    if (!part || selectedSlices.length === 0) return;
-    if (transport.previewId) {
-      transport.stopPreview();
+    const { cut, selectedSlices } = session;
+    if (!cut || selectedSlices.length === 0) return;
+    if (preview.previewId) {
+      preview.stopPreview();
       return;
     }
     const startFrame = Math.min(...selectedSlices.map((at) => at.startFrame));
     const endFrame = Math.max(...selectedSlices.map((at) => at.endFrame));
-    void transport.playRange(part.sourceId, startFrame, endFrame, true);
+    void preview.playRange(cut.sourceId, startFrame, endFrame, true);
   }
 
   /** Leaves the silence around what sounds in the selected slices out. */
   async function trimSelected(): Promise<void> {
-    const { part, selectedSlices } = session;
-    if (!part || selectedSlices.length === 0) return;
+    const { cut, selectedSlices } = session;
+    if (!cut || selectedSlices.length === 0) return;
     try {
       const found = await library.trim(
-        part.sourceId,
+        cut.sourceId,
         selectedSlices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
       );
       const ranges = Object.fromEntries(selectedSlices.map((at, index) => [at.slice.id, found[index]!]));
-      project.run('trim silence', trimSlices, { partId: part.id, ranges });
+      project.run('trim silence', trimSlices, { cutId: cut.id, ranges });
     } catch (error) {
       notices.error(describeFailure('Trimming', error));
     }
@@ -144,10 +158,10 @@ export const useEditing = defineStore('editing', () => {
 
   /** Gives the selected slices ends of their own where they end now, or lets them end at the next marker again. */
   function ownEnds(own: boolean): void {
-    const { part, selectedSlices } = session;
-    if (!part) return;
+    const { cut, selectedSlices } = session;
+    if (!cut) return;
     const ends = Object.fromEntries(selectedSlices.map((at) => [at.slice.id, own ? at.endFrame : null]));
-    project.run(own ? 'own ends' : 'end at the next', setSliceEnds, { partId: part.id, ends });
+    project.run(own ? 'own ends' : 'end at the next', setSliceEnds, { cutId: cut.id, ends });
   }
 
   /** Moves selected strips by one step of the grid, or by a 1/64 when it is free. */
@@ -171,11 +185,14 @@ export const useEditing = defineStore('editing', () => {
     );
   }
 
-  /** Deals the pattern on the table; `seed` repeats a certain deal. */
+  /** Deals what lies on the table; `seed` repeats a certain deal from what this hand was dealt from. */
   function dealAgain(seed?: number): void {
-    const { part } = session;
+    const { part, pattern } = session;
     if (!part) return;
-    project.run('deal', deal, { partId: part.id, reachPercent: session.reachPercent, seed });
+    const hand = pattern?.hands[pattern.handId ?? ''];
+    const fromHandId = seed === undefined ? undefined : (hand?.fromHandId ?? undefined);
+    const reachPercent = seed === undefined ? session.reachPercent : (hand?.reachPercent ?? session.reachPercent);
+    project.run('deal', deal, { partId: part.id, reachPercent, seed, fromHandId });
     session.eventIds = [];
   }
 
@@ -200,6 +217,7 @@ export const useEditing = defineStore('editing', () => {
   return {
     editPattern,
     setSelectedEvents,
+    selectedZones,
     place,
     move,
     resize,

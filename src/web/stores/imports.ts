@@ -6,10 +6,12 @@ import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { frameCount } from '#core/dsp/audio.ts';
+import { mendedWords } from '#core/formats/mend-levels.ts';
 import { library } from '../audio/services.ts';
 import type { EarlyReading } from '../workers/analysis-protocol.ts';
 import { describeFailure } from '../api/words.ts';
 import { AppError } from '#core/units/errors.ts';
+import { useCutting } from './cutting.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
@@ -30,6 +32,7 @@ export const useImports = defineStore('imports', () => {
   const project = useProject();
   const session = useSession();
   const shelf = useShelf();
+  const cutting = useCutting();
   let lastId = 0;
 
   /** Imports files one after another; with `asParts` each becomes a part of the open project. */
@@ -46,9 +49,8 @@ export const useImports = defineStore('imports', () => {
     };
     try {
       const imported = await library.importFile(file, onProgress, abort.signal);
-      if (imported.mendedSamples > 0) {
-        notices.info(`${file.name}: ${imported.mendedSamples} samples were not numbers and are now silent.`);
-      }
+      const mended = mendedWords(imported.mended);
+      if (mended) notices.info(`${file.name}: ${mended}.`);
       if (asPart && project.document) await addSourceAsPart(imported.source.sourceId, imported.name);
       await shelf.refreshSources();
     } catch (error) {
@@ -67,12 +69,14 @@ export const useImports = defineStore('imports', () => {
     const added = project.run(`add ${name}`, addPart, {
       name,
       source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: likeliestLoop(reading.tempoReadings, frames),
+      loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, cut.markers.length),
       tempoReadings: reading.tempoReadings,
       slices: foundSlices(cut.markers, cut.facts),
       adoptTempo: true,
     });
-    if (added) session.choosePart(project.document!.partOrder.at(-1)!);
+    if (!added) return;
+    session.choosePart(project.document!.partOrder.at(-1)!);
+    if (session.cut) cutting.sayWhereItEnds(cut.uncutFrame, session.cut);
   }
 
   /** Adds a source to a project that is about to open. */

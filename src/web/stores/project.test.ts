@@ -1,131 +1,280 @@
 // @vitest-environment happy-dom
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { renameProject, setClick, setTempo } from '#core/project/commands/song.ts';
+import type { SaveRequest } from '#core/api/projects.ts';
+import { renameProject } from '#core/project/commands/song.ts';
+import { setValue, type SetValueArgs } from '#core/project/commands/values.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
 import { applyDiff, type Diff } from '#core/project/diff.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
+import { tempoOf } from '../../../tests/support/edits.ts';
 import { api, ApiError } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+import { useSaver } from './saver.ts';
+
+interface Kept {
+  baseRevision: number;
+  label: string;
+  document: ProjectDocument;
+}
 
 /** A server in memory, as strict about revisions as the real one. */
 class FakeServer {
-  document: ProjectDocument = emptyDocument('p1', 'Ferry');
-  revision = 1;
-  readonly saves: { saveId: string; changes: Diff }[] = [];
+  /** Documents by project, each revision of them. */
+  readonly projects: Record<string, ProjectDocument[]> = {
+    p1: [emptyDocument('p1', 'Ferry')],
+    p2: [emptyDocument('p2', 'Island')],
+  };
+  readonly saves: { projectId: string; saveId: string; changes: Diff }[] = [];
+  readonly kept: Kept[] = [];
   /** Errors for the next calls, before (`lost` after) the save is done. */
   fail: (Error | 'lost')[] = [];
+  /** Answers come when this is resolved. */
+  hold: Promise<void> | null = null;
   private readonly known = new Map<string, number>();
 
-  save = async (
-    _id: string,
-    { saveId, baseRevision, changes }: { saveId: string; baseRevision: number; label: string; changes: Diff },
-  ) => {
+  current(id = 'p1'): ProjectDocument {
+    return this.projects[id]!.at(-1)!;
+  }
+
+  load = async (id: string) => ({ document: this.current(id), revision: this.projects[id]!.length });
+
+  loadVersion = async (id: string, version: string) => {
+    const revision = Number(version);
+    return { document: this.projects[id]![revision - 1]!, revision };
+  };
+
+  save = async (id: string, { saveId, baseRevision, changes }: SaveRequest) => {
     const failure = this.fail.shift();
     if (failure instanceof Error) throw failure;
-    this.saves.push({ saveId, changes });
+    this.saves.push({ projectId: id, saveId, changes });
     if (!this.known.has(saveId)) {
-      if (baseRevision !== this.revision) throw new ApiError(409, 'save.conflict', 'changed elsewhere');
-      this.document = applyDiff(this.document, changes);
-      this.known.set(saveId, ++this.revision);
+      if (baseRevision !== this.projects[id]!.length) throw new ApiError(409, 'save.conflict', 'changed elsewhere');
+      this.known.set(saveId, this.projects[id]!.push(applyDiff(this.current(id), changes)));
     }
+    const revision = this.known.get(saveId)!;
+    await this.hold;
     if (failure === 'lost') throw new ApiError(0, 'server.unreachable', 'no answer');
-    return { revision: this.known.get(saveId)! };
+    return { revision };
   };
+
+  keep = async (id: string, { baseRevision, label, changes }: Omit<SaveRequest, 'saveId'>) => {
+    this.kept.push({ baseRevision, label, document: applyDiff(this.projects[id]![baseRevision - 1]!, changes) });
+    return { id: 'kept-1', kind: 'kept' as const, revision: baseRevision, label, createdAt: 1 };
+  };
+
+  /** Somebody else saves. */
+  change(id: string, change: Partial<ProjectDocument>): void {
+    this.projects[id]!.push({ ...this.current(id), ...change });
+  }
 }
 
 let server: FakeServer;
 beforeEach(() => {
   vi.useFakeTimers();
-  setActivePinia(createPinia());
+  localStorage.clear();
+  newWindow();
   server = new FakeServer();
-  vi.spyOn(api, 'loadProject').mockImplementation(async () => ({
-    document: server.document,
-    revision: server.revision,
-  }));
-  vi.spyOn(api, 'saveProject').mockImplementation(server.save);
+  vi.spyOn(api, 'loadProject').mockImplementation((id) => server.load(id));
+  vi.spyOn(api, 'loadVersion').mockImplementation((id, version) => server.loadVersion(id, version));
+  vi.spyOn(api, 'saveProject').mockImplementation((id, save) => server.save(id, save));
+  vi.spyOn(api, 'keepVersion').mockImplementation((id, version) => server.keep(id, version));
 });
 afterEach(() => {
   vi.useRealTimers();
   vi.restoreAllMocks();
 });
 
-async function opened() {
+/** As if the window had been closed and another one opened: only what the browser stores is left. */
+function newWindow(): void {
+  setActivePinia(createPinia());
+}
+
+async function opened(id = 'p1') {
   const project = useProject();
-  await project.open('p1');
+  await project.open(id);
   return project;
 }
 
-const settle = (ms = 1000) => vi.advanceTimersByTimeAsync(ms);
+const song = (param: string, to: number | boolean): SetValueArgs => ({
+  owners: [{ kind: 'song' }],
+  param,
+  change: { to },
+});
+const tempo = (tempoBpm: number) => song('tempoBpm', tempoBpm);
+const pass = (ms = 1000) => vi.advanceTimersByTimeAsync(ms);
 
 describe('saving by itself', () => {
   it('happens within a second, several changes together', async () => {
     const project = await opened();
-    project.run('tempo', setTempo, { tempoBpm: 130 });
-    project.run('click', setClick, { enabled: true });
+    project.run('tempo', setValue, tempo(130));
+    project.run('click', setValue, song('clickOn', true));
     expect(project.saveState).toBe('waiting');
-    await settle();
+    await pass();
     expect(project.saveState).toBe('saved');
     expect(server.saves).toHaveLength(1);
-    expect(server.document).toEqual(project.document);
+    expect(server.current()).toEqual(project.document);
   });
 
   it('sends the same save again when no answer came, and it counts once', async () => {
     const project = await opened();
     server.fail = ['lost'];
-    project.run('tempo', setTempo, { tempoBpm: 130 });
-    await settle();
+    project.run('tempo', setValue, tempo(130));
+    await pass();
     expect(project.saveState).toBe('failed');
-    await settle(3000);
+    await pass(3000);
     expect(project.saveState).toBe('saved');
     expect(new Set(server.saves.map((save) => save.saveId)).size).toBe(1);
-    expect(server.revision).toBe(2);
+    expect(server.projects.p1).toHaveLength(2);
+  });
+
+  it.each([
+    [500, 'server.failed'],
+    [429, 'request.invalid'],
+  ])('tries again after a %i, with growing pauses, until it works', async (status, code) => {
+    const project = await opened();
+    server.fail = Array.from({ length: 4 }, () => new ApiError(status, code, 'not now'));
+    project.run('tempo', setValue, tempo(130));
+    await pass();
+    expect(project.saveState).toBe('failed');
+    // After 1, 2, 4 and 8 seconds.
+    await pass(8_000);
+    expect(server.saves).toHaveLength(0);
+    await pass(8_000);
+    expect(project.saveState).toBe('saved');
+    expect(tempoOf(server.current())).toBe(130);
   });
 
   it('does not lose what is changed while a save is on its way', async () => {
     const project = await opened();
-    project.run('tempo', setTempo, { tempoBpm: 130 });
-    await vi.advanceTimersByTimeAsync(250);
-    project.run('tempo', setTempo, { tempoBpm: 131 });
-    await settle();
-    expect(server.document.tempoBpm).toBe(131);
+    project.run('tempo', setValue, tempo(130));
+    await pass(250);
+    project.run('tempo', setValue, tempo(131));
+    await pass();
+    expect(tempoOf(server.current())).toBe(131);
     expect(project.saveState).toBe('saved');
   });
 
-  it('tells of a save that the server refuses', async () => {
+  it('tells of a save that the server refuses, and saves what mends it', async () => {
     const project = await opened();
     server.fail = [new ApiError(400, 'document.invalid', 'tempoBpm: too small')];
-    project.run('tempo', setTempo, { tempoBpm: 130 });
-    await settle();
-    expect(project.saveState).toBe('failed');
+    project.run('tempo', setValue, tempo(130));
+    await pass();
+    expect(project.saveState).toBe('refused');
     expect(useNotices().notices.at(-1)?.text).toContain('tempoBpm: too small');
+    project.run('tempo', setValue, tempo(131));
+    await pass();
+    expect(project.saveState).toBe('saved');
+    expect(tempoOf(server.current())).toBe(131);
+  });
+
+  it('lets no value into the document that could never be saved', async () => {
+    const project = await opened();
+    const broken = () => ({
+      ok: true as const,
+      document: { ...project.document!, song: { values: { tempoBpm: NaN } } },
+    });
+    expect(project.run('broken', broken, {})).toBe(false);
+    expect(tempoOf(project.document!)).toBe(100);
+  });
+});
+
+describe('leaving', () => {
+  it('loses neither of two quick edits, and takes no answer for another project’s', async () => {
+    const project = await opened();
+    let answer = () => {};
+    server.hold = new Promise((resolve) => (answer = resolve));
+    project.run('tempo', setValue, tempo(130));
+    await pass(300);
+    project.run('tempo', setValue, tempo(131));
+    await project.open('p2');
+    expect(project.document!.name).toBe('Island');
+    answer();
+    server.hold = null;
+    await pass();
+    expect(project.saveState).toBe('saved');
+    expect(tempoOf(server.current('p1'))).toBe(131);
+    expect(server.current('p2')).toEqual(emptyDocument('p2', 'Island'));
+    await project.open('p1');
+    expect(tempoOf(project.document!)).toBe(131);
+  });
+
+  it('in the middle of a conflict keeps this window’s version, and the choice', async () => {
+    const project = await opened();
+    server.change('p1', { name: 'Theirs' });
+    project.run('tempo', setValue, tempo(130));
+    await pass();
+    await project.open('p2');
+    await project.open('p1');
+    expect(project.saveState).toBe('conflict');
+    expect(tempoOf(project.document!)).toBe(130);
+  });
+
+  it('the page while the server does not answer, loses nothing: the next window saves it', async () => {
+    const project = await opened();
+    server.fail = Array.from({ length: 9 }, () => new ApiError(0, 'server.unreachable', 'no answer'));
+    project.run('tempo', setValue, tempo(130));
+    useSaver().leave();
+    await pass(10);
+    server.fail = [];
+    newWindow();
+    const next = await opened();
+    expect(tempoOf(next.document!)).toBe(130);
+    expect(server.projects.p1).toHaveLength(2);
+  });
+
+  it('and what others have saved meanwhile is not overwritten by it', async () => {
+    const project = await opened();
+    server.fail = Array.from({ length: 9 }, () => new ApiError(0, 'server.unreachable', 'no answer'));
+    project.run('tempo', setValue, tempo(130));
+    useSaver().leave();
+    await pass(10);
+    server.fail = [];
+    server.change('p1', { name: 'Theirs' });
+    newWindow();
+    const next = await opened();
+    expect(next.saveState).toBe('conflict');
+    expect(tempoOf(next.document!)).toBe(130);
+    expect(server.current().name).toBe('Theirs');
   });
 });
 
 describe('two windows', () => {
   async function inConflict() {
     const project = await opened();
-    server.document = { ...server.document, name: 'Theirs' };
-    server.revision = 5;
-    project.run('tempo', setTempo, { tempoBpm: 130 });
-    await settle();
+    server.change('p1', { name: 'Theirs' });
+    project.run('tempo', setValue, tempo(130));
+    await pass();
     expect(project.saveState).toBe('conflict');
     return project;
   }
 
-  it('overwrite nothing: the other version can be taken', async () => {
+  it('overwrite nothing: the other version can be taken, and this one is kept', async () => {
     const project = await inConflict();
     await project.takeTheirs();
-    expect(project.document).toMatchObject({ name: 'Theirs', tempoBpm: 100 });
+    expect(project.document).toMatchObject({ name: 'Theirs' });
+    expect(tempoOf(project.document!)).toBe(100);
     expect(project.saveState).toBe('saved');
+    expect(server.kept).toHaveLength(1);
+    expect(tempoOf(server.kept[0]!.document)).toBe(130);
+    expect(server.kept[0]!.baseRevision).toBe(1);
   });
 
-  it('or one’s own put on top of it', async () => {
+  it('stay in conflict when the other version cannot be had', async () => {
+    const project = await inConflict();
+    vi.spyOn(api, 'keepVersion').mockRejectedValueOnce(new ApiError(0, 'server.unreachable', 'no answer'));
+    await project.takeTheirs();
+    expect(project.saveState).toBe('conflict');
+    expect(tempoOf(project.document!)).toBe(130);
+  });
+
+  it('or one’s own put on top of it, which stays among the revisions', async () => {
     const project = await inConflict();
     await project.keepMine();
-    expect(server.document).toMatchObject({ name: 'Ferry', tempoBpm: 130 });
-    expect(server.revision).toBe(6);
+    expect(server.current()).toMatchObject({ name: 'Ferry' });
+    expect(tempoOf(server.current())).toBe(130);
+    expect(server.projects.p1!.map((document) => document.name)).toEqual(['Ferry', 'Theirs', 'Ferry']);
     expect(project.saveState).toBe('saved');
   });
 });
@@ -133,46 +282,97 @@ describe('two windows', () => {
 describe('steps', () => {
   it('a gesture is one step, however many changes it makes', async () => {
     const project = await opened();
-    expect(project.begin('tempo')).toBe(true);
-    expect(project.begin('inner')).toBe(false);
-    for (let tempoBpm = 101; tempoBpm < 140; tempoBpm++) project.run('', setTempo, { tempoBpm });
-    project.commit();
+    const gesture = project.begin('tempo')!;
+    for (let tempoBpm = 101; tempoBpm < 140; tempoBpm++) project.run('', setValue, tempo(tempoBpm));
+    project.step('inner', () => project.run('', setValue, tempo(139.5)));
+    gesture.commit();
     expect(project.undoLabel).toBe('tempo');
     project.undo();
-    expect(project.document!.tempoBpm).toBe(100);
+    expect(tempoOf(project.document!)).toBe(100);
     expect(project.undoLabel).toBeNull();
     expect(project.redoLabel).toBe('tempo');
     project.redo();
-    expect(project.document!.tempoBpm).toBe(139);
+    expect(tempoOf(project.document!)).toBe(139.5);
   });
 
   it('a gesture that is given up leaves nothing, and is not saved', async () => {
     const project = await opened();
-    project.begin('tempo');
-    project.run('', setTempo, { tempoBpm: 150 });
-    project.cancel();
-    await settle();
-    expect(project.document!.tempoBpm).toBe(100);
+    const gesture = project.begin('tempo')!;
+    project.run('', setValue, tempo(150));
+    gesture.cancel();
+    await pass();
+    expect(tempoOf(project.document!)).toBe(100);
     expect(project.undoLabel).toBeNull();
-    expect(server.document.tempoBpm).toBe(100);
+    expect(tempoOf(server.current())).toBe(100);
     expect(project.saveState).toBe('saved');
+  });
+
+  it('undo in the middle of a gesture takes the gesture back, and ends it', async () => {
+    const project = await opened();
+    project.run('name', renameProject, { name: 'Before' });
+    const gesture = project.begin('tempo')!;
+    project.run('', setValue, tempo(150));
+    project.undo();
+    expect(tempoOf(project.document!)).toBe(100);
+    expect(gesture.isOpen).toBe(false);
+    expect(project.undoLabel).toBe('name');
+    // What the hand still does is not meant any more.
+    gesture.replay(setValue, tempo(160));
+    gesture.commit();
+    expect(tempoOf(project.document!)).toBe(100);
+    expect(project.undoLabel).toBe('name');
+  });
+
+  it('a second gesture ends the first, and each is a step of its own', async () => {
+    const project = await opened();
+    const first = project.begin('first')!;
+    project.run('', setValue, tempo(110));
+    const second = project.begin('second')!;
+    project.run('', setValue, tempo(120));
+    first.commit();
+    second.commit();
+    project.undo();
+    expect(tempoOf(project.document!)).toBe(110);
+    project.undo();
+    expect(tempoOf(project.document!)).toBe(100);
   });
 
   it('what is refused is told in words and changes nothing', async () => {
     const project = await opened();
-    expect(project.run('tempo', setTempo, { tempoBpm: 7 })).toBe(false);
+    expect(project.run('tempo', setValue, tempo(7))).toBe(false);
     expect(project.isPossible(renameProject, { name: ' ' })).toBe(false);
-    expect(useNotices().notices.at(-1)?.text).toBe('The tempo goes from 20 to 400 beats a minute.');
+    expect(useNotices().notices.at(-1)?.text).toBe('Tempo goes from 20.00 bpm to 400.00 bpm.');
     expect(project.undoLabel).toBeNull();
   });
 
   it('undoing is saved, too', async () => {
     const project = await opened();
-    project.run('tempo', setTempo, { tempoBpm: 150 });
-    await settle();
+    project.run('tempo', setValue, tempo(150));
+    await pass();
     project.undo();
-    await settle();
-    expect(server.document.tempoBpm).toBe(100);
-    expect(server.revision).toBe(3);
+    await pass();
+    expect(tempoOf(server.current())).toBe(100);
+    expect(server.projects.p1).toHaveLength(3);
+  });
+});
+
+describe('an earlier version', () => {
+  it('is looked at without being changed, and becomes the document as a step that can be undone', async () => {
+    const project = await opened();
+    const earlier = project.document!;
+    project.run('tempo', setValue, tempo(150));
+    await pass();
+    project.view({ versionId: '1', label: 'version 1', document: earlier });
+    expect(tempoOf(project.document!)).toBe(100);
+    expect(project.run('tempo', setValue, tempo(80))).toBe(false);
+    expect(project.begin('drag')).toBeNull();
+    project.view(null);
+    expect(tempoOf(project.document!)).toBe(150);
+    project.view({ versionId: '1', label: 'version 1', document: earlier });
+    project.goBack();
+    await pass();
+    expect(tempoOf(server.current())).toBe(100);
+    project.undo();
+    expect(tempoOf(project.document!)).toBe(150);
   });
 });

@@ -1,202 +1,184 @@
 /**
- * The open document: commands, undo, and saving by itself. The document lives in a shallowRef, so that what did not
- * change keeps its identity; whoever wants to change it runs a command.
+ * The open document: commands, undo, gestures, and earlier versions to look at. The document lives in a shallowRef, so
+ * that what did not change keeps its identity; whoever wants to change it runs a command.
  */
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
-import { diff, type Diff } from '#core/project/diff.ts';
 import { EMPTY_HISTORY, record, redo, undo, type History } from '#core/project/history.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
-import { api, ApiError } from '../api/client.ts';
-import { describeFailure } from '../api/words.ts';
+import { problemOfChange } from '#core/project/validate.ts';
+import { Gesture } from './gesture.ts';
 import { useNotices } from './notices.ts';
-
-const SAVE_AFTER_MS = 250;
-const RETRY_AFTER_MS = 2000;
+import { useSaver } from './saver.ts';
 
 const env: CommandEnv = {
   newId: () => crypto.randomUUID(),
-  newSeed: () => crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1,
+  newSeed: () => crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1 || 1,
 };
 
-export type SaveState = 'saved' | 'saving' | 'waiting' | 'conflict' | 'failed';
-
-interface PendingSave {
-  saveId: string;
-  baseRevision: number;
+/** An earlier version that is looked at and heard, in place of the document. */
+export interface Viewing {
+  versionId: string;
   label: string;
-  changes: Diff;
-  /** The document as it stands after this save. */
   document: ProjectDocument;
 }
 
 export const useProject = defineStore('project', () => {
   const notices = useNotices();
-  const document = shallowRef<ProjectDocument | null>(null);
+  const saver = useSaver();
+  const own = shallowRef<ProjectDocument | null>(null);
+  const viewing = shallowRef<Viewing | null>(null);
+  /** What is shown and heard. */
+  const document = computed(() => viewing.value?.document ?? own.value);
   const history = shallowRef<History>(EMPTY_HISTORY);
-  const saveState = ref<SaveState>('saved');
-  const revision = ref(0);
   const undoLabel = computed(() => history.value.past.at(-1)?.label ?? null);
   const redoLabel = computed(() => history.value.future[0]?.label ?? null);
-
-  let savedDocument: ProjectDocument | null = null;
-  let gesture: { label: string; before: ProjectDocument } | null = null;
-  let pending: PendingSave | null = null;
-  let timer: ReturnType<typeof setTimeout> | undefined;
+  /** Counts up with every document that is opened. */
+  const openCount = ref(0);
+  let gesture: Gesture | null = null;
 
   async function open(id: string): Promise<void> {
-    await flush();
-    const loaded = await api.loadProject(id);
-    document.value = loaded.document;
-    savedDocument = loaded.document;
-    revision.value = loaded.revision;
+    gesture?.commit();
+    const ticket = ++openCount.value;
+    const opened = await saver.open(id);
+    // Another one may have been asked for meanwhile.
+    if (ticket === openCount.value) show(opened);
+  }
+
+  function show(opened: ProjectDocument): void {
+    own.value = opened;
+    viewing.value = null;
     history.value = EMPTY_HISTORY;
-    saveState.value = 'saved';
     gesture = null;
-    pending = null;
+  }
+
+  function put(next: ProjectDocument, label: string): void {
+    own.value = next;
+    saver.update(next, label);
+  }
+
+  /** The document that a command makes of another one; null when it refuses, which is told to the user. */
+  function tried<Args>(before: ProjectDocument, command: Command<Args>, args: Args): ProjectDocument | null {
+    const result = command(before, args, env);
+    const reason = result.ok ? problemOfChange(before, result.document) : result.reason;
+    if (result.ok && reason === null) return result.document;
+    notices.info(`${reason![0]?.toUpperCase()}${reason!.slice(1)}.`);
+    return null;
   }
 
   /** Runs a command; a refusal is told to the user. Gives whether it changed the document. */
   function run<Args>(label: string, command: Command<Args>, args: Args): boolean {
-    const before = document.value;
-    if (!before) return false;
-    const result = command(before, args, env);
-    if (!result.ok) {
-      notices.info(`${result.reason[0]?.toUpperCase()}${result.reason.slice(1)}.`);
+    if (viewing.value) {
+      notices.info('This is an earlier version: go back to it, or close it, to change something.');
       return false;
     }
-    if (result.document === before) return false;
-    document.value = result.document;
-    if (!gesture) history.value = record(history.value, label, before, result.document);
-    scheduleSave();
+    const before = own.value;
+    if (!before) return false;
+    const after = tried(before, command, args);
+    if (!after || after === before) return false;
+    put(after, gesture?.label ?? label);
+    if (!gesture) history.value = record(history.value, label, before, after);
     return true;
   }
 
   /** What a command would do, without doing it. */
   function isPossible<Args>(command: Command<Args>, args: Args): boolean {
-    return document.value !== null && command(document.value, args, env).ok;
+    return own.value !== null && !viewing.value && command(own.value, args, env).ok;
   }
 
-  /** Begins a drag or knob turn: everything until `commit` is one step. Gives false inside another such gesture. */
-  function begin(label: string): boolean {
-    if (!document.value || gesture) return false;
-    gesture = { label, before: document.value };
-    return true;
+  /**
+   * Begins a drag or knob turn: everything until it is committed is one step. One that is still open is committed first;
+   * null where nothing can be changed.
+   */
+  function begin(label: string): Gesture | null {
+    gesture?.commit();
+    const before = own.value;
+    if (!before || viewing.value) return null;
+    const begun: Gesture = new Gesture(label, {
+      commit: () => {
+        gesture = null;
+        if (own.value) history.value = record(history.value, label, before, own.value);
+      },
+      cancel: () => {
+        gesture = null;
+        put(before, label);
+      },
+      replay: (command, args) => {
+        const after = tried(before, command, args);
+        if (after) put(after, label);
+      },
+    });
+    gesture = begun;
+    return begun;
   }
 
-  function commit(): void {
-    if (!gesture || !document.value) return;
-    history.value = record(history.value, gesture.label, gesture.before, document.value);
-    gesture = null;
+  /** Runs several commands as one step; within a gesture they belong to that. */
+  function step(label: string, commands: () => void): void {
+    if (gesture) {
+      commands();
+      return;
+    }
+    const begun = begin(label);
+    commands();
+    begun?.commit();
   }
 
-  /** Ends a gesture as if it had not been. */
-  function cancel(): void {
-    if (!gesture) return;
-    document.value = gesture.before;
-    gesture = null;
-    scheduleSave();
-  }
-
-  function step(move: typeof undo): void {
-    commit();
-    const moved = document.value && move(history.value, document.value);
+  function move(direction: typeof undo): void {
+    if (viewing.value) return;
+    // In the middle of a drag, undo takes back the drag.
+    if (gesture) {
+      gesture.cancel();
+      if (direction === undo) return;
+    }
+    const moved = own.value && direction(history.value, own.value);
     if (!moved) return;
-    document.value = moved.document;
     history.value = moved.history;
-    scheduleSave();
+    put(moved.document, direction === undo ? 'undo' : 'redo');
   }
 
-  function scheduleSave(delayMs = SAVE_AFTER_MS): void {
-    if (saveState.value === 'conflict') return;
-    saveState.value = 'waiting';
-    clearTimeout(timer);
-    timer = setTimeout(() => void save(), delayMs);
+  /** Shows an earlier version, to be looked at and heard; null closes it. */
+  function view(version: Viewing | null): void {
+    gesture?.commit();
+    viewing.value = version;
   }
 
-  async function save(): Promise<void> {
-    if (saveState.value === 'saving' || saveState.value === 'conflict' || !document.value || !savedDocument) return;
-    if (!pending) {
-      const changes = diff(savedDocument, document.value);
-      if (changes.length === 0) {
-        saveState.value = 'saved';
-        return;
-      }
-      const label = history.value.past.at(-1)?.label ?? 'change';
-      pending = { saveId: crypto.randomUUID(), baseRevision: revision.value, label, changes, document: document.value };
-    }
-    const sending = pending;
-    saveState.value = 'saving';
-    try {
-      const { document: after, ...request } = sending;
-      const answer = await api.saveProject(after.id, request);
-      revision.value = answer.revision;
-      savedDocument = after;
-      pending = null;
-      saveState.value = 'saved';
-      if (document.value !== after) scheduleSave(0);
-    } catch (error) {
-      onSaveError(error);
-    }
+  /** The version that is looked at becomes the document: a step like any other, which can be undone. */
+  function goBack(): void {
+    const version = viewing.value;
+    const before = own.value;
+    if (!version || !before) return;
+    viewing.value = null;
+    const label = `back to ${version.label}`.slice(0, 200);
+    put(version.document, label);
+    history.value = record(history.value, label, before, version.document);
   }
 
-  function onSaveError(error: unknown): void {
-    if (error instanceof ApiError && error.code === 'save.conflict') {
-      saveState.value = 'conflict';
-    } else if (error instanceof ApiError && error.status > 0) {
-      saveState.value = 'failed';
-      pending = null;
-      notices.error(describeFailure('Saving', error));
-    } else {
-      // The same save is sent again: should the first one have arrived after all, the server knows its id.
-      saveState.value = 'failed';
-      clearTimeout(timer);
-      timer = setTimeout(() => void save(), RETRY_AFTER_MS);
-    }
-  }
-
-  /** Saves what is not saved yet, now. */
-  async function flush(): Promise<void> {
-    clearTimeout(timer);
-    if (document.value && saveState.value !== 'conflict' && saveState.value !== 'saved') await save();
-  }
-
-  /** After a conflict: takes the version that was saved elsewhere. */
   async function takeTheirs(): Promise<void> {
-    if (!document.value) return;
-    const { id } = document.value;
-    saveState.value = 'saved';
-    await open(id);
-  }
-
-  /** After a conflict: puts this window's version on top of the other one, which stays among the revisions. */
-  async function keepMine(): Promise<void> {
-    if (!document.value) return;
-    const theirs = await api.loadProject(document.value.id);
-    savedDocument = theirs.document;
-    revision.value = theirs.revision;
-    pending = null;
-    saveState.value = 'waiting';
-    await save();
+    const theirs = await saver.takeTheirs();
+    if (!theirs) return;
+    show(theirs);
+    notices.info('Your version is kept: it stands among the versions.');
   }
 
   return {
     document,
-    saveState,
-    revision,
+    viewing,
+    history,
     undoLabel,
     redoLabel,
     open,
     run,
     isPossible,
     begin,
-    commit,
-    cancel,
-    flush,
+    step,
+    view,
+    goBack,
     takeTheirs,
-    keepMine,
-    undo: () => step(undo),
-    redo: () => step(redo),
+    keepMine: saver.keepMine,
+    flush: saver.flush,
+    saveState: computed(() => saver.state),
+    undo: () => move(undo),
+    redo: () => move(redo),
   };
 });

@@ -1,9 +1,10 @@
 /** What belongs to this window and is neither saved nor undone: selection, zoom, the grid in use. */
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { slicesOfPart, type PlacedSlice } from '#core/project/cuts.ts';
-import { HOME, type Part, type PatternEvent } from '#core/project/schema.ts';
-import { eventsOf, patternLengthTicks } from '#core/project/commands/patterns.ts';
+import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
+import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
+import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
+import { zoneOfSlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';
@@ -30,19 +31,39 @@ export const useSession = defineStore('session', () => {
   const sourceWindow = shallowRef<ViewWindow | null>(null);
 
   const part = computed<Part | null>(() => project.document?.parts[partId.value ?? ''] ?? null);
+  /** The cut that is shown: the part's first. */
+  const cut = computed<Cut | null>(() => project.document?.cuts[part.value?.cutOrder[0] ?? ''] ?? null);
+  const source = computed(() => project.document?.sources[cut.value?.sourceId ?? ''] ?? null);
   const placed = computed<readonly PlacedSlice[]>(() =>
-    project.document && part.value ? slicesOfPart(project.document, part.value) : [],
+    project.document && cut.value ? slicesOfCut(project.document, cut.value.id) : [],
   );
-  const patternId = computed(() => part.value?.activePatternId ?? HOME);
+  const zones = computed<readonly PlacedZone[]>(() =>
+    project.document && part.value ? zonesOfPart(project.document, part.value) : [],
+  );
+  /** The zone that stands for each slice, by the slice's id. */
+  const zoneBySlice = computed(
+    () => new Map(placed.value.map(({ slice }) => [slice.id, zoneOfSlice(zones.value, slice.id)!])),
+  );
+  /** The slice that each zone plays, by the zone's id; none of other cuts than the one shown. */
+  const sliceByZone = computed(
+    () => new Map(zones.value.flatMap(({ zone, at }) => (placed.value.includes(at) ? [[zone.id, at] as const] : []))),
+  );
+  const patternId = computed(() => part.value?.activePatternId ?? '');
   const pattern = computed(() => project.document?.patterns[patternId.value] ?? null);
   const events = computed<readonly PatternEvent[]>(() =>
-    project.document && part.value ? eventsOf(project.document, part.value.id, patternId.value) : [],
+    project.document && part.value ? eventsOf(project.document, patternId.value) : [],
   );
   const lengthTicks = computed(() =>
-    project.document && part.value ? patternLengthTicks(project.document, part.value.id, patternId.value) : 0,
+    project.document && part.value ? patternLengthTicks(project.document, patternId.value) : 0,
   );
-  const selectedSlices = computed(() => placed.value.filter((at) => sliceIds.value.includes(at.slice.id)));
-  const selectedEvents = computed(() => events.value.filter((event) => eventIds.value.includes(event.id)));
+  const selectedSlices = computed(() => {
+    const chosen = new Set(sliceIds.value);
+    return placed.value.filter((at) => chosen.has(at.slice.id));
+  });
+  const selectedEvents = computed(() => {
+    const chosen = new Set(eventIds.value);
+    return events.value.filter((event) => chosen.has(event.id));
+  });
 
   /** Colour of each slice, by its place. */
   const colours = computed(() =>
@@ -56,19 +77,19 @@ export const useSession = defineStore('session', () => {
   const loaded = shallowRef<LoadedSource | null>(null);
   const reading = shallowRef<SourceReading | null>(null);
   watch(
-    () => part.value?.sourceId,
+    () => cut.value?.sourceId,
     async (sourceId) => {
       if (!sourceId || loaded.value?.sourceId === sourceId) return;
       loaded.value = null;
       reading.value = null;
       try {
         const source = await library.load(sourceId);
-        if (part.value?.sourceId !== sourceId) return;
+        if (cut.value?.sourceId !== sourceId) return;
         loaded.value = source;
         const read = await library.reading(sourceId);
-        if (part.value?.sourceId === sourceId) reading.value = read;
+        if (cut.value?.sourceId === sourceId) reading.value = read;
       } catch {
-        // The transport store tells of audio that cannot be loaded.
+        // The plan sender tells of audio that cannot be loaded.
       }
     },
     { immediate: true },
@@ -85,7 +106,8 @@ export const useSession = defineStore('session', () => {
   );
   watch(patternId, () => {
     // An edit of the home pattern has selected strips of the copy already.
-    eventIds.value = eventIds.value.filter((id) => events.value.some((event) => event.id === id));
+    const there = new Set(events.value.map((event) => event.id));
+    eventIds.value = eventIds.value.filter((id) => there.has(id));
   });
 
   function choosePart(id: string | null): void {
@@ -121,7 +143,8 @@ export const useSession = defineStore('session', () => {
     eventIds.value = add
       ? [...eventIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !eventIds.value.includes(id))]
       : ids;
-    sliceIds.value = [...new Set(selectedEvents.value.map((event) => event.sliceId))];
+    const chosen = selectedEvents.value.flatMap((event) => sliceByZone.value.get(event.zoneId)?.slice.id ?? []);
+    sliceIds.value = [...new Set(chosen)];
   }
 
   function toggleBand(band: Band): void {
@@ -139,7 +162,12 @@ export const useSession = defineStore('session', () => {
     snapTo,
     sourceWindow,
     part,
+    cut,
+    source,
     placed,
+    zones,
+    zoneBySlice,
+    sliceByZone,
     patternId,
     pattern,
     events,

@@ -4,9 +4,11 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { moveMarker } from '#core/project/commands/cut.ts';
 import { setSliceEnds } from '#core/project/commands/slices.ts';
-import { keyOfSlice, sliceAtFrame } from '#core/project/cuts.ts';
+import { sliceAtFrame } from '#core/queries/slices.ts';
+import { cutValues, partValues } from '#core/queries/values.ts';
 import { describeFailure } from '../api/words.ts';
-import { engine } from '../audio/services.ts';
+import { engine, notes } from '../audio/services.ts';
+import { DeviceKeys } from '../input/notes.ts';
 import { zoomAt, zoomTo, wholeWindow } from '../canvas/view-window.ts';
 import BounceDialog from '../components/dialogs/BounceDialog.vue';
 import DetailsPanel from '../components/details/DetailsPanel.vue';
@@ -23,6 +25,7 @@ import { useEditing } from '../stores/editing.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
+import { usePreview } from '../stores/preview.ts';
 import { useTransport } from '../stores/transport.ts';
 
 const props = defineProps<{ projectId: string }>();
@@ -30,10 +33,13 @@ const router = useRouter();
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
+const preview = usePreview();
 const editing = useEditing();
 const notices = useNotices();
 const sourceBand = ref<InstanceType<typeof SourceBand> | null>(null);
 const transportBar = ref<InstanceType<typeof TransportBar> | null>(null);
+/** The computer keyboard knows no strength. */
+const TYPED_VELOCITY = 0.9;
 const bouncing = ref(false);
 const exporting = ref(false);
 const helping = ref(false);
@@ -61,12 +67,13 @@ onBeforeUnmount(() => {
 
 /** Chooses the neighbour of the selected slice and plays it. */
 function stepSlice(by: 1 | -1): void {
-  const { placed, selectedSlices, part } = session;
-  if (placed.length === 0 || !part) return;
+  const { placed, selectedSlices } = session;
+  if (placed.length === 0) return;
   const from = selectedSlices[0]?.index ?? (by === 1 ? -1 : placed.length);
   const next = placed[Math.max(0, Math.min(placed.length - 1, from + by))]!;
   session.selectSlices([next.slice.id]);
-  void transport.playSlice(part.id, next.index);
+  const zone = session.zoneBySlice.get(next.slice.id)?.zone;
+  if (zone) transport.playZone(zone.id);
 }
 
 function nudge(by: 1 | -1): void {
@@ -76,19 +83,19 @@ function nudge(by: 1 | -1): void {
 
 /** The frame of the source that sounds now, of the latest slice that started. */
 function soundingFrame(): number | null {
-  const place = project.document?.partOrder.indexOf(session.part?.id ?? '') ?? -1;
   const rate = session.loaded?.sampleRate ?? 44100;
   const { sounding, previewing, previewFrame } = engine.status;
-  const frame = sounding.filter(([partIndex]) => partIndex === place).at(-1)?.[2] ?? (previewing ? previewFrame : null);
+  const latest = sounding.findLast(([, zoneId]) => session.sliceByZone.has(zoneId));
+  const frame = latest?.[2] ?? (previewing ? previewFrame : null);
   return frame === null ? null : engine.heardFrame(frame, rate);
 }
 
 function split(): void {
   const frame = soundingFrame();
-  const cut = project.document?.cuts[session.part?.id ?? ''];
-  const tapping = cut?.method === 'taps';
+  const { method, tapWindowMs } = session.cut ? cutValues(session.cut) : { method: null, tapWindowMs: 0 };
+  const isTapping = method === 'taps';
   if (frame !== null)
-    void sourceBand.value?.addMarkerAt(frame, tapping && cut.tapWindowMs === 0, tapping ? cut.tapWindowMs : undefined);
+    void sourceBand.value?.addMarkerAt(frame, isTapping && tapWindowMs === 0, isTapping ? tapWindowMs : undefined);
   else notices.info('Play something first: the marker is set where the sound is.');
 }
 
@@ -96,15 +103,15 @@ function split(): void {
 function trimHere(side: 'start' | 'end'): void {
   const frame = soundingFrame();
   const at = session.selectedSlices[0] ?? (frame === null ? undefined : sliceAtFrame(session.placed, frame));
-  if (frame === null || !at || !session.part) notices.info('Play a slice first: it is trimmed where the sound is.');
+  if (frame === null || !at || !session.cut) notices.info('Play a slice first: it is trimmed where the sound is.');
   else if (side === 'start')
-    project.run('trim the start', moveMarker, { partId: session.part.id, sliceId: at.slice.id, startFrame: frame });
-  else project.run('trim the end', setSliceEnds, { partId: session.part.id, ends: { [at.slice.id]: frame } });
+    project.run('trim the start', moveMarker, { cutId: session.cut.id, sliceId: at.slice.id, startFrame: frame });
+  else project.run('trim the end', setSliceEnds, { cutId: session.cut.id, ends: { [at.slice.id]: frame } });
 }
 
 function playFromHere(): void {
   const at = session.selectedSlices[0];
-  if (at && session.part) void transport.playRange(session.part.sourceId, at.startFrame, null, false);
+  if (at && session.cut) void preview.playRange(session.cut.sourceId, at.startFrame, null, false);
 }
 
 function zoom(factor: number): void {
@@ -160,17 +167,15 @@ const actions: Record<ActionId, () => void> = {
   help: () => (helping.value = true),
 };
 
+/** The computer keyboard: what a key has pressed it lets go, whatever part is chosen by then. */
+const typed = new DeviceKeys(notes);
 const sliceKeys = {
-  down: (offset: number) => {
+  down: (offset: number, timeStamp: number) => {
     const { part } = session;
-    const key = part && keyOfSlice(part, offset);
-    if (part && key !== null) void transport.keyDown(part.id, key!);
+    const key = part ? partValues(part).startKey + offset : 128;
+    if (part && key <= 127) typed.down(offset, part.id, key, TYPED_VELOCITY, timeStamp);
   },
-  up: (offset: number) => {
-    const { part } = session;
-    const key = part && keyOfSlice(part, offset);
-    if (part && key !== null) transport.keyUp(part.id, key!);
-  },
+  up: (offset: number, timeStamp?: number) => typed.up(offset, timeStamp),
 };
 
 useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || exporting.value);

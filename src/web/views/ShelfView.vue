@@ -12,17 +12,17 @@ import HearButton from '../components/shelf/HearButton.vue';
 import ShelfSection from '../components/shelf/ShelfSection.vue';
 import { useImports } from '../stores/imports.ts';
 import { useShelf } from '../stores/shelf.ts';
-import { useTransport } from '../stores/transport.ts';
+import { usePreview } from '../stores/preview.ts';
 import { applyTheme, themeName } from '../theme/theme.ts';
 
 const router = useRouter();
 const shelf = useShelf();
 const imports = useImports();
-const transport = useTransport();
+const preview = usePreview();
 const picker = ref<HTMLInputElement | null>(null);
 
 onMounted(() => void shelf.refresh());
-onBeforeUnmount(() => transport.stopPreview());
+onBeforeUnmount(() => preview.stopPreview());
 
 async function create(): Promise<void> {
   const created = await shelf.createProject('Untitled');
@@ -124,15 +124,15 @@ function rate({ sampleRate, channels }: SourceSummary): string {
         <li v-for="source in shelf.sources" :key="source.id" class="source">
           <HearButton
             :name="source.name"
-            :playing="transport.previewId === source.id"
-            @click="transport.preview(source.id)"
+            :playing="preview.previewId === source.id"
+            @click="preview.preview(source.id)"
           />
           <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
           <EditableName
             :name="source.name"
             what="sound"
             @rename="shelf.renameSource(source, $event)"
-            @open="transport.preview(source.id)"
+            @open="preview.preview(source.id)"
           />
           <span class="mono tempo">{{ barsAndTempo(source) }}</span>
           <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>

@@ -4,12 +4,13 @@ import type { GridCut, Marker } from '#core/analysis/cut.ts';
 import type { Onset, OnsetSelection, StrengthLandscape } from '#core/analysis/detect-onsets.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
+import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import type { SourceFacts } from '../api/client.ts';
 
 export type CutRequest =
   | ({ method: 'hits'; pull?: { grid: GridCut; percent: number } } & OnsetSelection)
   | ({ method: 'grid' } & GridCut)
-  | { method: 'parts'; count: number; startFrame: number; endFrame: number }
+  | { method: 'equal'; count: number; startFrame: number; endFrame: number }
   | { method: 'pitch'; minLengthMs: number }
   | { method: 'file' };
 
@@ -20,6 +21,8 @@ export type AnalysisRequest =
   | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
+  /** Lets an imported sound go again that was given up before it came onto the shelf. */
+  | { kind: 'forget'; sourceId: string }
   | { kind: 'analyse'; sourceId: string }
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
   /** Only the markers, for showing while a setting moves. */
@@ -42,7 +45,7 @@ export interface LoadedSource {
 
 export interface ImportedSource extends LoadedSource {
   skyline: number[];
-  mendedSamples: number;
+  mended: MendedLevels;
 }
 
 /** What is known of a long sound while the rest of it is read. */
@@ -64,5 +67,7 @@ export interface SourceReading {
 
 export interface CutResult {
   markers: Marker[];
+  /** Where the sound is not cut any more, because there would be too many slices; null when all of it is. */
+  uncutFrame: number | null;
   facts: SliceFacts[];
 }

@@ -4,8 +4,9 @@ import {
   cutAtCues,
   cutAtHits,
   cutByPitch,
-  cutInParts,
+  cutEqually,
   cutOnGrid,
+  limitMarkers,
   pullToGrid,
   soundingRange,
   type Marker,
@@ -58,6 +59,9 @@ serve<AnalysisRequest>(async (request, job) => {
       const bytes = await api.sourceAudio(request.sourceId);
       return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(bytes))) };
     }
+    case 'forget':
+      forget(request.sourceId);
+      return { result: null };
     case 'analyse': {
       const { onsets, landscape, tempoReadings } = analysisOf(request.sourceId);
       const cueFrames = cuesById.get(request.sourceId) ?? [];
@@ -65,15 +69,15 @@ serve<AnalysisRequest>(async (request, job) => {
     }
     case 'cut': {
       const analysis = analysisOf(request.sourceId);
-      const markers = runCut(request.sourceId, request.cut);
+      const { markers, uncutFrame } = limitMarkers(runCut(request.sourceId, request.cut));
       const ranges = markers.map((marker, index) => ({
         startFrame: marker.frame,
         endFrame: markers[index + 1]?.frame ?? analysis.mono.length,
       }));
-      return { result: { markers, facts: describeSlices(analysis, ranges) } satisfies CutResult };
+      return { result: { markers, uncutFrame, facts: describeSlices(analysis, ranges) } satisfies CutResult };
     }
     case 'preview-cut':
-      return { result: runCut(request.sourceId, request.cut) };
+      return { result: limitMarkers(runCut(request.sourceId, request.cut)).markers };
     case 'trim': {
       const analysis = analysisOf(request.sourceId);
       return { result: request.ranges.map((range) => soundingRange(analysis, range)) };
@@ -95,27 +99,38 @@ async function importFile(
     if (!(await progress(share, early))) throw new AppError('cancelled', 'the import was cancelled');
   };
   await step(0.05);
-  const { audio, mendedSamples, cues, loops } = await decodeSoundFile(bytes);
+  const { audio, mended, cues, loops } = await decodeSoundFile(bytes);
   await step(0.5);
   // Cue points and the loop stay in the stored file: they are a way to cut it.
   const wav = writeWav(audio, { encoding: losslessEncoding(audio), cues, loop: loops[0] });
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', wav));
   const sourceId = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
   await step(0.6);
-  rememberCues(sourceId, { audio, cues, loops });
-  const loaded = keep(sourceId, audio);
-  const skyline = skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES);
-  if (durationSeconds(audio) > 2 * EARLY_SECONDS) await step(0.6, readEarly(audio, skyline));
-  // Read at once, so that the whole import is one thing to wait for, and to give up.
-  const steps = analysisSteps(audioById.get(sourceId)!);
-  let next = steps.next();
-  while (!next.done) {
-    await step(0.6 + 0.4 * next.value);
-    next = steps.next();
+  const wasKnown = audioById.has(sourceId);
+  try {
+    rememberCues(sourceId, { audio, cues, loops });
+    const loaded = keep(sourceId, audio);
+    const skyline = skylineOf(loaded.peaks, SHELF_SKYLINE_STRETCHES);
+    if (durationSeconds(loaded) > 2 * EARLY_SECONDS) await step(0.6, readEarly(loaded, skyline));
+    // Read at once, so that the whole import is one thing to wait for, and to give up.
+    const steps = analysisSteps(audioById.get(sourceId)!);
+    let next = steps.next();
+    while (!next.done) {
+      await step(0.6 + 0.4 * next.value);
+      next = steps.next();
+    }
+    analysisById.set(sourceId, next.value);
+    waitingForShelf.set(sourceId, wav);
+    return { ...loaded, skyline, mended };
+  } catch (error) {
+    if (!wasKnown) forget(sourceId);
+    throw error;
   }
-  analysisById.set(sourceId, next.value);
-  waitingForShelf.set(sourceId, wav);
-  return { ...loaded, skyline, mendedSamples };
+}
+
+/** Nothing of a sound that was given up stays in memory. */
+function forget(sourceId: string): void {
+  for (const table of [audioById, analysisById, waitingForShelf, cuesById]) table.delete(sourceId);
 }
 
 /** Hits of the beginning, which is there in a moment. */
@@ -170,8 +185,8 @@ function runCut(sourceId: string, cut: CutRequest): Marker[] {
       return cutAtCues(cuesById.get(sourceId) ?? [], analysis.mono.length);
     case 'grid':
       return cutOnGrid(analysis, cut);
-    case 'parts':
-      return cutInParts(analysis, cut.count, cut.startFrame, cut.endFrame);
+    case 'equal':
+      return cutEqually(analysis, cut.count, cut.startFrame, cut.endFrame);
     case 'pitch':
       return cutByPitch(analysis, cut);
   }

@@ -1,6 +1,6 @@
 /** Renders a plan to a WAV file away from the page. */
 import { bounce } from '#core/engine/bounce.ts';
-import type { RenderPlan } from '#core/engine/render-plan.ts';
+import type { RenderPlan } from '#core/engine/plan/fragments.ts';
 import { writeWav, type WavEncoding } from '#core/formats/wav-write.ts';
 import { serve } from './rpc.ts';
 

@@ -52,6 +52,10 @@ export class WorkerClient<Request> {
   call<Result>(request: Request, { transfer = [], onProgress, signal }: CallOptions = {}): Promise<Result> {
     const id = ++this.lastId;
     return new Promise<Result>((resolve, reject) => {
+      if (signal?.aborted) {
+        reject(new AppError('cancelled', 'given up before it began'));
+        return;
+      }
       this.pending.set(id, { resolve: resolve as (value: unknown) => void, reject, onProgress });
       this.worker.postMessage({ id, request } satisfies ToWorker<Request>, transfer);
       signal?.addEventListener('abort', () =>

@@ -1,5 +1,5 @@
 /** Stretches slices and rings on their tails, away from the page. */
-import { renderSpec, type RenderingSpec } from '#core/engine/follow.ts';
+import { renderSpec, type RenderingSpec } from '#core/engine/plan/renderings.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { serve } from './rpc.ts';
 

@@ -1,14 +1,12 @@
 /** The live engine: the renderer in the audio thread, with messages in and status out. */
-import { fromPlanMessage, type FromEngine, type ToEngine } from '#core/engine/messages.ts';
+import type { FromEngine, ToEngine } from '#core/engine/messages.ts';
 import { Renderer } from '#core/engine/renderer.ts';
-import type { PlanSource } from '#core/engine/render-plan.ts';
 
 /** Blocks of 128 frames between two reports: about 35 a second. */
 const REPORT_BLOCKS = 10;
 
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly renderer = new Renderer(sampleRate);
-  private readonly sources = new Map<string, PlanSource>();
   private blocks = 0;
   private readonly silent = new Float32Array(128);
   private capture: { left: Float32Array; right: Float32Array; done: number; waiting: boolean } | null = null;
@@ -22,13 +20,16 @@ class EngineProcessor extends AudioWorkletProcessor {
     const { renderer } = this;
     switch (message.type) {
       case 'source':
-        this.sources.set(message.source.id, message.source);
+        renderer.addSource(message.source);
         break;
       case 'forget':
-        for (const id of message.sourceIds) this.sources.delete(id);
+        renderer.forgetSources(message.sourceIds);
         break;
-      case 'plan':
-        renderer.setPlan(fromPlanMessage(message.plan, this.sources));
+      case 'patch':
+        renderer.applyPatch(message.patch);
+        break;
+      case 'values':
+        renderer.setValues(message.values);
         break;
       case 'play':
         renderer.play(message.fromTicks, message.endTicks);
@@ -40,18 +41,26 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'stop':
         renderer.stop();
         break;
-      case 'note-on':
-        renderer.noteOn(message.partId, message.key, message.velocity);
+      case 'note-on': {
+        const { noteId, partId, key, velocity } = message;
+        renderer.addNote({ kind: 'on', noteId, partId, key, velocity, frame: this.frameAt(message.timeSeconds) });
         break;
-      case 'note-off':
-        renderer.noteOff(message.partId, message.key);
+      }
+      case 'note-off': {
+        const { noteId } = message;
+        const frame = this.frameAt(message.timeSeconds);
+        renderer.addNote({ kind: 'off', noteId, partId: '', key: -1, velocity: 0, frame });
         break;
-      case 'play-slice':
-        renderer.playSlice(message.partId, message.sliceIndex, message.velocity);
+      }
+      case 'all-notes-off':
+        renderer.allNotesOff();
+        break;
+      case 'play-zone':
+        renderer.playZone(message.zoneId, message.velocity);
         break;
       case 'preview': {
-        const source = this.sources.get(message.sourceId);
-        if (source) renderer.preview(source, message.startFrame, message.endFrame ?? Infinity, message.looping);
+        const { sourceId, startFrame, endFrame, looping, click } = message;
+        renderer.previewSource(sourceId, startFrame, endFrame ?? Infinity, looping, click);
         break;
       }
       case 'stop-preview':
@@ -65,6 +74,12 @@ class EngineProcessor extends AudioWorkletProcessor {
           waiting: message.withPlay,
         };
     }
+  }
+
+  /** The renderer's frame at a time of the audio clock. */
+  private frameAt(timeSeconds: number | null): number {
+    if (timeSeconds === null) return this.renderer.frame;
+    return Math.round(timeSeconds * sampleRate) - currentFrame + this.renderer.frame;
   }
 
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
@@ -90,19 +105,19 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private report(): void {
     const { renderer } = this;
-    const sounding: [number, number, number][] = [];
-    renderer.eachSounding((partIndex, sliceIndex, sourceFrame) => sounding.push([partIndex, sliceIndex, sourceFrame]));
+    const sounding: [string, string, number][] = [];
+    renderer.eachSounding((partId, zoneId, sourceFrame) => sounding.push([partId, zoneId, sourceFrame]));
     this.send({
       type: 'status',
       frame: renderer.frame,
       playing: renderer.playing,
       positionTicks: renderer.positionTicks,
       sounding,
-      patterns: renderer.patternIds(),
+      parts: renderer.takePartStatus(),
       peaks: [renderer.peaks[0]!, renderer.peaks[1]!],
-      partPeaks: renderer.takePartPeaks(),
       previewing: renderer.previewing,
       previewFrame: renderer.previewFrame,
+      played: renderer.log.takeAll(),
     });
     renderer.peaks.fill(0);
   }

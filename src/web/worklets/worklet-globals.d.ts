@@ -1,5 +1,6 @@
 /** What an AudioWorklet's global scope offers (Web Audio API, section 1.32), which TypeScript does not describe. */
 declare const sampleRate: number;
+declare const currentFrame: number;
 declare class AudioWorkletProcessor {
   readonly port: MessagePort;
   process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean;

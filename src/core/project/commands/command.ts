@@ -2,12 +2,12 @@
  * What every command is made of. A command is a pure function from a document and arguments to a new document, or to
  * the reason why not: an expected refusal is a value, not an error, so asking "is it possible?" costs nothing.
  */
-import type { Part, Pattern, ProjectDocument, Slice } from '../schema.ts';
+import type { Cut, Part, Pattern, ProjectDocument } from '../schema.ts';
 
 /** Where commands get what is not determined by their arguments. */
 export interface CommandEnv {
   newId(): string;
-  /** A whole number from 0 to 2^31 - 1. */
+  /** A whole number from 1 to 2^31 - 1. */
   newSeed(): number;
 }
 
@@ -23,11 +23,23 @@ export function refused(reason: string): CommandResult {
   return { ok: false, reason };
 }
 
+/** A record of a table's own, or undefined: no name that every object has is ever found. */
+export function find<T>(table: Readonly<Record<string, T>>, id: string | undefined): T | undefined {
+  return id !== undefined && Object.hasOwn(table, id) ? table[id] : undefined;
+}
+
 /** The document with one part changed. */
 export function withPart(document: ProjectDocument, partId: string, change: (part: Part) => Part): CommandResult {
-  const part = document.parts[partId];
+  const part = find(document.parts, partId);
   if (!part) return refused('this part is gone');
   return done({ ...document, parts: { ...document.parts, [partId]: change(part) } });
+}
+
+/** The document with one cut changed. */
+export function withCut(document: ProjectDocument, cutId: string, change: (cut: Cut) => Cut): CommandResult {
+  const cut = find(document.cuts, cutId);
+  if (!cut) return refused('this cut is gone');
+  return done({ ...document, cuts: { ...document.cuts, [cutId]: change(cut) } });
 }
 
 /** The document with one pattern changed. */
@@ -36,15 +48,9 @@ export function withPattern(
   patternId: string,
   change: (pattern: Pattern) => Pattern | null,
 ): CommandResult {
-  const pattern = document.patterns[patternId];
+  const pattern = find(document.patterns, patternId);
   if (!pattern) return refused('the home pattern stays as it is: copy it to change it');
   const changed = change(pattern);
   if (!changed) return refused('there is nothing to change here');
   return done({ ...document, patterns: { ...document.patterns, [patternId]: changed } });
-}
-
-/** The document with the slices of a part replaced. */
-export function withSlices(document: ProjectDocument, partId: string, slices: Record<string, Slice>): ProjectDocument {
-  const cut = document.cuts[partId]!;
-  return { ...document, cuts: { ...document.cuts, [partId]: { ...cut, slices } } };
 }

@@ -1,74 +1,105 @@
-/** Dealing: random variations that can be told from their seed and never get lost. */
-import { dealEvents } from '../../patterns/deal.ts';
-import { orderedEvents } from '../../patterns/home.ts';
-import { HOME, type Hand, type Pattern, type ProjectDocument } from '../schema.ts';
-import { done, refused, withPattern, type Command } from './command.ts';
+/**
+ * Dealing: random variations that can be told from their seed and never get lost. What is dealt is what lies on the
+ * table; held steps stay, and so does what waits beyond the pattern's end.
+ */
+import { DEALER_VERSION, dealEvents } from '../../patterns/deal.ts';
+import { eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
+import { isSameJson } from '../diff.ts';
+import { isHome, type Hand, type Pattern, type PatternEvent, type ProjectDocument } from '../schema.ts';
+import { done, find, refused, withPattern, type Command } from './command.ts';
 import { copyPattern } from './patterns.ts';
 
 /** Hands kept for a pattern; the oldest goes when there are more. */
-const MAX_HANDS = 64;
+export const MAX_HANDS = 256;
 
 export interface DealArgs {
   partId: string;
   reachPercent: number;
   /** Given to repeat a certain deal; a new one otherwise. */
   seed?: number;
+  /** The hand to deal from; what lies on the table otherwise. */
+  fromHandId?: string;
 }
 
-/**
- * Deals the pattern that the part plays. The home pattern is copied first. What lay on the table stays reachable as the
- * hand before, edits included.
- */
-export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed }, env) => {
-  const part = document.parts[partId];
+/** Deals the pattern that the part plays; a home pattern is copied first. What lay on the table stays as a hand. */
+export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed, fromHandId }, env) => {
+  const part = find(document.parts, partId);
   if (!part) return refused('this part is gone');
   let current: ProjectDocument = document;
-  if (part.activePatternId === HOME) {
-    const copied = copyPattern(document, { partId, patternId: HOME }, env);
+  if (isHome(part.activePatternId)) {
+    const copied = copyPattern(document, { partId, patternId: part.activePatternId }, env);
     if (!copied.ok) return copied;
     current = copied.document;
   }
   const patternId = current.parts[partId]!.activePatternId;
   const pattern = withTableKept(current.patterns[patternId]!, env.newId);
-  const held = new Set(
-    Object.values(pattern.events)
-      .filter((event) => event.held)
-      .map((event) => event.id),
-  );
-  // Every hand is dealt from the first one, so that a hand is told by its seed alone; held steps stay as they lie.
-  const base = pattern.hands[pattern.handOrder[0]!]!.events;
-  const from = orderedEvents(base).filter((event) => !held.has(event.id));
-  const kept = Object.values(pattern.events).filter((event) => event.held);
-  if (from.length < 2) return refused('dealing needs at least two steps that are not held');
-  const hand: Hand = { id: env.newId(), seed: seed ?? env.newSeed(), reachPercent, events: {} };
-  const events = Object.fromEntries([...dealEvents(from, hand), ...kept].map((event) => [event.id, event]));
-  return done(showHand(current, addHand(pattern, { ...hand, events }), events));
+  const from = fromHandId !== undefined && find(pattern.hands, fromHandId) ? fromHandId : pattern.handId!;
+  const table = eventsOfHand(pattern, from);
+  const dealable = orderedEvents(table).filter((event) => event.positionTicks < pattern.lengthTicks);
+  if (dealable.filter((event) => !event.values.hold).length < 2) {
+    return refused('dealing needs at least two steps that are not held');
+  }
+  const told = { seed: seed ?? env.newSeed(), reachPercent };
+  const events = { ...table };
+  for (const event of dealEvents(dealable, told)) events[event.id] = event;
+  const id = env.newId();
+  const hand: Hand = {
+    id,
+    ...told,
+    dealer: DEALER_VERSION,
+    fromHandId: from,
+    isEdited: false,
+    differs: differences(pattern.ground!, events),
+  };
+  const dealt = { ...withHand(pattern, hand), events };
+  return done({ ...current, patterns: { ...current.patterns, [patternId]: dealt } });
 };
 
 /** Puts another hand on the table. */
 export const takeHand: Command<{ patternId: string; handId: string }> = (document, { patternId, handId }, env) =>
   withPattern(document, patternId, (found) => {
     const pattern = withTableKept(found, env.newId);
-    const hand = pattern.hands[handId];
-    return hand ? { ...pattern, handId, events: hand.events } : null;
+    if (!find(pattern.hands, handId)) return null;
+    return { ...pattern, handId, events: eventsOfHand(pattern, handId) };
   });
 
-/** Keeps what lies on the table in its hand; before the first deal that makes the hand to deal from (seed 0). */
+/**
+ * Keeps what lies on the table as a hand. Before the first deal it becomes the ground and the first hand. Changes made
+ * by hand stay in the hand that is on the table; when others were dealt from that one, they become a hand of their own.
+ */
 function withTableKept(pattern: Pattern, newId: () => string): Pattern {
-  const hand = pattern.handId === null ? null : pattern.hands[pattern.handId];
-  if (hand) return { ...pattern, hands: { ...pattern.hands, [hand.id]: { ...hand, events: pattern.events } } };
-  return addHand(pattern, { id: newId(), seed: 0, reachPercent: 0, events: pattern.events });
+  const { events, ground, handId } = pattern;
+  const hand = handId === null ? undefined : find(pattern.hands, handId);
+  const byHand = { seed: 0, reachPercent: 0, dealer: DEALER_VERSION, fromHandId: null, isEdited: true };
+  if (!hand || !ground) {
+    return withHand({ ...pattern, ground: events }, { id: newId(), ...byHand, isEdited: false, differs: {} });
+  }
+  const differs = differences(ground, events);
+  if (isSameJson(differs, hand.differs)) return pattern;
+  const isDealtFrom = Object.values(pattern.hands).some((other) => other.fromHandId === hand.id);
+  if (isDealtFrom) return withHand(pattern, { id: newId(), ...byHand, fromHandId: hand.id, differs });
+  return { ...pattern, hands: { ...pattern.hands, [hand.id]: { ...hand, isEdited: true, differs } } };
 }
 
-function addHand(pattern: Pattern, hand: Hand): Pattern {
-  const order = [...pattern.handOrder, hand.id];
-  // The first hand is what all are dealt from: the second oldest goes.
-  if (order.length > MAX_HANDS) order.splice(1, 1);
-  const all = { ...pattern.hands, [hand.id]: hand };
-  const hands = Object.fromEntries(order.map((id) => [id, all[id]!]));
-  return { ...pattern, hands, handOrder: order, handId: hand.id };
+function withHand(pattern: Pattern, hand: Hand): Pattern {
+  const handOrder = [...pattern.handOrder, hand.id];
+  const hands = { ...pattern.hands, [hand.id]: hand };
+  // The first hand is the pattern as it was: the second oldest goes.
+  const [gone] = handOrder.length > MAX_HANDS ? handOrder.splice(1, 1) : [];
+  if (gone !== undefined) {
+    delete hands[gone];
+    for (const other of Object.values(hands)) {
+      if (other.fromHandId === gone) hands[other.id] = { ...other, fromHandId: null };
+    }
+  }
+  return { ...pattern, hands, handOrder, handId: hand.id };
 }
 
-function showHand(document: ProjectDocument, pattern: Pattern, events: Pattern['events']): ProjectDocument {
-  return { ...document, patterns: { ...document.patterns, [pattern.id]: { ...pattern, events } } };
+function differences(ground: Pattern['events'], events: Pattern['events']): Hand['differs'] {
+  const out: Record<string, PatternEvent | null> = {};
+  for (const [id, event] of Object.entries(events)) {
+    if (ground[id] !== event && !isSameJson(ground[id], event)) out[id] = event;
+  }
+  for (const id of Object.keys(ground)) if (!Object.hasOwn(events, id)) out[id] = null;
+  return out;
 }

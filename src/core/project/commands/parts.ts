@@ -1,94 +1,276 @@
-/** Parts: adding a source to the song, its loop, its place in the mix and on the keys. */
+/** Parts: adding a source to the song, further cuts, names, order, copies. */
+import { withValues } from '../../params/row.ts';
+import { CUT_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { loopTempoBpm } from '../../units/time.ts';
-import { defaultCut, defaultPart } from '../defaults.ts';
-import type { Material } from '../../stretch/materials.ts';
-import type { Role } from '../../analysis/roles.ts';
-import type { Loop, Part, SourceRef } from '../schema.ts';
-import { done, refused, withPart, type Command } from './command.ts';
+import { likeliestMaterial, newChannel, newZone } from '../defaults.ts';
+import {
+  cutIdOfHome,
+  homeId,
+  type Cut,
+  type Groove,
+  type Loop,
+  type Part,
+  type Pattern,
+  type ProjectDocument,
+  type SourceRef,
+} from '../schema.ts';
+import { withEventsMoved } from '../slice-zones.ts';
+import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
 
-export interface AddPartArgs {
-  name: string;
+export interface NewCut {
   source: SourceRef;
-  loop: Loop;
-  tempoReadings: Part['tempoReadings'];
+  /** Null: a single hit, or another sound that is no loop. */
+  loop: Loop | null;
+  tempoReadings: Cut['tempoReadings'];
   slices: readonly FoundSlice[];
+}
+
+export interface AddPartArgs extends NewCut {
+  name: string;
   /** The song takes the loop's tempo when this is its first part. */
   adoptTempo: boolean;
 }
 
-const PITCHED_ROLES: readonly Role[] = ['bass', 'note', 'chord'];
-/**
- * Notes with no more than this share of drums are notes. Drums are heard first where both sound, so that a second note tells
- * a mix already: drums that are taken for a mix lose less than a mix that is taken for drums.
- */
-const STRAY_SHARE = 0.1;
-const STRAY_NOTES_SHARE = 0.05;
+/** Loops in this range give the song its tempo. */
+const MIN_ADOPTED_BPM = 40;
+const MAX_ADOPTED_BPM = 220;
 
-/** What a loop is made of, by the roles of its slices. */
-export function likeliestMaterial(roles: readonly Role[]): Material {
-  const count = roles.length;
-  const pitched = roles.filter((role) => PITCHED_ROLES.includes(role)).length;
-  if (count === 0) return 'mixes';
-  if (pitched >= (1 - STRAY_SHARE) * count) return 'notes';
-  return pitched <= Math.max(1, STRAY_NOTES_SHARE * count) ? 'drums' : 'mixes';
+/** Adds a source as a part with its cut, its zones and a channel; gives the first part's tempo to the song. */
+export const addPart: Command<AddPartArgs> = (document, args, env) => {
+  if (args.slices.length === 0) return refused('a part has at least one slice');
+  const partId = env.newId();
+  const channel = newChannel(env.newId());
+  const cutId = env.newId();
+  const part: Part = {
+    id: partId,
+    name: args.name.slice(0, 200),
+    cutOrder: [],
+    zoneOrder: [],
+    patternOrder: [],
+    activePatternId: homeId(cutId),
+    channelId: channel.id,
+    groove: null,
+    values: {},
+  };
+  const withPartAdded: ProjectDocument = {
+    ...document,
+    song: songWithTempoOf(document, args),
+    partOrder: [...document.partOrder, partId],
+    parts: { ...document.parts, [partId]: part },
+    channels: { ...document.channels, [channel.id]: channel },
+  };
+  return done(withCutAdded(withPartAdded, partId, cutId, args, env));
+};
+
+function songWithTempoOf(
+  document: ProjectDocument,
+  { adoptTempo, loop, source }: AddPartArgs,
+): ProjectDocument['song'] {
+  const { song, partOrder } = document;
+  if (!adoptTempo || partOrder.length > 0 || !loop) return song;
+  const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
+  if (tempo < MIN_ADOPTED_BPM || tempo > MAX_ADOPTED_BPM) return song;
+  const tempoBpm = Math.round(tempo * 1000) / 1000;
+  return { values: withValues(SONG_ROWS, song.values, { tempoBpm, beatsPerBar: loop.beatsPerBar }) };
 }
 
-/** Adds a source as a part with its cut; gives the first part's tempo to the song. */
-export const addPart: Command<AddPartArgs> = (document, args, env) => {
-  const partId = env.newId();
-  const { source, loop } = args;
-  const part: Part = {
-    ...defaultPart(partId, args.name, source.id, loop),
-    tempoReadings: [...args.tempoReadings],
-    material: likeliestMaterial(args.slices.map(({ role }) => role)),
-  };
-  const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
-  const adopts = args.adoptTempo && document.partOrder.length === 0 && tempo >= 40 && tempo <= 220;
-  return done({
+function withCutAdded(
+  document: ProjectDocument,
+  partId: string,
+  cutId: string,
+  { source, loop, tempoReadings, slices: found }: NewCut,
+  env: CommandEnv,
+): ProjectDocument {
+  const slices = freshSlices(found, env);
+  const material = likeliestMaterial(found.map(({ role }) => role));
+  const values = withValues(CUT_ROWS, {}, { material });
+  const cut: Cut = { id: cutId, partId, sourceId: source.id, loop, tempoReadings: [...tempoReadings], slices, values };
+  const zones = Object.keys(slices).map((sliceId) => newZone(env.newId(), partId, cutId, sliceId));
+  const part = document.parts[partId]!;
+  return {
     ...document,
-    tempoBpm: adopts ? Math.round(tempo * 1000) / 1000 : document.tempoBpm,
-    beatsPerBar: adopts ? loop.beatsPerBar : document.beatsPerBar,
     sources: { ...document.sources, [source.id]: source },
-    parts: { ...document.parts, [partId]: part },
-    partOrder: [...document.partOrder, partId],
-    cuts: { ...document.cuts, [partId]: { ...defaultCut(), slices: freshSlices(args.slices, env) } },
-  });
+    cuts: { ...document.cuts, [cutId]: cut },
+    zones: { ...document.zones, ...Object.fromEntries(zones.map((zone) => [zone.id, zone])) },
+    parts: {
+      ...document.parts,
+      [partId]: {
+        ...part,
+        cutOrder: [...part.cutOrder, cutId],
+        zoneOrder: [...part.zoneOrder, ...zones.map(({ id }) => id)],
+      },
+    },
+  };
+}
+
+/** Adds another source to a part: its slices stand on the keys after those that are there. */
+export const addCut: Command<NewCut & { partId: string }> = (document, args, env) => {
+  if (!find(document.parts, args.partId)) return refused('this part is gone');
+  if (args.slices.length === 0) return refused('a cut has at least one slice');
+  return done(withCutAdded(document, args.partId, env.newId(), args, env));
 };
 
-/** Removes a part with its cut and patterns, and its source when no other part plays it. */
+/** Takes a source out of a part, with its zones and the events that play them. The last one stays. */
+export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
+  const cut = find(document.cuts, cutId);
+  const part = cut && document.parts[cut.partId];
+  if (!cut || !part) return refused('this cut is gone already');
+  if (part.cutOrder.length === 1) return refused('a part keeps at least one sound: remove the part instead');
+  const gone = new Set(part.zoneOrder.filter((zoneId) => document.zones[zoneId]!.plays.cutId === cutId));
+  const keep = <T extends { zoneId: string } | null>(events: Record<string, T>) =>
+    Object.fromEntries(Object.entries(events).filter(([, event]) => !event || !gone.has(event.zoneId))) as Record<
+      string,
+      T
+    >;
+  const patterns = { ...document.patterns };
+  for (const patternId of part.patternOrder) {
+    const pattern = patterns[patternId]!;
+    const hands = Object.fromEntries(
+      Object.entries(pattern.hands).map(([id, hand]) => [id, { ...hand, differs: keep(hand.differs) }]),
+    );
+    patterns[patternId] = {
+      ...pattern,
+      events: keep(pattern.events),
+      ground: pattern.ground && keep(pattern.ground),
+      hands,
+    };
+  }
+  const cutOrder = part.cutOrder.filter((other) => other !== cutId);
+  const activePatternId = cutIdOfHome(part.activePatternId) === cutId ? homeId(cutOrder[0]!) : part.activePatternId;
+  const zoneOrder = part.zoneOrder.filter((zoneId) => !gone.has(zoneId));
+  return done(
+    withoutUnused({
+      ...document,
+      parts: { ...document.parts, [part.id]: { ...part, cutOrder, zoneOrder, activePatternId } },
+      cuts: without(document.cuts, new Set([cutId])),
+      zones: without(document.zones, gone),
+      patterns,
+    }),
+  );
+};
+
+function without<T>(table: Record<string, T>, gone: ReadonlySet<string>): Record<string, T> {
+  return Object.fromEntries(Object.entries(table).filter(([id]) => !gone.has(id)));
+}
+
+/** Leaves out sources that no cut plays, effects in no channel, and modulators of owners that are gone. */
+function withoutUnused(document: ProjectDocument): ProjectDocument {
+  const { zones, parts, cuts, channels } = document;
+  const played = new Set(Object.values(cuts).map((cut) => cut.sourceId));
+  const placed = new Set(Object.values(channels).flatMap((channel) => channel.effectOrder));
+  const keep = <T>(table: Record<string, T>, isUsed: (id: string, record: T) => boolean): Record<string, T> => {
+    const entries = Object.entries(table).filter(([id, record]) => isUsed(id, record));
+    return entries.length === Object.keys(table).length ? table : Object.fromEntries(entries);
+  };
+  const modulators = keep(document.modulators, (_, { ownerId }) => ownerId in zones || ownerId in parts);
+  return {
+    ...document,
+    sources: keep(document.sources, (id) => played.has(id)),
+    effects: keep(document.effects, (id) => placed.has(id)),
+    modulators,
+    routes: keep(document.routes, (_, { modulatorId }) => modulatorId in modulators),
+  };
+}
+
+/** Removes a part with all that belongs to it, and its sources when no other part plays them. */
 export const removePart: Command<{ partId: string }> = (document, { partId }) => {
-  const { [partId]: part, ...parts } = document.parts;
+  const part = find(document.parts, partId);
   if (!part) return refused('this part is gone already');
-  const { [partId]: _cut, ...cuts } = document.cuts;
-  const patterns = Object.fromEntries(Object.entries(document.patterns).filter(([, p]) => p.partId !== partId));
-  const used = new Set(Object.values(parts).map((other) => other.sourceId));
-  const sources = Object.fromEntries(Object.entries(document.sources).filter(([sourceId]) => used.has(sourceId)));
-  const partOrder = document.partOrder.filter((other) => other !== partId);
-  return done({ ...document, parts, cuts, patterns, sources, partOrder });
+  const { channelId } = part;
+  const channels = Object.fromEntries(
+    Object.entries(without(document.channels, new Set([channelId]))).map(([id, channel]) => [
+      id,
+      { ...channel, sends: channel.sends.filter((send) => send.channelId !== channelId) },
+    ]),
+  );
+  const effects = Object.fromEntries(
+    Object.entries(document.effects).map(([id, effect]) => [
+      id,
+      effect.sideChannelId === channelId ? { ...effect, sideChannelId: null } : effect,
+    ]),
+  );
+  return done(
+    withoutUnused({
+      ...document,
+      partOrder: document.partOrder.filter((other) => other !== partId),
+      parts: without(document.parts, new Set([partId])),
+      cuts: without(document.cuts, new Set(part.cutOrder)),
+      zones: without(document.zones, new Set(part.zoneOrder)),
+      patterns: without(document.patterns, new Set(part.patternOrder)),
+      channels,
+      effects,
+    }),
+  );
 };
 
-/** The same part once more: its cut, its patterns and all its settings; it comes right after the first. */
+/** The same part once more: its cuts, zones, patterns, channel and all settings; it comes right after the first. */
 export const duplicatePart: Command<{ partId: string }> = (document, { partId }, env) => {
-  const part = document.parts[partId];
-  const cut = document.cuts[partId];
-  if (!part || !cut) return refused('this part is gone');
+  const part = find(document.parts, partId);
+  if (!part) return refused('this part is gone');
   const newPartId = env.newId();
-  const patternIds = new Map(part.patternOrder.map((patternId) => [patternId, env.newId()]));
-  const copies = [...patternIds].map(([from, to]) => [to, { ...document.patterns[from]!, id: to, partId: newPartId }]);
+  const renamed = (ids: readonly string[]) => new Map(ids.map((id) => [id, env.newId()]));
+  const cutIds = renamed(part.cutOrder);
+  const zoneIds = renamed(part.zoneOrder);
+  const patternIds = renamed(part.patternOrder);
+  const channel = document.channels[part.channelId]!;
+  const effectIds = renamed(channel.effectOrder);
+  const channelId = env.newId();
+  const owned = (ownerId: string) => (ownerId === partId ? newPartId : zoneIds.get(ownerId));
+  const modulators = Object.values(document.modulators).flatMap((modulator) => {
+    const ownerId = owned(modulator.ownerId);
+    return ownerId ? [{ from: modulator.id, copy: { ...modulator, id: env.newId(), ownerId } }] : [];
+  });
+  const modulatorIds = new Map(modulators.map(({ from, copy }) => [from, copy.id]));
+  const routes = Object.values(document.routes).flatMap((route) => {
+    const modulatorId = modulatorIds.get(route.modulatorId);
+    return modulatorId ? [{ ...route, id: env.newId(), modulatorId }] : [];
+  });
+  const copies = <T extends { id: string }>(
+    ids: ReadonlyMap<string, string>,
+    table: Record<string, T>,
+    change: (record: T) => T,
+  ) => Object.fromEntries([...ids].map(([from, to]) => [to, { ...change(table[from]!), id: to }]));
+  const byId = <T extends { id: string }>(records: readonly T[]) =>
+    Object.fromEntries(records.map((one) => [one.id, one]));
+  const homeOf = cutIdOfHome(part.activePatternId);
   const copy: Part = {
     ...part,
     id: newPartId,
     name: `${part.name} (copy)`.slice(0, 200),
+    cutOrder: [...cutIds.values()],
+    zoneOrder: [...zoneIds.values()],
     patternOrder: [...patternIds.values()],
-    activePatternId: patternIds.get(part.activePatternId) ?? part.activePatternId,
+    activePatternId: homeOf === null ? patternIds.get(part.activePatternId)! : homeId(cutIds.get(homeOf)!),
+    channelId,
   };
   return done({
     ...document,
     parts: { ...document.parts, [newPartId]: copy },
     partOrder: document.partOrder.flatMap((other) => (other === partId ? [partId, newPartId] : [other])),
-    cuts: { ...document.cuts, [newPartId]: cut },
-    patterns: { ...document.patterns, ...Object.fromEntries(copies) },
+    cuts: { ...document.cuts, ...copies(cutIds, document.cuts, (cut) => ({ ...cut, partId: newPartId })) },
+    zones: {
+      ...document.zones,
+      ...copies(zoneIds, document.zones, (zone) => ({
+        ...zone,
+        partId: newPartId,
+        plays: { ...zone.plays, cutId: cutIds.get(zone.plays.cutId)! },
+      })),
+    },
+    patterns: {
+      ...document.patterns,
+      ...copies(patternIds, document.patterns, (pattern: Pattern) => ({
+        ...withEventsMoved(pattern, zoneIds),
+        partId: newPartId,
+      })),
+    },
+    channels: {
+      ...document.channels,
+      [channelId]: { ...channel, id: channelId, effectOrder: [...effectIds.values()] },
+    },
+    effects: { ...document.effects, ...copies(effectIds, document.effects, (effect) => effect) },
+    modulators: { ...document.modulators, ...byId(modulators.map((one) => one.copy)) },
+    routes: { ...document.routes, ...byId(routes) },
   });
 };
 
@@ -105,39 +287,24 @@ export const movePart: Command<{ partId: string; by: -1 | 1 }> = (document, { pa
   return done({ ...document, partOrder });
 };
 
-/** Settings of a part that are simply put. */
-export type PartSettings = Partial<
-  Omit<Part, 'id' | 'sourceId' | 'loop' | 'tempoReadings' | 'patternOrder' | 'activePatternId'>
->;
-
-const PART_RANGES = [
-  { name: 'transposeCents', min: -4800, max: 4800, words: 'a transposition in cents' },
-  { name: 'feelPercent', min: 0, max: 100, words: 'the feel that is kept' },
-  { name: 'groovePercent', min: 0, max: 100, words: 'the strength of a groove' },
-  { name: 'startOffsetTicks', min: -61440, max: 61440, words: 'a start offset in ticks' },
-] as const;
-
-export const setPart: Command<{ partId: string; settings: PartSettings }> = (document, { partId, settings }) => {
-  const { startKey } = settings;
-  if (startKey !== undefined && !(Number.isInteger(startKey) && startKey >= 0 && startKey <= 127)) {
-    return refused('a key is a MIDI note from 0 to 127');
-  }
-  if (settings.name !== undefined && settings.name.trim() === '') return refused('a part needs a name');
-  const range = PART_RANGES.find(
-    ({ name, min, max }) => settings[name] !== undefined && !(settings[name] >= min && settings[name] <= max),
-  );
-  if (range) return refused(`${range.words} goes from ${range.min} to ${range.max}`);
-  return withPart(document, partId, (part) => ({ ...part, ...settings }));
+export const renamePart: Command<{ partId: string; name: string }> = (document, { partId, name }) => {
+  const trimmed = name.trim().slice(0, 200);
+  return trimmed ? withPart(document, partId, (part) => ({ ...part, name: trimmed })) : refused('a part needs a name');
 };
 
-/** Reads the loop anew: other bars, another metre, another start or end. Its tempo follows. */
-export const setLoop: Command<{ partId: string; loop: Partial<Loop> }> = (document, { partId, loop }) => {
-  const part = document.parts[partId];
-  if (!part) return refused('this part is gone');
-  const next = { ...part.loop, ...loop };
-  const { frames } = document.sources[part.sourceId]!;
-  if (next.startFrame < 0 || next.endFrame > frames) return refused('a loop lies inside its source');
-  if (next.endFrame <= next.startFrame) return refused('a loop ends after its start');
-  if (next.bars < 1 || next.bars > 512) return refused('a loop has 1 to 512 bars');
-  return withPart(document, partId, (current) => ({ ...current, loop: next }));
+/** Lays a groove over a part, or takes it off with null. */
+export const setGroove: Command<{ partId: string; groove: Groove | null }> = (document, { partId, groove }) =>
+  withPart(document, partId, (part) => ({ ...part, groove }));
+
+/** Reads the loop anew: other bars, another metre, another start or end; or with null as no loop. Its tempo follows. */
+export const setLoop: Command<{ cutId: string; loop: Partial<Loop> | null }> = (document, { cutId, loop }) => {
+  const cut = find(document.cuts, cutId);
+  if (!cut) return refused('this cut is gone');
+  if (loop === null) return withCut(document, cutId, (current) => ({ ...current, loop: null }));
+  const { frames } = document.sources[cut.sourceId]!;
+  const next = { ...(cut.loop ?? { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 }), ...loop };
+  if (!(next.startFrame >= 0 && next.endFrame <= frames)) return refused('a loop lies inside its source');
+  if (!(next.endFrame > next.startFrame)) return refused('a loop ends after its start');
+  if (!(next.bars >= 1 && next.bars <= 512)) return refused('a loop has 1 to 512 bars');
+  return withCut(document, cutId, (current) => ({ ...current, loop: next }));
 };

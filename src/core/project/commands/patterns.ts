@@ -1,27 +1,17 @@
 /** Patterns of a part: copying, making, choosing, naming, removing. */
-import { homePattern, loopLengthTicks, orderedEvents } from '../../patterns/home.ts';
-import { slicesOfPart } from '../cuts.ts';
-import { HOME, type Pattern, type PatternEvent, type ProjectDocument } from '../schema.ts';
-import { done, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
+import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
+import {
+  cutIdOfHome,
+  homeId,
+  isHome,
+  MAX_TICKS,
+  type Pattern,
+  type PatternEvent,
+  type ProjectDocument,
+} from '../schema.ts';
+import { done, find, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
 
-const LEAST_LENGTH_TICKS = 240;
-const MOST_LENGTH_TICKS = 512 * 3840;
-
-/** Events of a pattern of a part, the home pattern included. */
-export function eventsOf(document: ProjectDocument, partId: string, patternId: string): readonly PatternEvent[] {
-  const part = document.parts[partId];
-  if (!part) return [];
-  if (patternId === HOME) return homePattern(slicesOfPart(document, part), part.loop).events;
-  const pattern = document.patterns[patternId];
-  // What lies beyond the end waits there until the pattern is made longer again.
-  return pattern ? orderedEvents(pattern.events).filter((event) => event.positionTicks < pattern.lengthTicks) : [];
-}
-
-/** Length of a pattern of a part in ticks, the home pattern included. */
-export function patternLengthTicks(document: ProjectDocument, partId: string, patternId: string): number {
-  const pattern = document.patterns[patternId];
-  return pattern ? pattern.lengthTicks : loopLengthTicks(document.parts[partId]!.loop);
-}
+const MIN_LENGTH_TICKS = 240;
 
 export function copyEvents(events: readonly PatternEvent[], env: CommandEnv): Record<string, PatternEvent> {
   return Object.fromEntries(
@@ -39,44 +29,54 @@ function nextName(document: ProjectDocument, partId: string): string {
   return `pattern ${number}`;
 }
 
-function addPattern(document: ProjectDocument, pattern: Pattern): ProjectDocument {
-  const part = document.parts[pattern.partId]!;
+function withPatternAdded(
+  document: ProjectDocument,
+  partId: string,
+  lengthTicks: number,
+  events: Pattern['events'],
+  env: CommandEnv,
+): ProjectDocument {
+  const part = document.parts[partId]!;
+  const id = env.newId();
+  const name = nextName(document, partId);
+  const none = { ground: null, hands: {}, handOrder: [], handId: null };
   return {
     ...document,
-    patterns: { ...document.patterns, [pattern.id]: pattern },
+    patterns: { ...document.patterns, [id]: { id, partId, name, lengthTicks, events, ...none } },
     parts: {
       ...document.parts,
-      [part.id]: { ...part, patternOrder: [...part.patternOrder, pattern.id], activePatternId: pattern.id },
+      [partId]: { ...part, patternOrder: [...part.patternOrder, id], activePatternId: id },
     },
   };
 }
 
-/** Copies a pattern (the home pattern too) and puts the copy on. */
+/** Is this a pattern of the part, or the home pattern of one of its cuts? */
+function isPatternOf(document: ProjectDocument, partId: string, patternId: string): boolean {
+  const part = document.parts[partId]!;
+  const cutId = cutIdOfHome(patternId);
+  return cutId === null ? part.patternOrder.includes(patternId) : part.cutOrder.includes(cutId);
+}
+
+/** Copies a pattern (a home pattern too) and puts the copy on. */
 export const copyPattern: Command<{ partId: string; patternId: string }> = (document, { partId, patternId }, env) => {
-  if (!document.parts[partId]) return refused('this part is gone');
-  const events = copyEvents(eventsOf(document, partId, patternId), env);
-  const lengthTicks = patternLengthTicks(document, partId, patternId);
-  const id = env.newId();
-  const name = nextName(document, partId);
-  return done(addPattern(document, { id, partId, name, lengthTicks, events, hands: {}, handOrder: [], handId: null }));
+  if (!find(document.parts, partId)) return refused('this part is gone');
+  if (!isPatternOf(document, partId, patternId)) return refused('this pattern is gone');
+  const events = copyEvents(eventsOf(document, patternId), env);
+  return done(withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env));
 };
 
-/** Makes an empty pattern of the loop's length and puts it on. */
+/** Makes an empty pattern as long as the first cut's home pattern and puts it on. */
 export const createPattern: Command<{ partId: string }> = (document, { partId }, env) => {
-  const part = document.parts[partId];
+  const part = find(document.parts, partId);
   if (!part) return refused('this part is gone');
-  const id = env.newId();
-  const name = nextName(document, partId);
-  const lengthTicks = loopLengthTicks(part.loop);
-  return done(
-    addPattern(document, { id, partId, name, lengthTicks, events: {}, hands: {}, handOrder: [], handId: null }),
-  );
+  const lengthTicks = patternLengthTicks(document, homeId(part.cutOrder[0]!));
+  return done(withPatternAdded(document, partId, lengthTicks, {}, env));
 };
 
 /** Chooses the pattern that a part plays; while playing it comes in at the next bar. */
 export const choosePattern: Command<{ partId: string; patternId: string }> = (document, { partId, patternId }) => {
-  const part = document.parts[partId];
-  if (!part || (patternId !== HOME && !part.patternOrder.includes(patternId))) return refused('this pattern is gone');
+  if (!find(document.parts, partId)) return refused('this part is gone');
+  if (!isPatternOf(document, partId, patternId)) return refused('this pattern is gone');
   return withPart(document, partId, (current) => ({ ...current, activePatternId: patternId }));
 };
 
@@ -91,19 +91,20 @@ export const setPatternLength: Command<{ patternId: string; lengthTicks: number 
   document,
   { patternId, lengthTicks },
 ) => {
-  if (!(lengthTicks >= LEAST_LENGTH_TICKS && lengthTicks <= MOST_LENGTH_TICKS)) {
+  if (!(lengthTicks >= MIN_LENGTH_TICKS && lengthTicks <= MAX_TICKS)) {
     return refused('a pattern is from a sixteenth to 512 bars long');
   }
   return withPattern(document, patternId, (pattern) => ({ ...pattern, lengthTicks }));
 };
 
-/** Removes a pattern; a part that played it goes back to its home pattern. */
+/** Removes a pattern; a part that played it goes back to its first home pattern. */
 export const removePattern: Command<{ patternId: string }> = (document, { patternId }) => {
-  const { [patternId]: pattern, ...patterns } = document.patterns;
-  if (!pattern) return refused('the home pattern always stays');
+  const pattern = find(document.patterns, patternId);
+  if (!pattern) return refused(isHome(patternId) ? 'the home pattern always stays' : 'this pattern is gone already');
+  const { [patternId]: _gone, ...patterns } = document.patterns;
   return withPart({ ...document, patterns }, pattern.partId, (part) => ({
     ...part,
     patternOrder: part.patternOrder.filter((other) => other !== patternId),
-    activePatternId: part.activePatternId === patternId ? HOME : part.activePatternId,
+    activePatternId: part.activePatternId === patternId ? homeId(part.cutOrder[0]!) : part.activePatternId,
   }));
 };

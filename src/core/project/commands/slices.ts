@@ -1,77 +1,68 @@
-/** What single slices are: their sound, role, name, lock and ends. Each command sets all chosen slices in one step. */
+/** What single slices are: role, name, lock and ends. Each command sets all chosen slices in one step. */
 import type { Role } from '../../analysis/roles.ts';
-import { placeSlices } from '../cuts.ts';
-import type { ProjectDocument, Slice, SliceSound } from '../schema.ts';
-import { done, refused, withSlices, type Command, type CommandResult } from './command.ts';
+import { placeSlices } from '../../queries/slices.ts';
+import type { ProjectDocument, Slice } from '../schema.ts';
+import { done, find, refused, withCut, type Command, type CommandResult } from './command.ts';
 import { MIN_SLICE_FRAMES, moveMarker, removeSlices } from './cut.ts';
 
 export interface SliceSelection {
-  partId: string;
+  cutId: string;
   sliceIds: readonly string[];
 }
 
-/** Changes several slices of a part in one step. */
+/** Changes several slices of a cut in one step. */
 function changeSlices(
   document: ProjectDocument,
-  partId: string,
-  sliceIds: readonly string[],
+  { cutId, sliceIds }: SliceSelection,
   change: (slice: Slice) => Slice,
 ): CommandResult {
-  const cut = document.cuts[partId];
-  if (!cut) return refused('this part is gone');
-  const slices = { ...cut.slices };
-  for (const sliceId of sliceIds) {
-    const slice = slices[sliceId];
-    if (slice) slices[sliceId] = change(slice);
-  }
-  return done(withSlices(document, partId, slices));
+  return withCut(document, cutId, (cut) => {
+    const slices = { ...cut.slices };
+    for (const sliceId of sliceIds) {
+      const slice = find(slices, sliceId);
+      if (slice) slices[sliceId] = change(slice);
+    }
+    return { ...cut, slices };
+  });
 }
 
-/** Sets the same sound settings on all chosen slices. */
-export const setSliceSound: Command<SliceSelection & { sound: Partial<SliceSound> }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({
-    ...slice,
-    sound: { ...slice.sound, ...args.sound },
-  }));
-
 export const setSliceRole: Command<SliceSelection & { role: Role }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, role: args.role, roleByHand: true }));
+  changeSlices(document, args, (slice) => ({ ...slice, role: args.role, roleByHand: true }));
 
 /** Names slices; several get the name with a number. An empty name goes back to the role. */
 export const nameSlices: Command<SliceSelection & { name: string }> = (document, args) => {
-  const name = args.name.trim().slice(0, 200);
+  const name = args.name.trim().slice(0, 190);
   const many = args.sliceIds.length > 1 && name !== '';
   let number = 0;
-  return changeSlices(document, args.partId, args.sliceIds, (slice) => {
+  return changeSlices(document, args, (slice) => {
     number++;
     return { ...slice, name: many ? `${name} ${number}` : name };
   });
 };
 
 export const lockSlices: Command<SliceSelection & { locked: boolean }> = (document, args) =>
-  changeSlices(document, args.partId, args.sliceIds, (slice) => ({ ...slice, locked: args.locked }));
+  changeSlices(document, args, (slice) => ({ ...slice, locked: args.locked }));
 
 /**
  * Gives slices an end of their own in frames, or with null lets them end at the next marker again. An end may lie beyond
  * the next marker: slices overlap then, and the neighbour stays as it is.
  */
-export const setSliceEnds: Command<{ partId: string; ends: Readonly<Record<string, number | null>> }> = (
+export const setSliceEnds: Command<{ cutId: string; ends: Readonly<Record<string, number | null>> }> = (
   document,
-  args,
+  { cutId, ends },
 ) => {
-  const part = document.parts[args.partId];
-  if (!part) return refused('this part is gone');
-  const { frames } = document.sources[part.sourceId]!;
-  const cut = document.cuts[args.partId]!;
-  for (const [sliceId, endFrame] of Object.entries(args.ends)) {
-    const slice = cut.slices[sliceId];
+  const cut = find(document.cuts, cutId);
+  if (!cut) return refused('this cut is gone');
+  const { frames } = document.sources[cut.sourceId]!;
+  for (const [sliceId, endFrame] of Object.entries(ends)) {
+    const slice = find(cut.slices, sliceId);
     if (!slice) return refused('this slice is gone');
     if (slice.locked) return refused('the slice is locked: unlock it first');
-    if (endFrame !== null && endFrame < slice.startFrame + MIN_SLICE_FRAMES)
+    if (endFrame !== null && !(endFrame >= slice.startFrame + MIN_SLICE_FRAMES))
       return refused('a slice ends after its start');
   }
-  return changeSlices(document, args.partId, Object.keys(args.ends), (slice) => {
-    const endFrame = args.ends[slice.id];
+  return changeSlices(document, { cutId, sliceIds: Object.keys(ends) }, (slice) => {
+    const endFrame = ends[slice.id];
     return {
       ...slice,
       endFrame: endFrame === null || endFrame === undefined ? null : Math.min(frames, Math.round(endFrame)),
@@ -81,18 +72,17 @@ export const setSliceEnds: Command<{ partId: string; ends: Readonly<Record<strin
 
 /** Trims slices to what sounds in them: starts move in, and each gets an end of its own. */
 export const trimSlices: Command<{
-  partId: string;
+  cutId: string;
   ranges: Readonly<Record<string, { startFrame: number; endFrame: number }>>;
-}> = (document, { partId, ranges }, env) => {
-  const part = document.parts[partId];
-  if (!part) return refused('this part is gone');
+}> = (document, { cutId, ranges }, env) => {
+  if (!find(document.cuts, cutId)) return refused('this cut is gone');
   let current: ProjectDocument = document;
   for (const [sliceId, { startFrame, endFrame }] of Object.entries(ranges)) {
-    const slice = current.cuts[partId]!.slices[sliceId];
+    const slice = find(current.cuts[cutId]!.slices, sliceId);
     if (!slice || slice.locked || endFrame - startFrame < MIN_SLICE_FRAMES) continue;
-    const ended = setSliceEnds(current, { partId, ends: { [sliceId]: endFrame } }, env);
+    const ended = setSliceEnds(current, { cutId, ends: { [sliceId]: endFrame } }, env);
     if (!ended.ok) return ended;
-    const moved = moveMarker(ended.document, { partId, sliceId, startFrame }, env);
+    const moved = moveMarker(ended.document, { cutId, sliceId, startFrame }, env);
     if (!moved.ok) return moved;
     current = moved.document;
   }
@@ -100,14 +90,14 @@ export const trimSlices: Command<{
 };
 
 /** Joins each run of neighbouring chosen slices into its first one. */
-export const mergeSlices: Command<SliceSelection> = (document, { partId, sliceIds }, env) => {
-  const part = document.parts[partId];
-  if (!part) return refused('this part is gone');
-  const placed = placeSlices(document.cuts[partId]!, document.sources[part.sourceId]!.frames);
+export const mergeSlices: Command<SliceSelection> = (document, { cutId, sliceIds }, env) => {
+  const cut = find(document.cuts, cutId);
+  if (!cut) return refused('this cut is gone');
+  const placed = placeSlices(cut, document.sources[cut.sourceId]!.frames);
   const chosen = new Set(sliceIds);
   const going = placed.filter(
     ({ slice }, index) => index > 0 && chosen.has(slice.id) && !slice.locked && chosen.has(placed[index - 1]!.slice.id),
   );
   if (going.length === 0) return refused('choose at least two neighbouring slices, unlocked, to join them');
-  return removeSlices(document, { partId, sliceIds: going.map(({ slice }) => slice.id) }, env);
+  return removeSlices(document, { cutId, sliceIds: going.map(({ slice }) => slice.id) }, env);
 };

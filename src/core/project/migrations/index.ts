@@ -2,6 +2,22 @@
  * Steps from one schema version to the next: `migrations[n]` turns a document of version n into one of n + 1. Each is
  * pure, is never changed once released, and has a frozen fixture in tests/fixtures/documents.
  */
+import { AppError } from '../../units/errors.ts';
 import { from1 } from './from-1.ts';
+import { from2 } from './from-2.ts';
 
-export const migrations: Readonly<Record<number, (document: unknown) => unknown>> = { 1: from1 };
+const migrations: Readonly<Record<number, (document: unknown) => unknown>> = { 1: from1, 2: from2 };
+
+/** Brings a document from one version to a later one. @throws AppError `document.invalid` for what cannot be read */
+export function migrate(json: unknown, from: number, to: number): unknown {
+  let current = json;
+  for (let version = from; version < to; version++) {
+    try {
+      current = migrations[version]!(current);
+    } catch (error) {
+      const reason = error instanceof Error ? error.message : String(error);
+      throw new AppError('document.invalid', `this project of schema version ${from} cannot be read`, { reason });
+    }
+  }
+  return current;
+}

@@ -3,9 +3,10 @@
 import { max } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
-import { homePattern } from '#core/patterns/home.ts';
-import { driftMs } from '#core/patterns/timing.ts';
-import { partTempoBpm } from '#core/engine/follow.ts';
+import { driftMs } from '#core/engine/sequence/timing.ts';
+import { homeEvents } from '#core/patterns/home.ts';
+import { cutTempoBpm, loopLengthTicks } from '#core/queries/loops.ts';
+import { partValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -20,15 +21,18 @@ const project = useProject();
 const session = useSession();
 
 const drifts = computed(() => {
-  const part = session.part!;
-  const tempo = partTempoBpm(project.document!, part);
-  const { events, lengthTicks } = homePattern(session.placed, part.loop);
-  return events.map((event, index) => ({
-    id: event.id,
+  const { loop } = session.cut!;
+  if (!loop) return [];
+  const tempo = cutTempoBpm(project.document!, session.cut!)!;
+  const lengthTicks = loopLengthTicks(loop);
+  const kept = partValues(session.part!).feelPercent / 100;
+  const placeById = new Map(session.placed.map((at) => [at.slice.id, at.index]));
+  return homeEvents(session.placed, loop, lengthTicks).map(({ sliceId, positionTicks }, index) => ({
+    id: sliceId,
     index,
-    share: event.positionTicks / lengthTicks,
-    ms: driftMs(event.positionTicks, tempo) * (part.feelPercent / 100),
-    colour: session.colours[session.placed.findIndex((at) => at.slice.id === event.sliceId)] ?? 'var(--sea)',
+    share: positionTicks / lengthTicks,
+    ms: driftMs(positionTicks, tempo) * kept,
+    colour: session.colours[placeById.get(sliceId)!] ?? 'var(--sea)',
   }));
 });
 const mostMs = computed(() => max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0);

@@ -2,13 +2,14 @@
 /** Timing and accents of another loop, laid over this part; and this part's own, lifted out for others. */
 import { computed, onMounted, ref } from 'vue';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
-import { setPart, type PartSettings } from '#core/project/commands/parts.ts';
+import { setGroove } from '#core/project/commands/parts.ts';
+import type { Groove } from '#core/project/schema.ts';
 import { library } from '../../audio/services.ts';
 import { useGrooves } from '../../stores/grooves.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 
 const project = useProject();
 const session = useSession();
@@ -19,15 +20,15 @@ const naming = ref<string | null>(null);
 
 onMounted(() => void grooves.refresh());
 
-function put(label: string, settings: PartSettings): void {
-  project.run(label, setPart, { partId: part.value.id, settings });
+function put(label: string, groove: Groove | null): void {
+  project.run(label, setGroove, { partId: part.value.id, groove });
 }
 
 function choose(event: Event): void {
   const { value } = event.target as HTMLSelectElement;
-  if (value === '') put('no groove', { groove: null });
+  if (value === '') put('no groove', null);
   const chosen = grooves.list.find((one) => one.id === value);
-  if (chosen) put(`groove ${chosen.groove.name}`, { groove: chosen.groove });
+  if (chosen) put(`groove ${chosen.groove.name}`, chosen.groove);
 }
 
 /** The groove in use, also when it is not on the shelf any more. */
@@ -40,8 +41,12 @@ const chosenId = computed(() => {
 async function lift(): Promise<void> {
   const name = naming.value?.trim() || part.value.name;
   naming.value = null;
-  const { sourceId, loop } = part.value;
+  const { sourceId, loop } = session.cut!;
   const peaks = library.peaks.get(sourceId);
+  if (!loop) {
+    notices.info('This sound is no loop: it has no groove to lift.');
+    return;
+  }
   if (!peaks) {
     notices.info('This sound is still being loaded: lift its groove in a moment.');
     return;
@@ -73,19 +78,11 @@ function remove(): void {
       <option v-for="one in grooves.list" :key="one.id" :value="one.id">{{ one.groove.name }}</option>
     </select>
   </div>
-  <DocumentField
+  <ParamField
     v-if="part.groove"
-    label="of it"
-    data-testid="groove-strength"
-    hint="How far timing and accents go towards the groove's"
-    :model-value="part.groovePercent"
-    :min="0"
-    :max="100"
-    :step="5"
-    :reset="100"
-    unit="%"
-    undo="strength of the groove"
-    @put="put('strength of the groove', { groovePercent: $event })"
+    :owners="[{ kind: 'part', id: part.id }]"
+    param="groovePercent"
+    test-id="groove-strength"
   />
   <div class="buttons">
     <template v-if="naming !== null">

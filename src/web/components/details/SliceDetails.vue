@@ -2,41 +2,45 @@
 /** The selected slices: where they lie and how they sound; one change sets all of them. */
 import { computed, ref } from 'vue';
 import { moveMarker, removeSlices } from '#core/project/commands/cut.ts';
-import { nameSlices, setSliceRole, setSliceSound } from '#core/project/commands/slices.ts';
+import { nameSlices, setSliceRole } from '#core/project/commands/slices.ts';
+import { setValue } from '#core/project/commands/values.ts';
 import { ROLES, type Role } from '#core/analysis/roles.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
-import { keyOfSlice } from '#core/project/cuts.ts';
-import type { Slice, SliceSound } from '#core/project/schema.ts';
+import type { Slice } from '#core/project/schema.ts';
+import { songValues, zoneValues } from '#core/queries/values.ts';
 import { gainToDb } from '#core/units/level.ts';
 import { noteName } from '#core/units/pitch.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { usePreview } from '../../stores/preview.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { ALIKE_WITHIN } from '#core/analysis/likeness.ts';
 import { setSliceEnds } from '#core/project/commands/slices.ts';
-import { loopLengthTicks } from '#core/patterns/home.ts';
-import { formatBarsBeats } from '#core/units/time.ts';
+import { loopLengthTicks } from '#core/queries/loops.ts';
+import { formatBarsBeats, framesPerTick } from '#core/units/time.ts';
 import { library } from '../../audio/services.ts';
 import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
-const transport = useTransport();
+const preview = usePreview();
 const notices = useNotices();
 const nudgeUnit = ref<'sample' | 'ms' | '64th'>('ms');
 
 const chosen = computed(() => session.selectedSlices);
 const first = computed(() => chosen.value[0]!);
-const sound = computed(() => first.value.slice.sound);
+const owners = computed(() => editing.selectedZones());
+const zones = computed(() => chosen.value.flatMap(({ slice }) => session.zoneBySlice.get(slice.id)?.zone ?? []));
+const isReversed = computed(() => zones.value.every((zone) => zoneValues(zone).reverse));
 const single = computed(() => chosen.value.length === 1);
 const rate = computed(() => session.loaded?.sampleRate ?? 44100);
-const key = computed(() => keyOfSlice(session.part!, first.value.index));
+const key = computed(() => session.zoneBySlice.get(first.value.slice.id)?.keys?.low ?? null);
 const title = computed(() => (single.value ? `Slice ${first.value.index + 1}` : `${chosen.value.length} slices`));
 const levels = computed(() => {
   const peaks = session.loaded?.peaks;
@@ -60,40 +64,16 @@ function differs(read: (slice: Slice) => unknown): boolean {
   return chosen.value.some((at) => read(at.slice) !== read(first.value.slice));
 }
 
-function put(label: string, change: Partial<SliceSound>): void {
-  project.run(label, setSliceSound, { partId: session.part!.id, sliceIds: session.sliceIds, sound: change });
-}
-
-interface SoundField {
-  name: keyof SliceSound & ('gainDb' | 'tuneCents' | 'pan' | 'attackMs' | 'decayMs' | 'sustain' | 'releaseMs');
-  label: string;
-  min: number;
-  max: number;
-  step: number;
-  digits: number;
-  unit: string;
-  reset: number;
-  /** Shown number = stored number times this. */
-  scale: number;
-}
-
-const fields: SoundField[] = [
-  { name: 'gainDb', label: 'level', min: -60, max: 12, step: 0.5, digits: 1, unit: 'dB', reset: 0, scale: 1 },
-  { name: 'tuneCents', label: 'tune', min: -48, max: 48, step: 1, digits: 2, unit: 'st', reset: 0, scale: 0.01 },
-  { name: 'pan', label: 'pan', min: -100, max: 100, step: 5, digits: 0, unit: '%', reset: 0, scale: 100 },
-  { name: 'attackMs', label: 'attack', min: 0, max: 2000, step: 1, digits: 1, unit: 'ms', reset: 0, scale: 1 },
-  { name: 'decayMs', label: 'decay', min: 0, max: 10000, step: 10, digits: 0, unit: 'ms', reset: 0, scale: 1 },
-  { name: 'sustain', label: 'sustain', min: 0, max: 100, step: 5, digits: 0, unit: '%', reset: 100, scale: 100 },
-  { name: 'releaseMs', label: 'release', min: 1, max: 5000, step: 5, digits: 0, unit: 'ms', reset: 5, scale: 1 },
-];
+/** The settings of a slice's zone that are shown as numbers. */
+const PARAMS = ['gainDb', 'tuneCents', 'pan', 'attackMs', 'decayMs', 'sustain', 'releaseMs'] as const;
 
 function setStart(startFrame: number): void {
-  project.run('move slice', moveMarker, { partId: session.part!.id, sliceId: first.value.slice.id, startFrame });
+  project.run('move slice', moveMarker, { cutId: session.cut!.id, sliceId: first.value.slice.id, startFrame });
 }
 
 function setEnd(endFrame: number): void {
   project.run('end of the slice', setSliceEnds, {
-    partId: session.part!.id,
+    cutId: session.cut!.id,
     ends: { [first.value.slice.id]: endFrame },
   });
 }
@@ -101,16 +81,16 @@ function setEnd(endFrame: number): void {
 const lengthMs = computed(() => ((first.value.endFrame - first.value.startFrame) / rate.value) * 1000);
 /** Ticks in one frame of the loop, at its own tempo. */
 const ticksPerFrame = computed(() => {
-  const { loop } = session.part!;
-  return loopLengthTicks(loop) / (loop.endFrame - loop.startFrame);
+  const { loop } = session.cut!;
+  if (loop) return loopLengthTicks(loop) / (loop.endFrame - loop.startFrame);
+  return 1 / framesPerTick(songValues(project.document!).tempoBpm, rate.value);
 });
 const lengthBars = computed(() => {
   const ticks = (first.value.endFrame - first.value.startFrame) * ticksPerFrame.value;
-  const [bar, beat, rest] = formatBarsBeats(ticks, session.part!.loop.beatsPerBar).split('.') as [
-    string,
-    string,
-    string,
-  ];
+  const [bar, beat, rest] = formatBarsBeats(
+    ticks,
+    session.cut!.loop?.beatsPerBar ?? songValues(project.document!).beatsPerBar,
+  ).split('.') as [string, string, string];
   return `${Number(bar) - 1}.${Number(beat) - 1}.${rest}`;
 });
 
@@ -124,18 +104,18 @@ function nudge(side: 'start' | 'end', direction: 1 | -1): void {
 
 function setRole(event: Event): void {
   const role = (event.target as HTMLSelectElement).value as Role;
-  project.run('role', setSliceRole, { partId: session.part!.id, sliceIds: session.sliceIds, role });
+  project.run('role', setSliceRole, { cutId: session.cut!.id, sliceIds: session.sliceIds, role });
   if (single.value) void offerRoleToAlike(role);
 }
 
 /** One role put right: its look-alikes are offered the same. */
 async function offerRoleToAlike(role: Role): Promise<void> {
-  const part = session.part!;
+  const cut = session.cut!;
   const { placed } = session;
   const from = first.value.index;
   const rows = await library
     .likeness(
-      part.sourceId,
+      cut.sourceId,
       placed.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
     )
     .catch(() => []);
@@ -146,13 +126,13 @@ async function offerRoleToAlike(role: Role): Promise<void> {
   const sliceIds = alike.map((at) => at.slice.id);
   notices.info(`${alike.length} more ${alike.length === 1 ? 'slice sounds' : 'slices sound'} like it.`, {
     label: `Make ${alike.length === 1 ? 'it' : 'them'} ${role}, too`,
-    run: () => project.run('role', setSliceRole, { partId: part.id, sliceIds, role }),
+    run: () => project.run('role', setSliceRole, { cutId: cut.id, sliceIds, role }),
   });
 }
 
 function setName(event: Event): void {
   const { value } = event.target as HTMLInputElement;
-  project.run('name', nameSlices, { partId: session.part!.id, sliceIds: session.sliceIds, name: value });
+  project.run('name', nameSlices, { cutId: session.cut!.id, sliceIds: session.sliceIds, name: value });
 }
 </script>
 
@@ -185,9 +165,9 @@ function setName(event: Event): void {
     <div class="buttons">
       <button
         class="push small"
-        :aria-pressed="chosen.every((at) => at.slice.sound.reverse)"
+        :aria-pressed="isReversed"
         title="Play these slices backwards wherever they play"
-        @click="put('reverse slices', { reverse: !chosen.every((at) => at.slice.sound.reverse) })"
+        @click="project.run('reverse slices', setValue, { owners, param: 'reverse', change: { to: !isReversed } })"
       >
         backwards
       </button>
@@ -212,7 +192,7 @@ function setName(event: Event): void {
       </button>
       <button
         class="push small"
-        :aria-pressed="transport.previewId === session.part!.sourceId"
+        :aria-pressed="preview.previewId === session.cut!.sourceId"
         :title="tip('loop-slice')"
         @click="editing.loopSelected()"
       >
@@ -224,7 +204,7 @@ function setName(event: Event): void {
       <button
         class="push small"
         title="Remove the marker: the slice is joined to the one before"
-        @click="project.run('remove slices', removeSlices, { partId: session.part!.id, sliceIds: session.sliceIds })"
+        @click="project.run('remove slices', removeSlices, { cutId: session.cut!.id, sliceIds: session.sliceIds })"
       >
         join to the one before
       </button>
@@ -294,32 +274,8 @@ function setName(event: Event): void {
         <span>key</span><span class="mono">{{ key === null ? 'none' : noteName(key) }}</span>
       </div>
     </template>
-    <DocumentField
-      v-for="field in fields"
-      :key="field.name"
-      :label="field.label"
-      :model-value="sound[field.name] * field.scale"
-      :mixed="differs((s) => s.sound[field.name])"
-      :min="field.min"
-      :max="field.max"
-      :step="field.step"
-      :digits="field.digits"
-      :unit="field.unit"
-      :reset="field.reset"
-      @put="put(field.label, { [field.name]: $event / field.scale })"
-    />
-    <label class="row">
-      <span>play</span>
-      <select
-        class="plain-select"
-        :value="differs((s) => s.sound.play) ? '' : sound.play"
-        @change="put('play', { play: ($event.target as HTMLSelectElement).value as SliceSound['play'] })"
-      >
-        <option value="" disabled>mixed</option>
-        <option value="whole">whole</option>
-        <option value="held">while held</option>
-      </select>
-    </label>
+    <ParamField v-for="param in PARAMS" :key="param" :owners="owners" :param="param" />
+    <ParamField :owners="owners" param="answer" />
   </DetailRows>
 </template>
 

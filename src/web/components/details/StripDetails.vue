@@ -1,37 +1,43 @@
 <script setup lang="ts">
 /** The selected strips of the pattern. */
 import { computed } from 'vue';
-import { formatBarsBeats } from '#core/units/time.ts';
+import type { Owner } from '#core/project/commands/values.ts';
 import type { PatternEvent } from '#core/project/schema.ts';
-import type { EventSettings } from '#core/project/commands/events.ts';
+import { eventValues, songValues } from '#core/queries/values.ts';
+import { formatBarsBeats } from '#core/units/time.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
 const events = computed(() => session.selectedEvents);
 const first = computed(() => events.value[0]!);
+const owners = computed<Owner[]>(() =>
+  events.value.map(({ id }) => ({ kind: 'event', patternId: session.patternId, id })),
+);
 
 function differs(read: (event: PatternEvent) => unknown): boolean {
   return events.value.some((event) => read(event) !== read(first.value));
 }
-
-function put(label: string, settings: EventSettings): void {
-  editing.setSelectedEvents(label, settings);
-}
 </script>
 
 <template>
-  <DetailRows :title="events.length === 1 ? 'Strip' : `${events.length} strips`" :note="first.held ? 'held' : ''">
+  <DetailRows
+    :title="events.length === 1 ? 'Strip' : `${events.length} strips`"
+    :note="eventValues(first).hold ? 'held' : ''"
+  >
     <div class="row">
       <span>at</span>
       <span class="mono">{{
-        differs((e) => e.positionTicks) ? 'mixed' : formatBarsBeats(first.positionTicks, project.document!.beatsPerBar)
+        differs((e) => e.positionTicks)
+          ? 'mixed'
+          : formatBarsBeats(first.positionTicks, songValues(project.document!).beatsPerBar)
       }}</span>
     </div>
     <DocumentField
@@ -45,29 +51,12 @@ function put(label: string, settings: EventSettings): void {
       unit="ticks"
       @put="editing.resize($event)"
     />
-    <DocumentField
-      label="velocity"
-      :model-value="Math.round(first.velocity * 127)"
-      :mixed="differs((e) => e.velocity)"
-      :min="0"
-      :max="127"
-      :reset="127"
-      @put="put('velocity', { velocity: $event / 127 })"
-    />
-    <DocumentField
-      label="repeats"
-      :model-value="first.repeats"
-      :mixed="differs((e) => e.repeats)"
-      :min="1"
-      :max="32"
-      :reset="1"
-      unit="times"
-      @put="put('repeats', { repeats: $event })"
-    />
+    <ParamField :owners="owners" param="velocity" :put="editing.setSelectedEvents" />
+    <ParamField :owners="owners" param="repeats" unit="times" :put="editing.setSelectedEvents" />
     <div class="buttons">
       <button
         class="push small"
-        :aria-pressed="events.every((e) => e.reverse)"
+        :aria-pressed="events.every((e) => eventValues(e).reverse)"
         :title="tip('reverse')"
         @click="editing.reverseSelected()"
       >
@@ -75,7 +64,7 @@ function put(label: string, settings: EventSettings): void {
       </button>
       <button
         class="push small"
-        :aria-pressed="events.every((e) => e.held)"
+        :aria-pressed="events.every((e) => eventValues(e).hold)"
         :title="tip('hold', 'Held strips stay when the pattern is dealt again')"
         @click="editing.holdSelected()"
       >

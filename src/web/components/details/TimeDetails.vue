@@ -2,60 +2,51 @@
 /** How the part keeps time with the song, and its pitch. */
 import { computed } from 'vue';
 import { guessRoot, smallestShift } from '#core/analysis/part-root.ts';
-import { isStretchable, lengthRatio } from '#core/engine/follow.ts';
-import { setLoop, setPart, type PartSettings } from '#core/project/commands/parts.ts';
-import { setRoot } from '#core/project/commands/song.ts';
+import { isStretchable } from '#core/engine/plan/renderings.ts';
+import { setLoop } from '#core/project/commands/parts.ts';
+import { setValue, type Owner } from '#core/project/commands/values.ts';
+import { lengthRatio } from '#core/queries/loops.ts';
+import { cutValues, partValues, songValues } from '#core/queries/values.ts';
 import { NOTE_NAMES } from '#core/units/pitch.ts';
-import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceRow from '../fields/ChoiceRow.vue';
 import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 import DriftPicture from './DriftPicture.vue';
 import GrooveRow from './GrooveRow.vue';
-import { FOLLOW_WORDS } from '../song/follow-words.ts';
 
 const project = useProject();
 const session = useSession();
 const part = computed(() => session.part!);
-const loop = computed(() => part.value.loop);
-const ratio = computed(() => lengthRatio(project.document!, part.value));
-const tooFar = computed(() => part.value.follow === 'stretch' && !isStretchable(ratio.value));
+const cut = computed(() => session.cut!);
+const values = computed(() => ({ ...cutValues(cut.value), ...partValues(part.value) }));
+const partOwner = computed<Owner[]>(() => [{ kind: 'part', id: part.value.id }]);
+const cutOwner = computed<Owner[]>(() => [{ kind: 'cut', id: cut.value.id }]);
+const loop = computed(() => cut.value.loop);
+const ratio = computed(() => lengthRatio(project.document!, cut.value));
+const tooFar = computed(() => values.value.follow === 'stretch' && !isStretchable(ratio.value));
 
-const follows = Object.entries(FOLLOW_WORDS).map(([value, words]) => ({
-  value: value as keyof typeof FOLLOW_WORDS,
-  words,
-}));
-const tails = [
-  { value: 'ring', words: 'ring on' },
-  { value: 'fade', words: 'fade' },
-  { value: 'leave', words: 'leave gaps' },
-] as const;
 const fasters = [
   { value: 'cut', words: 'next cuts' },
   { value: 'both', words: 'both ring' },
-] as const;
-const materials = [
-  { value: 'drums', words: 'drums' },
-  { value: 'notes', words: 'notes' },
-  { value: 'mixes', words: 'full mixes' },
-] as const;
-const whens = [
-  { value: 'now', words: 'at once' },
-  { value: 'bar', words: 'at next bar' },
 ] as const;
 const rounds = [
   { value: 'ring', words: 'ring over' },
   { value: 'cut', words: 'are cut' },
 ] as const;
 
-function put(label: string, settings: PartSettings): void {
-  project.run(label, setPart, { partId: part.value.id, settings });
+function put(label: string, param: string, to: number | boolean): void {
+  project.run(label, setValue, { owners: partOwner.value, param, change: { to } });
 }
 
-const semitones = computed(() => Math.round(part.value.transposeCents / 100));
-const cents = computed(() => part.value.transposeCents - semitones.value * 100);
+const transposeCents = computed(() => values.value.transposeCents);
+const semitones = computed(() => Math.round(transposeCents.value / 100));
+const cents = computed(() => transposeCents.value - semitones.value * 100);
+function transpose(label: string, to: number): void {
+  put(label, 'transposeCents', Math.max(-4800, Math.min(4800, to)));
+}
 
 /** Root of the part as it is in its source. */
 const root = computed(() =>
@@ -66,60 +57,45 @@ const root = computed(() =>
     })),
   ),
 );
+/** Root of the song, below 0 while nobody has said. */
+const songRoot = computed(() => songValues(project.document!).rootNote);
 const shift = computed(() => {
-  const { rootNote } = project.document!;
-  return root.value === null || rootNote === null ? null : smallestShift(root.value, rootNote);
+  return root.value === null || songRoot.value < 0 ? null : smallestShift(root.value, songRoot.value);
 });
 
 function timesBars(factor: 2 | 0.5): void {
+  if (!loop.value) return;
   const { bars, beatsPerBar } = loop.value;
   const whole = bars * factor;
   // Half of an odd number of bars: bars of half the beats.
   const change = Number.isInteger(whole) ? { bars: whole } : { beatsPerBar: beatsPerBar / 2 };
-  project.run(factor === 2 ? 'half time' : 'double time', setLoop, { partId: part.value.id, loop: change });
+  project.run(factor === 2 ? 'half time' : 'double time', setLoop, { cutId: cut.value.id, loop: change });
 }
-const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPerBar % 2 === 0);
+const canDouble = computed(() => loop.value && (loop.value.bars % 2 === 0 || loop.value.beatsPerBar % 2 === 0));
 </script>
 
 <template>
   <DetailRows title="Time">
-    <ChoiceRow
-      label="follows"
-      test-id="follow"
-      hint="How the part keeps the song's tempo"
-      :model-value="part.follow"
-      :choices="follows"
-      @put="put('follow', { follow: $event })"
-    />
+    <ParamField :owners="cutOwner" param="follow" test-id="follow" />
     <p v-if="tooFar" class="quiet off" role="status">
       {{ ratio > 1 ? ratio.toFixed(1) : (1 / ratio).toFixed(1) }} times {{ ratio > 1 ? 'longer' : 'shorter' }} is too
       far to stretch, so it plays by slices. Choose “by speed”, or half or double time.
     </p>
-    <template v-if="part.follow === 'slices'">
-      <ChoiceRow
-        label="if slower"
-        test-id="tail"
-        hint="What fills the gap after a slice when the song is slower than the loop"
-        :model-value="part.tail"
-        :choices="tails"
-        @put="put('if slower', { tail: $event })"
-      />
+    <template v-if="values.follow === 'slices'">
+      <ParamField :owners="cutOwner" param="tail" test-id="tail" />
       <ChoiceRow
         label="if faster"
-        :model-value="part.oneAtATime ? 'cut' : 'both'"
+        :model-value="values.oneAtATime ? 'cut' : 'both'"
         :choices="fasters"
-        @put="put('if faster', { oneAtATime: $event === 'cut' })"
+        @put="put('if faster', 'oneAtATime', $event === 'cut')"
       />
     </template>
-    <ChoiceRow
-      v-if="part.follow === 'stretch' || (part.follow === 'slices' && part.tail === 'ring')"
-      label="sound is"
-      hint="Drums, notes and chords, or both at once: decides how long a stretch is looked at, and how much of an attack stays untouched"
-      :model-value="part.material"
-      :choices="materials"
-      @put="put('kind of sound', { material: $event })"
+    <ParamField
+      v-if="values.follow === 'stretch' || (values.follow === 'slices' && values.tail === 'ring')"
+      :owners="cutOwner"
+      param="material"
     />
-    <div class="buttons">
+    <div v-if="loop" class="buttons">
       <button class="push small" title="The loop takes twice as many bars" @click="timesBars(2)">half time</button>
       <button
         class="push small"
@@ -139,7 +115,7 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
       :max="48"
       :reset="0"
       unit="st"
-      @put="put('transpose', { transposeCents: Math.max(-4800, Math.min(4800, $event * 100 + cents)) })"
+      @put="transpose('transpose', $event * 100 + cents)"
     />
     <DocumentField
       label="fine"
@@ -149,22 +125,16 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
       :reset="0"
       unit="ct"
       undo="fine tune"
-      @put="put('fine tune', { transposeCents: Math.max(-4800, Math.min(4800, semitones * 100 + $event)) })"
+      @put="transpose('fine tune', semitones * 100 + $event)"
     />
-    <ChoiceRow
-      label="is heard"
-      test-id="transpose-at"
-      :model-value="part.transposeAt"
-      :choices="whens"
-      @put="put('transpose at', { transposeAt: $event })"
-    />
+    <ParamField :owners="partOwner" param="transposeAt" test-id="transpose-at" />
     <div v-if="root !== null" class="buttons">
       <button
         v-if="shift !== null"
         class="push small"
         :disabled="semitones === shift"
-        :title="`The loop's root is ${NOTE_NAMES[root]}, the song's ${NOTE_NAMES[project.document!.rootNote!]}`"
-        @click="put('fit to key', { transposeCents: shift * 100 })"
+        :title="`The loop's root is ${NOTE_NAMES[root]}, the song's ${NOTE_NAMES[songRoot]}`"
+        @click="transpose('fit to key', shift * 100)"
       >
         fit to key: {{ shift > 0 ? '+' : '' }}{{ shift }} st
       </button>
@@ -172,44 +142,27 @@ const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPe
         v-else
         class="push small"
         title="The song takes this loop's root"
-        @click="project.run('root of the song', setRoot, { rootNote: root })"
+        @click="
+          project.run('root of the song', setValue, {
+            owners: [{ kind: 'song' }],
+            param: 'rootNote',
+            change: { to: root },
+          })
+        "
       >
         root {{ NOTE_NAMES[root] }}: use for the song
       </button>
     </div>
-    <DocumentField
-      label="feel"
-      data-testid="feel"
-      hint="100% keeps the loop's own timing, 0% sits on the sixteenths; dashed lines in the pattern show what is heard"
-      :model-value="part.feelPercent"
-      :min="0"
-      :max="100"
-      :step="5"
-      :reset="100"
-      unit="%"
-      @put="put('feel', { feelPercent: $event })"
-    />
-    <DriftPicture />
+    <ParamField :owners="partOwner" param="feelPercent" test-id="feel" />
+    <DriftPicture v-if="loop" />
     <GrooveRow />
-    <DocumentField
-      label="start offset"
-      hint="Later (or earlier) than the song's first bar line"
-      :model-value="part.startOffsetTicks / TICKS_PER_BEAT"
-      :min="-64"
-      :max="64"
-      :step="0.25"
-      :digits="2"
-      :reset="0"
-      unit="beats"
-      undo="start offset"
-      @put="put('start offset', { startOffsetTicks: $event * TICKS_PER_BEAT })"
-    />
+    <ParamField :owners="partOwner" param="startOffsetTicks" />
     <ChoiceRow
       label="tails at end"
       hint="What sounds when a round of the pattern ends"
-      :model-value="part.ringOver ? 'ring' : 'cut'"
+      :model-value="values.ringOver ? 'ring' : 'cut'"
       :choices="rounds"
-      @put="put('tails at the end', { ringOver: $event === 'ring' })"
+      @put="put('tails at the end', 'ringOver', $event === 'ring')"
     />
   </DetailRows>
 </template>

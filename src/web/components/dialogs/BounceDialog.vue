@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** Takes the song away as a WAV file: rendered in a worker, with progress, and given up at any time. */
 import { computed, ref } from 'vue';
-import { compilePlan } from '#core/engine/compile-plan.ts';
-import { HOME } from '#core/project/schema.ts';
+import { compilePlan } from '#core/engine/plan/compile.ts';
+import { withValues } from '#core/params/row.ts';
+import { SONG_ROWS } from '#core/params/tables.ts';
+import { isHome } from '#core/project/schema.ts';
+import { songValues } from '#core/queries/values.ts';
 import type { WavEncoding } from '#core/formats/wav-write.ts';
 import { AppError } from '#core/units/errors.ts';
 import { formatSeconds, framesPerTick } from '#core/units/time.ts';
@@ -38,13 +41,14 @@ const encodings: { value: WavEncoding; words: string }[] = [
   { value: 'float32', words: '32 bit float' },
 ];
 const lengthTicks = computed(() => (onlyPart.value ? session.lengthTicks : transport.roundTicks()) * rounds.value);
+const tempoBpm = computed(() => (project.document ? songValues(project.document).tempoBpm : 120));
 const seconds = computed(
-  () => (lengthTicks.value * framesPerTick(project.document?.tempoBpm ?? 120, ENGINE_SAMPLE_RATE)) / ENGINE_SAMPLE_RATE,
+  () => (lengthTicks.value * framesPerTick(tempoBpm.value, ENGINE_SAMPLE_RATE)) / ENGINE_SAMPLE_RATE,
 );
 
 function fileName(): string {
   const { document, part } = { document: project.document!, part: session.part };
-  const pattern = session.patternId === HOME ? 'home' : (session.pattern?.name ?? '');
+  const pattern = isHome(session.patternId) ? 'home' : (session.pattern?.name ?? '');
   const name = onlyPart.value && part ? `${document.name} - ${part.name} - ${pattern}` : document.name;
   return `${name.replace(/[\\/:*?"<>|]/g, ' ').trim() || 'bounce'}.wav`;
 }
@@ -54,12 +58,12 @@ async function run(): Promise<void> {
   share.value = 0;
   // What is stretched must be there first.
   await renderings.complete(document);
-  const plan = { ...compilePlan(document, library.audio, ENGINE_SAMPLE_RATE, renderings), clickEnabled: false };
-  if (onlyPart.value) {
-    plan.parts = plan.parts.map((part) =>
-      part.id === session.part?.id ? part : { ...part, gainLeft: 0, gainRight: 0 },
-    );
-  }
+  const song = { values: withValues(SONG_ROWS, document.song.values, { clickOn: false }) };
+  const plan = compilePlan({ ...document, song }, ENGINE_SAMPLE_RATE, {
+    assets: library.audio,
+    renderings,
+    onlyPartId: onlyPart.value ? session.part?.id : undefined,
+  });
   const worker = new Worker(new URL('../../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
   const client = new WorkerClient<BounceRequest>(worker);
   abort = new AbortController();

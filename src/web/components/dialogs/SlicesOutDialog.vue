@@ -98,7 +98,7 @@ function writeSlices(): void {
 }
 
 function writeSource(): void {
-  const { startFrame, endFrame } = session.part!.loop;
+  const { startFrame, endFrame } = session.cut!.loop ?? { startFrame: 0, endFrame: session.source!.frames };
   void run(
     { kind: 'source', audio: audio(), slices: chosen.value, loop: { startFrame, endFrame } },
     `${sourceName.value.replace(/[\\/:*?"<>|]/g, ' ')} with markers.wav`,

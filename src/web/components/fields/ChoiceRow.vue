@@ -2,7 +2,8 @@
 /** A setting with a few named values. */
 defineProps<{
   label: string;
-  modelValue: Value;
+  /** Null: those that are set differ. */
+  modelValue: Value | null;
   choices: readonly { value: Value; words: string }[];
   hint?: string;
   testId?: string;
@@ -10,7 +11,8 @@ defineProps<{
 const emit = defineEmits<{ put: [value: Value] }>();
 
 function choose(event: Event, choices: readonly { value: Value }[]): void {
-  const choice = choices[(event.target as HTMLSelectElement).selectedIndex];
+  const { value } = event.target as HTMLSelectElement;
+  const choice = choices.find((one) => String(one.value) === value);
   if (choice) emit('put', choice.value);
 }
 </script>
@@ -22,11 +24,12 @@ function choose(event: Event, choices: readonly { value: Value }[]): void {
       class="plain-select"
       :aria-label="label"
       :title="hint"
-      :value="modelValue"
+      :value="modelValue ?? ''"
       :data-testid="testId"
       @change="choose($event, choices)"
       @keydown.stop
     >
+      <option v-if="modelValue === null" value="" disabled>mixed</option>
       <option v-for="choice in choices" :key="choice.value" :value="choice.value">{{ choice.words }}</option>
     </select>
   </label>

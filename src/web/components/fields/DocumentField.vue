@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** A number of the document: a drag or a typed value is one step that can be undone. */
+/** A number of the document that is no setting: a drag or a typed value is one step that can be undone. */
+import { onBeforeUnmount } from 'vue';
+import type { Gesture } from '../../stores/gesture.ts';
 import { useProject } from '../../stores/project.ts';
 import NumberField from './NumberField.vue';
 
@@ -14,14 +16,27 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ put: [value: number] }>();
 const project = useProject();
+let gesture: Gesture | null = null;
+function begin(): void {
+  gesture = project.begin(props.undo ?? props.label);
+}
+function end(how: 'commit' | 'cancel'): void {
+  gesture?.[how]();
+}
+
+/** What is still dragged after its gesture has ended is not meant any more. */
+function put(value: number): void {
+  if (!gesture || gesture.isOpen) emit('put', value);
+}
+onBeforeUnmount(() => end('commit'));
 </script>
 
 <template>
   <NumberField
     v-bind="{ ...$attrs, label: props.label, modelValue: props.modelValue, min: props.min, max: props.max }"
-    @begin="project.begin(props.undo ?? props.label)"
-    @update:model-value="emit('put', $event)"
-    @commit="project.commit()"
-    @cancel="project.cancel()"
+    @begin="begin"
+    @update:model-value="put"
+    @commit="end('commit')"
+    @cancel="end('cancel')"
   />
 </template>

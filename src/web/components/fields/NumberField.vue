@@ -4,6 +4,7 @@
  * A drag is one gesture: `begin`, many `update:modelValue`, `commit` (or `cancel` on Escape).
  */
 import { computed, nextTick, ref } from 'vue';
+import { followPointer } from '../../canvas/use-drag.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { readNumber } from './read-number.ts';
 
@@ -27,6 +28,8 @@ const props = withDefaults(
 );
 const emit = defineEmits<{
   'update:modelValue': [value: number];
+  /** The same, and whether it is told from where the value was (dragged, nudged) or outright (typed, reset). */
+  put: [value: number, isRelative: boolean];
   begin: [];
   commit: [];
   cancel: [];
@@ -46,9 +49,14 @@ function fit(value: number): number {
   return Number(clamped.toFixed(Math.max(props.digits, 0)));
 }
 
-function put(value: number): void {
-  emit('begin');
+function send(value: number, isRelative: boolean): void {
   emit('update:modelValue', fit(value));
+  emit('put', fit(value), isRelative);
+}
+
+function put(value: number, isRelative = false): void {
+  emit('begin');
+  send(value, isRelative);
   emit('commit');
 }
 
@@ -79,7 +87,7 @@ function onKey(event: KeyboardEvent): void {
   if (by !== undefined) {
     event.preventDefault();
     event.stopPropagation();
-    put(props.modelValue + by * props.step * (event.shiftKey ? 10 : 1));
+    put(props.modelValue + by * props.step * (event.shiftKey ? 10 : 1), true);
   } else if (event.key === 'Enter' || /^[\d.-]$/.test(event.key)) {
     event.preventDefault();
     event.stopPropagation();
@@ -91,39 +99,25 @@ function onKey(event: KeyboardEvent): void {
 
 function onPointerDown(event: PointerEvent): void {
   if (props.disabled || event.button !== 0) return;
-  const startX = event.clientX;
-  const startY = event.clientY;
   const startValue = props.modelValue;
   const target = event.currentTarget as HTMLElement;
-  let dragging = false;
-  // From the first moment: a quick hand has left the field before it has moved far enough to drag.
-  target.setPointerCapture(event.pointerId);
-  const move = (moved: PointerEvent) => {
-    const distance = moved.clientX - startX - (moved.clientY - startY);
-    if (!dragging && Math.abs(distance) < 4) return;
-    if (!dragging) {
-      dragging = true;
-      emit('begin');
-    }
-    const fine = moved.shiftKey ? 0.1 : 1;
-    emit('update:modelValue', fit(startValue + Math.round(distance / PIXELS_A_STEP) * props.step * fine));
-  };
-  const end = (key?: KeyboardEvent) => {
-    if (key && key.key !== 'Escape') return;
-    target.removeEventListener('pointermove', move);
-    target.removeEventListener('pointerup', up);
-    window.removeEventListener('keydown', end);
-    if (dragging && key) emit('cancel');
-    else if (dragging) emit('commit');
-  };
-  const up = () => {
-    const wasDragging = dragging;
-    end();
-    if (!wasDragging) target.focus();
-  };
-  target.addEventListener('pointermove', move);
-  target.addEventListener('pointerup', up);
-  window.addEventListener('keydown', end);
+  let isDragging = false;
+  followPointer(event, {
+    move: (moved) => {
+      if (!isDragging) emit('begin');
+      isDragging = true;
+      const distance = moved.clientX - event.clientX - (moved.clientY - event.clientY);
+      const fine = moved.shiftKey ? 0.1 : 1;
+      send(startValue + Math.round(distance / PIXELS_A_STEP) * props.step * fine, true);
+    },
+    end: (moved) => {
+      if (isDragging) emit('commit');
+      else if (!moved) target.focus();
+    },
+    cancel: () => {
+      if (isDragging) emit('cancel');
+    },
+  });
 }
 </script>
 

@@ -1,42 +1,55 @@
 <script setup lang="ts">
 /** Slices on consecutive keys, played with the mouse; the computer keyboard and MIDI are heard by the bench. */
 import { computed, onBeforeUnmount, ref } from 'vue';
-import { setSliceSound } from '#core/project/commands/slices.ts';
-import { setPart } from '#core/project/commands/parts.ts';
+import { setValue, type Owner } from '#core/project/commands/values.ts';
+import type { ZoneValues } from '#core/params/tables.ts';
+import { partValues, zoneValues } from '#core/queries/values.ts';
+import { zonesOnKey } from '#core/queries/zones.ts';
 import { noteName } from '#core/units/pitch.ts';
-import { engine } from '../../audio/services.ts';
+import { engine, notes } from '../../audio/services.ts';
 import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
 import { connectMidi, midiState, midiWords } from '../../input/midi.ts';
+import { DeviceKeys } from '../../input/notes.ts';
 import { playSimulatedPhrase } from '../../input/simulated-midi.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import { drawKeys, fillKey, keysBox } from './keys-picture.ts';
-import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 
 const project = useProject();
 const session = useSession();
-const transport = useTransport();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const simulating = ref(false);
 
 const part = computed(() => session.part);
-const range = computed(() => keyRange(part.value?.startKey ?? 48, session.placed.length));
-const keyless = computed(() => Math.max(0, (part.value?.startKey ?? 0) + session.placed.length - 128));
-const playOfAll = computed(() => {
-  const plays = new Set(session.placed.map((at) => at.slice.sound.play));
-  return plays.size > 1 ? 'mixed' : ([...plays][0] ?? 'whole');
+const values = computed(() => (part.value ? partValues(part.value) : null));
+const startKey = computed(() => values.value?.startKey ?? 48);
+/** Slices of the shown cut by the keys that play them. */
+const keyed = computed(() =>
+  session.zones.flatMap(({ keys, at }) => (keys && session.placed.includes(at) ? [{ keys, at }] : [])),
+);
+const range = computed(() => {
+  const highest = Math.max(startKey.value, ...keyed.value.map(({ keys }) => keys.high));
+  const lowest = Math.min(startKey.value, ...keyed.value.map(({ keys }) => keys.low));
+  return keyRange(lowest, highest - lowest + 1);
+});
+const keyless = computed(() => session.zones.filter(({ keys }) => keys === null).length);
+const partOwner = computed<Owner[]>(() => (part.value ? [{ kind: 'part', id: part.value.id }] : []));
+const zoneOwners = computed(() => session.zones.map(({ zone }): Owner => ({ kind: 'zone', id: zone.id })));
+const answerOfAll = computed(() => {
+  const answers = new Set(session.zones.map(({ zone }) => zoneValues(zone).answer));
+  return answers.size > 1 ? 'mixed' : ([...answers][0] ?? 'one-shot');
 });
 
 function paint(stage: Stage): void {
   drawKeys(stage, {
     range: range.value,
-    startKey: part.value?.startKey ?? 48,
-    placed: session.placed,
+    keyed: keyed.value,
+    reversed: new Set(session.zones.flatMap(({ zone, at }) => (zoneValues(zone).reverse ? [at.slice.id] : []))),
     colours: session.colours,
     peaks: session.loaded?.peaks ?? null,
     selected: new Set(session.sliceIds),
@@ -44,15 +57,18 @@ function paint(stage: Stage): void {
 }
 
 function paintSounding(stage: Stage): void {
-  const place = project.document?.partOrder.indexOf(part.value?.id ?? '') ?? -1;
-  for (const [partIndex, sliceIndex] of engine.status.sounding) {
-    if (partIndex === place && part.value)
-      fillKey(stage, range.value, part.value.startKey + sliceIndex, stage.inks.signal);
+  const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
+  for (const { zone, keys } of session.zones) {
+    if (keys && sounding.has(zone.id)) fillKey(stage, range.value, keys.root, stage.inks.signal);
   }
 }
 
 useBandCanvas(picture, overlay, paint, paintSounding);
 
+const mouse = new DeviceKeys(notes);
+const midi = new DeviceKeys(notes);
+/** The mouse has one key at a time. */
+const MOUSE = 0;
 let heldNote: number | null = null;
 
 function noteUnder(event: PointerEvent): number | null {
@@ -75,14 +91,14 @@ function press(event: PointerEvent): void {
   release();
   if (note === null || !part.value) return;
   heldNote = note;
-  void transport.keyDown(part.value.id, note, velocityAt(event));
+  mouse.down(MOUSE, part.value.id, note, velocityAt(event), event.timeStamp);
 }
 
 function onPointerDown(event: PointerEvent): void {
   if (event.button !== 0 || !part.value) return;
   overlay.value!.setPointerCapture(event.pointerId);
   const note = noteUnder(event);
-  const at = note === null ? undefined : session.placed[note - part.value.startKey];
+  const at = note === null ? undefined : zonesOnKey(session.zones, note)[0]?.at;
   if (at) {
     if (event.shiftKey) session.selectSliceRange(at.slice.id);
     else session.selectSlices([at.slice.id], event.ctrlKey || event.metaKey);
@@ -95,28 +111,30 @@ function onPointerMove(event: PointerEvent): void {
 }
 
 function release(): void {
-  if (heldNote !== null && part.value) transport.keyUp(part.value.id, heldNote);
+  mouse.up(MOUSE);
   heldNote = null;
 }
 
-function setAll(play: 'whole' | 'held'): void {
-  if (!part.value) return;
-  const sliceIds = session.placed.map((at) => at.slice.id);
-  project.run(play === 'held' ? 'play while held' : 'play whole', setSliceSound, {
-    partId: part.value.id,
-    sliceIds,
-    sound: { play },
-  });
+function setAll(to: ZoneValues['answer']): void {
+  const label = to === 'gate' ? 'play while held' : 'play whole';
+  project.run(label, setValue, { owners: zoneOwners.value, param: 'answer', change: { to } });
 }
 
-function setStartKey(startKey: number): void {
-  if (part.value) project.run('start key', setPart, { partId: part.value.id, settings: { startKey } });
+function toggleOneAtATime(): void {
+  const change = { to: !values.value!.oneAtATime };
+  project.run('one at a time', setValue, { owners: partOwner.value, param: 'oneAtATime', change });
 }
 
 const listener = {
-  noteOn: (note: number, velocity: number) => part.value && void transport.keyDown(part.value.id, note, velocity),
-  noteOff: (note: number) => part.value && transport.keyUp(part.value.id, note),
+  noteOn: (note: number, velocity: number, timeStamp?: number) => {
+    if (part.value) midi.down(note, part.value.id, note, velocity, timeStamp);
+  },
+  noteOff: (note: number, timeStamp?: number) => midi.up(note, timeStamp),
 };
+onBeforeUnmount(() => {
+  mouse.allUp();
+  midi.allUp();
+});
 
 let stopPhrase: (() => void) | null = null;
 function simulate(): void {
@@ -127,7 +145,7 @@ function simulate(): void {
     return;
   }
   simulating.value = true;
-  stopPhrase = playSimulatedPhrase(listener, part.value?.startKey ?? 48, () => {
+  stopPhrase = playSimulatedPhrase(listener, startKey.value, () => {
     simulating.value = false;
     stopPhrase = null;
   });
@@ -139,40 +157,30 @@ onBeforeUnmount(() => stopPhrase?.());
   <BandFrame band="keys" title="Keys">
     <template #facts>
       <span v-if="part" data-testid="keys-facts">
-        <span class="spare">from {{ noteName(part.startKey) }} upwards</span>
+        <span class="spare">from {{ noteName(startKey) }} upwards</span>
         <template v-if="keyless > 0">
           <span class="spare"> · </span>the last {{ keyless }} slices have no key: start lower
         </template>
       </span>
     </template>
     <template v-if="part" #tools>
-      <DocumentField
-        class="start-key"
-        label="from key"
-        :model-value="part.startKey"
-        :min="0"
-        :max="127"
-        :reset="48"
-        :unit="noteName(part.startKey)"
-        undo="start key"
-        @put="setStartKey"
-      />
+      <ParamField class="start-key" :owners="partOwner" param="startKey" :unit="noteName(startKey)" />
       <select
         class="plain-select"
-        :value="playOfAll"
+        :value="answerOfAll"
         title="How every slice answers its key; single slices are set at the right"
         aria-label="How slices answer their keys"
-        @change="setAll(($event.target as HTMLSelectElement).value as 'whole' | 'held')"
+        @change="setAll(($event.target as HTMLSelectElement).value as ZoneValues['answer'])"
       >
-        <option v-if="playOfAll === 'mixed'" value="mixed" disabled>each its own way</option>
-        <option value="whole">play whole</option>
-        <option value="held">play while held</option>
+        <option v-if="answerOfAll === 'mixed'" value="mixed" disabled>each its own way</option>
+        <option value="one-shot">play whole</option>
+        <option value="gate">play while held</option>
       </select>
       <button
         class="push small"
-        :aria-pressed="part.oneAtATime"
+        :aria-pressed="values!.oneAtATime"
         title="A new slice cuts the last one off, with a short fade"
-        @click="project.run('one at a time', setPart, { partId: part.id, settings: { oneAtATime: !part.oneAtATime } })"
+        @click="toggleOneAtATime"
       >
         one at a time
       </button>

@@ -1,6 +1,7 @@
 /** Draws the keys band: a keyboard with strips standing on the keys that play them. */
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import type { PlacedSlice } from '#core/project/cuts.ts';
+import type { KeyRange as Keys } from '#core/project/schema.ts';
+import type { PlacedSlice } from '#core/queries/slices.ts';
 import { isBlackKey, noteName } from '#core/units/pitch.ts';
 import { fillSkyline, MONO_FONT } from '../../canvas/draw.ts';
 import { columnWidth, columnX, notesToDraw, whiteKeyBox, type KeyRange } from '../../canvas/keyboard-layout.ts';
@@ -8,8 +9,10 @@ import type { Stage } from '../../canvas/use-band-canvas.ts';
 
 export interface KeysScene {
   range: KeyRange;
-  startKey: number;
-  placed: readonly PlacedSlice[];
+  /** Slices with the keys that play them. */
+  keyed: readonly { keys: Keys; at: PlacedSlice }[];
+  /** Ids of the slices that play backwards. */
+  reversed: ReadonlySet<string>;
   colours: readonly string[];
   peaks: PeakPyramid | null;
   selected: ReadonlySet<string>;
@@ -70,12 +73,10 @@ function drawStrips({ context, width, height, inks }: Stage, scene: KeysScene): 
   const base = top - 2;
   const each = columnWidth(range, width);
   const loudest = peaks ? Math.max(0.05, peakBetween(peaks, 0, peaks.frames)) : 1;
-  const longest = Math.max(1, ...scene.placed.map((at) => at.endFrame - at.startFrame));
+  const longest = scene.keyed.reduce((most, { at }) => Math.max(most, at.endFrame - at.startFrame), 1);
   context.textBaseline = 'middle';
-  for (const at of scene.placed) {
-    const note = scene.startKey + at.index;
-    if (note > 127) break;
-    const x = columnX(range, note, width);
+  for (const { at, keys } of scene.keyed) {
+    const x = columnX(range, keys.root, width);
     const picked = scene.selected.has(at.slice.id);
     if (picked) {
       context.fillStyle = inks.sea;
@@ -92,7 +93,7 @@ function drawStrips({ context, width, height, inks }: Stage, scene: KeysScene): 
       const box = { x: x + 1, y: base, width: (each - 2) * share, height: base - NUMBER_HEIGHT };
       fillSkyline(context, peaks, at.startFrame, at.endFrame, box, {
         scale: 1 / loudest,
-        reverse: at.slice.sound.reverse,
+        reverse: scene.reversed.has(at.slice.id),
       });
     }
     const label = `${at.index + 1}`;

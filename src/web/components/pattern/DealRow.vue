@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Dealing: the hands so far as little ribbons, the seed of the one on the table, and the next. */
 import { computed, nextTick, ref, watch } from 'vue';
-import { orderedEvents } from '#core/patterns/home.ts';
+import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
 import type { Hand } from '#core/project/schema.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
@@ -18,11 +18,11 @@ const MAX_SEED = 2 ** 31 - 1;
 const hands = computed(() => {
   const { pattern } = session;
   if (!pattern) return [];
-  const colourById = new Map(session.placed.map((at) => [at.slice.id, session.colours[at.index]!]));
+  const colourById = new Map([...session.sliceByZone].map(([zoneId, at]) => [zoneId, session.colours[at.index]!]));
   return pattern.handOrder.map((id, place) => {
     const hand = pattern.hands[id]!;
     const onTable = id === pattern.handId;
-    const events = orderedEvents(onTable ? pattern.events : hand.events);
+    const events = orderedEvents(onTable ? pattern.events : eventsOfHand(pattern, id));
     return { id, place, hand, onTable, ribbon: ribbonOf(events, colourById) };
   });
 });
@@ -38,10 +38,18 @@ function ribbonOf(events: ReturnType<typeof orderedEvents>, colourById: Readonly
   const stops = events.flatMap((event) => {
     const from = ((event.positionTicks / total) * 100).toFixed(2);
     const to = (((event.positionTicks + event.lengthTicks * 0.86) / total) * 100).toFixed(2);
-    const colour = colourById.get(event.sliceId) ?? 'transparent';
+    const colour = colourById.get(event.zoneId) ?? 'transparent';
     return [`transparent ${from}%`, `${colour} ${from}%`, `${colour} ${to}%`, `transparent ${to}%`];
   });
   return stops.length > 0 ? `linear-gradient(to right, ${stops.join(', ')})` : 'none';
+}
+
+/** A seed while it is dragged: only the last one is dealt, or every step would push a kept hand out. */
+const draftSeed = ref<number | null>(null);
+function dealSeed(): void {
+  const seed = draftSeed.value;
+  draftSeed.value = null;
+  if (seed !== null && seed !== current.value?.seed) editing.dealAgain(seed);
 }
 
 watch(
@@ -70,11 +78,13 @@ watch(
       v-if="current && current.seed > 0"
       class="seed"
       label="seed"
-      :model-value="current.seed"
+      :model-value="draftSeed ?? current.seed"
       :min="1"
       :max="MAX_SEED"
-      hint="The seed of the hand on the table: type one to deal it again"
-      @update:model-value="editing.dealAgain($event)"
+      hint="The seed of the hand on the table: type one to deal the same from what this one was dealt from"
+      @update:model-value="draftSeed = $event"
+      @commit="dealSeed"
+      @cancel="draftSeed = null"
     />
     <div ref="list" class="hands">
       <button
@@ -85,7 +95,9 @@ watch(
         :aria-label="`Hand ${place + 1}`"
         :title="
           hand.seed === 0
-            ? 'As it was before dealing'
+            ? hand.fromHandId === null
+              ? 'As it was before dealing'
+              : `Hand ${place + 1}: changed by hand`
             : `Hand ${place + 1}: seed ${hand.seed}, reach ${hand.reachPercent}%`
         "
         @click="editing.takeHandAt(place)"

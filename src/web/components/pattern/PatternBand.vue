@@ -2,10 +2,12 @@
 /** The pattern as a ribbon of strips on musical time, with threads up to where each slice lies in the source. */
 import { computed, ref, shallowRef } from 'vue';
 import { gridLineBefore, snapToGrid } from '#core/patterns/grid.ts';
-import { timedEvents } from '#core/patterns/timing.ts';
-import { sliceAtFrame } from '#core/project/cuts.ts';
-import { HOME } from '#core/project/schema.ts';
-import { partTempoBpm, sourceFramesPerTick } from '#core/engine/follow.ts';
+import { partTempoBpm, sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
+import { isPlainTiming, timedTicks } from '#core/engine/sequence/timing.ts';
+import { isHome } from '#core/project/schema.ts';
+import { ownTempoBpm } from '#core/queries/loops.ts';
+import { sliceAtFrame } from '#core/queries/slices.ts';
+import { partValues, songValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { layoutPattern, patternSpotAt, ticksToX, xToTicks, type PatternSpot } from '../../canvas/pattern-layout.ts';
@@ -47,12 +49,17 @@ const shownEvents = computed(() => {
 const heardTicks = computed(() => {
   const { document } = project;
   if (!part.value || !document) return null;
-  const { follow, feelPercent, groove, groovePercent } = part.value;
-  const swingPercent = follow === 'none' ? 50 : document.swingPercent;
-  if (feelPercent === 100 && (!groove || groovePercent === 0) && swingPercent === 50) return null;
-  const settings = { ...part.value, startOffsetTicks: 0 };
-  const timed = timedEvents(shownEvents.value, session.lengthTicks, settings, swingPercent);
-  return new Map(timed.map((event) => [event.id, event.positionTicks]));
+  const { feelPercent, groovePercent } = partValues(part.value);
+  const swingPercent = ownTempoBpm(document, part.value) === null ? songValues(document).swingPercent : 50;
+  const timing = { feelPercent, groove: part.value.groove, groovePercent, swingPercent };
+  if (isPlainTiming(timing)) return null;
+  const length = session.lengthTicks;
+  return new Map(
+    shownEvents.value.map(({ id, positionTicks }) => {
+      const ticks = timedTicks(positionTicks, timing, length);
+      return [id, ((ticks % length) + length) % length];
+    }),
+  );
 });
 
 function layoutFor(width: number, height: number) {
@@ -60,16 +67,17 @@ function layoutFor(width: number, height: number) {
 }
 
 function paint(stage: Stage): void {
-  if (!part.value || !project.document) return;
+  if (!part.value || !session.cut || !project.document) return;
   drawPattern(stage, {
     layout: layoutFor(stage.width, stage.height),
     placed: session.placed,
+    zones: session.zones,
     colours: session.colours,
     peaks: session.loaded?.peaks ?? null,
-    loop: part.value.loop,
-    beatsPerBar: project.document.beatsPerBar,
+    loop: session.cut.loop,
+    beatsPerBar: songValues(project.document).beatsPerBar,
     gridStepTicks: session.gridStepTicks,
-    sourceFramesPerTick: sourceFramesPerTick(project.document, part.value),
+    sourceFramesPerTick: sourceFramesPerTick(project.document, session.cut),
     selected: new Set(session.eventIds),
     heardTicks: heardTicks.value,
     dropTicks: dropTicks.value,
@@ -80,9 +88,8 @@ function paintPlayhead({ context, width, height, inks }: Stage): void {
   if (!engine.status.playing || session.lengthTicks === 0) return;
   const { document } = project;
   if (!document || !part.value) return;
-  const { follow, startOffsetTicks } = part.value;
-  const tempoBpm = follow === 'none' ? partTempoBpm(document, part.value) : document.tempoBpm;
-  const at = engine.partTicksNow(document.partOrder.indexOf(part.value.id), tempoBpm);
+  const { startOffsetTicks } = partValues(part.value);
+  const at = engine.partTicksNow(part.value.id, partTempoBpm(document, part.value));
   if (at < 0) return;
   const length = session.lengthTicks;
   const ticks = (((at - startOffsetTicks) % length) + length) % length;
@@ -156,7 +163,7 @@ function dragStrip(event: PointerEvent, eventId: string, zone: 'strip' | 'edge')
       } else if (moved && dragged && 'lengthTicks' in dragged) editing.resize(dragged.lengthTicks);
       else if (!adding) {
         session.selectEvents([eventId]);
-        hear(grabbed.sliceId);
+        hearZone(grabbed.zoneId);
       }
     },
     cancel: () => (drag.value = null),
@@ -166,7 +173,8 @@ function dragStrip(event: PointerEvent, eventId: string, zone: 'strip' | 'edge')
 /** A slice is picked up in the row above and put down on the ribbon. */
 function dragFromSource(event: PointerEvent): void {
   const canvas = overlay.value!;
-  const { loop } = part.value!;
+  const { frames } = session.source!;
+  const loop = session.cut!.loop ?? { startFrame: 0, endFrame: frames };
   const share = localPoint(event, canvas).x / canvas.clientWidth;
   const at = sliceAtFrame(session.placed, loop.startFrame + share * (loop.endFrame - loop.startFrame));
   if (!at) return;
@@ -188,15 +196,19 @@ function dragFromSource(event: PointerEvent): void {
 }
 
 function hear(sliceId: string): void {
-  const at = session.placed.find((one) => one.slice.id === sliceId);
-  if (at && part.value && !transport.playing) void transport.playSlice(part.value.id, at.index);
+  const zone = session.zoneBySlice.get(sliceId)?.zone;
+  if (zone) hearZone(zone.id);
+}
+
+function hearZone(zoneId: string): void {
+  if (!transport.playing) transport.playZone(zoneId);
 }
 
 /** Puts a slice down for as long as it sounds, to the grid, one step at least. */
 function placeAt(sliceId: string, positionTicks: number): void {
   const at = session.placed.find((one) => one.slice.id === sliceId);
   if (!at || !project.document) return;
-  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document, part.value!);
+  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document, session.cut!);
   const grid = session.gridStepTicks;
   editing.place(sliceId, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
 }
@@ -231,7 +243,7 @@ function onDoubleClick(event: MouseEvent): void {
           Drag a slice down from the row above, or double-click to place the selected one.
         </p>
       </div>
-      <DealRow v-if="part" :is-home="session.patternId === HOME" />
+      <DealRow v-if="part" :is-home="isHome(session.patternId)" />
     </div>
   </BandFrame>
 </template>

@@ -2,7 +2,7 @@
 /** The patterns of the part: one click puts another one on, at the next bar while the song runs. */
 import { computed, nextTick, ref } from 'vue';
 import { choosePattern, renamePattern } from '#core/project/commands/patterns.ts';
-import { HOME } from '#core/project/schema.ts';
+import { homeId, isHome } from '#core/project/schema.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
@@ -15,12 +15,13 @@ const draft = ref('');
 const input = ref<HTMLInputElement[]>([]);
 
 const patterns = computed(() => [
-  { id: HOME, name: 'home' },
+  ...session.part!.cutOrder.map((cutId, index) => ({
+    id: homeId(cutId),
+    name: index === 0 ? 'home' : `home ${index + 1}`,
+  })),
   ...session.part!.patternOrder.map((id) => ({ id, name: project.document!.patterns[id]!.name })),
 ]);
-const waiting = computed(
-  () => transport.waitingPatterns[project.document?.partOrder.indexOf(session.part!.id) ?? -1] ?? null,
-);
+const waiting = computed(() => transport.waitingPatterns[session.part!.id] ?? null);
 
 function choose(patternId: string): void {
   if (patternId !== session.patternId) {
@@ -29,7 +30,7 @@ function choose(patternId: string): void {
 }
 
 async function startRename(id: string, name: string): Promise<void> {
-  if (id === HOME) return;
+  if (isHome(id)) return;
   renaming.value = id;
   draft.value = name;
   await nextTick();
@@ -66,7 +67,7 @@ function finishRename(keep: boolean): void {
         :class="{ on: pattern.id === session.patternId, waiting: pattern.id === waiting }"
         :aria-selected="pattern.id === session.patternId"
         :title="
-          pattern.id === HOME
+          isHome(pattern.id)
             ? 'The loop in its own order; it stays as it is: changing it makes a copy'
             : `${pattern.name}: click puts it on at the next bar, double-click renames it`
         "

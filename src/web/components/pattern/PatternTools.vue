@@ -3,7 +3,8 @@
 import { computed } from 'vue';
 import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
-import { HOME } from '#core/project/schema.ts';
+import { isHome } from '#core/project/schema.ts';
+import { songValues } from '#core/queries/values.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
@@ -16,7 +17,9 @@ const session = useSession();
 const editing = useEditing();
 const gridValue = computed(() => String(session.gridStepTicks ?? 'free'));
 
-const barTicks = computed(() => session.part!.loop.beatsPerBar * TICKS_PER_BEAT);
+const barTicks = computed(
+  () => (session.cut?.loop?.beatsPerBar ?? songValues(project.document!).beatsPerBar) * TICKS_PER_BEAT,
+);
 
 function putLength(bars: number): void {
   project.run('length of the pattern', setPatternLength, {
@@ -69,7 +72,7 @@ function setGrid(event: Event): void {
   </button>
   <button
     class="push small"
-    :disabled="session.patternId === HOME"
+    :disabled="isHome(session.patternId)"
     title="Remove this pattern"
     @click="project.run('remove pattern', removePattern, { patternId: session.patternId })"
   >

@@ -1,8 +1,10 @@
 /** Draws the pattern band: slices in source order, threads down to where they play, the ribbon of strips. */
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
-import type { PlacedSlice } from '#core/project/cuts.ts';
 import type { Loop } from '#core/project/schema.ts';
+import type { PlacedSlice } from '#core/queries/slices.ts';
+import { eventValues, zoneValues } from '#core/queries/values.ts';
+import type { PlacedZone } from '#core/queries/zones.ts';
 import { velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
@@ -19,9 +21,12 @@ import type { Stage } from '../../canvas/use-band-canvas.ts';
 export interface PatternScene {
   layout: PatternLayout;
   placed: readonly PlacedSlice[];
+  /** What the strips play. */
+  zones: readonly PlacedZone[];
   colours: readonly string[];
   peaks: PeakPyramid | null;
-  loop: Loop;
+  /** Null for what is no loop. */
+  loop: Loop | null;
   beatsPerBar: number;
   gridStepTicks: number | null;
   /** How fast the source passes under the strips. */
@@ -39,9 +44,12 @@ const AT_HOME_TICKS = 2;
 export function drawPattern(stage: Stage, scene: PatternScene): void {
   drawGrid(stage, scene);
   drawSourceRow(stage, scene);
-  const byId = new Map(scene.placed.map((at) => [at.slice.id, at]));
-  for (const strip of scene.layout.strips) drawThread(stage, scene, strip, byId.get(strip.event.sliceId));
-  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, byId.get(strip.event.sliceId));
+  const shown = new Set(scene.placed);
+  const byId = new Map(
+    scene.zones.flatMap((placed) => (shown.has(placed.at) ? [[placed.zone.id, placed] as const] : [])),
+  );
+  for (const strip of scene.layout.strips) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
+  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, byId.get(strip.event.zoneId));
   for (const strip of scene.layout.strips) drawHeardPlace(stage, scene, strip);
   const { context, inks, width } = stage;
   const { ribbonBottom } = scene.layout;
@@ -65,6 +73,7 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
 
 /** Where a slice plays in the loop's own order, in ticks. */
 function homeTicks(at: PlacedSlice, { loop, layout }: PatternScene): number {
+  if (!loop) return Math.min(layout.lengthTicks, at.index * TICKS_PER_BEAT);
   const loopTicks = loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
   const share = (at.startFrame - loop.startFrame) / (loop.endFrame - loop.startFrame);
   return Math.min(layout.lengthTicks, share * loopTicks);
@@ -101,7 +110,8 @@ function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene):
 }
 
 function drawSourceRow({ context, width }: Stage, scene: PatternScene): void {
-  const { loop, placed } = scene;
+  const { placed, peaks } = scene;
+  const loop = scene.loop ?? { startFrame: 0, endFrame: peaks?.frames ?? placed.at(-1)?.endFrame ?? 1 };
   const toX = (frame: number) => ((frame - loop.startFrame) / (loop.endFrame - loop.startFrame)) * width;
   for (const at of placed) {
     if (at.startFrame < loop.startFrame || at.startFrame >= loop.endFrame) continue;
@@ -116,9 +126,10 @@ function drawThread(
   { context, width, inks }: Stage,
   scene: PatternScene,
   strip: StripBox,
-  at: PlacedSlice | undefined,
+  zone: PlacedZone | undefined,
 ): void {
-  if (!at) return;
+  if (!zone) return;
+  const { at } = zone;
   const { lengthTicks, ribbonTop } = scene.layout;
   const home = homeTicks(at, scene);
   const moved = Math.abs(home - strip.event.positionTicks) > AT_HOME_TICKS;
@@ -138,7 +149,7 @@ function drawThread(
   context.lineWidth = 1;
 }
 
-function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBox, at: PlacedSlice | undefined): void {
+function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBox, zone: PlacedZone | undefined): void {
   const { event } = strip;
   const picked = scene.selected.has(event.id);
   const base = strip.y + strip.height - 1;
@@ -148,16 +159,16 @@ function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBo
   context.fillRect(strip.x, top, strip.width - 1, base - top);
   context.globalAlpha = 1;
   context.fillStyle = inks.ink;
-  if (at && scene.peaks) drawStripSound(context, scene, strip, at, base);
+  if (zone && scene.peaks) drawStripSound(context, scene, strip, zone, base);
   context.strokeStyle = picked ? inks.sea : inks.rule;
   context.lineWidth = picked ? 2 : 1;
   if (picked) context.strokeRect(strip.x + 1, top + 1, strip.width - 3, base - top - 2);
   else verticalLine(context, strip.x, top, base);
-  if (event.held) {
+  if (eventValues(event).hold) {
     context.fillStyle = inks.ink;
     context.fillRect(strip.x + 2, base - 4, strip.width - 5, 4);
   }
-  drawStripLabel(context, scene, strip, at, inks.quiet, inks.ink);
+  drawStripLabel(context, scene, strip, zone, inks.quiet, inks.ink);
   context.lineWidth = 1;
 }
 
@@ -180,23 +191,25 @@ function drawStripSound(
   context: CanvasRenderingContext2D,
   scene: PatternScene,
   strip: StripBox,
-  at: PlacedSlice,
+  { at, zone }: PlacedZone,
   base: number,
 ): void {
   const { event } = strip;
+  const values = eventValues(event);
+  const { tuneCents, reverse: isReversed } = zoneValues(zone);
   const peaks = scene.peaks!;
   const tall = Math.max(6, strip.height - STRIP_LABEL_HEIGHT - 2);
   const loudest = Math.max(0.05, peakBetween(peaks, 0, peaks.frames));
-  const scale = velocityToGain(event.velocity) / loudest;
-  const increment = transposeRatio(0, at.slice.sound.tuneCents);
-  const oneTicks = event.lengthTicks / event.repeats;
-  const oneWidth = strip.width / event.repeats;
+  const scale = velocityToGain(values.velocity) / loudest;
+  const increment = transposeRatio(0, tuneCents);
+  const oneTicks = event.lengthTicks / values.repeats;
+  const oneWidth = strip.width / values.repeats;
   const room = oneTicks * scene.sourceFramesPerTick * increment;
   const shownFrames = Math.min(at.endFrame - at.startFrame, room);
-  const reverse = event.reverse !== at.slice.sound.reverse;
+  const reverse = values.reverse !== isReversed;
   const from = reverse ? at.endFrame - shownFrames : at.startFrame;
   context.fillStyle = scene.colours[at.index] ?? '#000';
-  for (let repeat = 0; repeat < event.repeats; repeat++) {
+  for (let repeat = 0; repeat < values.repeats; repeat++) {
     const box = {
       x: strip.x + repeat * oneWidth,
       y: base,
@@ -211,15 +224,17 @@ function drawStripLabel(
   context: CanvasRenderingContext2D,
   scene: PatternScene,
   strip: StripBox,
-  at: PlacedSlice | undefined,
+  placed: PlacedZone | undefined,
   quiet: string,
   ink: string,
 ): void {
-  if (!at) return;
+  if (!placed) return;
+  const { at, zone } = placed;
   const moved = Math.abs(homeTicks(at, scene) - strip.event.positionTicks) > AT_HOME_TICKS;
   const { event } = strip;
-  const reversed = event.reverse !== at.slice.sound.reverse;
-  const label = `${at.index + 1}${reversed ? '‹' : ''}${event.repeats > 1 ? `×${event.repeats}` : ''}`;
+  const values = eventValues(event);
+  const reversed = values.reverse !== zoneValues(zone).reverse;
+  const label = `${at.index + 1}${reversed ? '‹' : ''}${values.repeats > 1 ? `×${values.repeats}` : ''}`;
   context.font = moved ? `500 ${MONO_FONT}` : MONO_FONT;
   context.textBaseline = 'middle';
   if (context.measureText(label).width > strip.width - 2) {

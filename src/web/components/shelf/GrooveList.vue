@@ -3,14 +3,14 @@
 import { onMounted } from 'vue';
 import { grooveWords } from '#core/patterns/groove.ts';
 import { useGrooves } from '../../stores/grooves.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { usePreview } from '../../stores/preview.ts';
 import EditableName from '../fields/EditableName.vue';
 import GroovePicture from './GroovePicture.vue';
 import HearButton from './HearButton.vue';
 import ShelfSection from './ShelfSection.vue';
 
 const grooves = useGrooves();
-const transport = useTransport();
+const preview = usePreview();
 onMounted(() => void grooves.refresh());
 </script>
 
@@ -19,8 +19,8 @@ onMounted(() => void grooves.refresh());
     <li v-for="one in grooves.list" :key="one.id" class="groove">
       <HearButton
         :name="one.groove.name"
-        :playing="transport.previewId === `groove:${one.id}`"
-        @click="transport.previewGroove(one)"
+        :playing="preview.previewId === `groove:${one.id}`"
+        @click="preview.previewGroove(one)"
       />
       <span class="picture"><GroovePicture :groove="one.groove" /></span>
       <EditableName :name="one.groove.name" what="groove" :opens="false" @rename="grooves.rename(one, $event)" />

@@ -23,6 +23,7 @@ const saveWords = computed(
       saving: 'saving …',
       waiting: 'saving …',
       failed: 'not saved yet: trying again',
+      refused: 'not saved: see the message',
       conflict: 'changed in another window',
     })[project.saveState],
 );

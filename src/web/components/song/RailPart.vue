@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** A part in the rail: its name and picture, and when it is chosen its level, pan, mute and solo. */
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
-import { duplicatePart, movePart, removePart, setPart, type PartSettings } from '#core/project/commands/parts.ts';
-import { slicesOfPart } from '#core/project/cuts.ts';
+import { duplicatePart, movePart, removePart, renamePart } from '#core/project/commands/parts.ts';
+import { setValue } from '#core/project/commands/values.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
+import { channelValues, cutValues } from '#core/queries/values.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import type { Part } from '#core/project/schema.ts';
 import { library } from '../../audio/services.ts';
@@ -10,7 +12,7 @@ import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { themeName } from '../../theme/theme.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { usePlanSender } from '../../stores/plan-sender.ts';
 import { FOLLOW_WORDS } from './follow-words.ts';
 import PartMix from '../fields/PartMix.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
@@ -18,12 +20,14 @@ import SkylineMini from '../shared/SkylineMini.vue';
 const { part } = defineProps<{ part: Part }>();
 const project = useProject();
 const session = useSession();
-const transport = useTransport();
+const planSender = usePlanSender();
 const nameField = useTemplateRef('nameField');
 
 const STRETCHES = 28;
 
-const placed = computed(() => slicesOfPart(project.document!, part));
+const cut = computed(() => project.document!.cuts[part.cutOrder[0]!]!);
+const placed = computed(() => slicesOfCut(project.document!, cut.value.id));
+const channel = computed(() => channelValues(project.document!.channels[part.channelId]!));
 const colour = computed(() => {
   const colours = sliceColours(
     placed.value.map((at) => at.slice.brightnessHz),
@@ -32,8 +36,8 @@ const colour = computed(() => {
   return colours[Math.floor(colours.length / 2)] ?? 'var(--sea)';
 });
 const levels = computed(() => {
-  void transport.loadedCount;
-  const peaks = library.peaks.get(part.sourceId);
+  void planSender.loadedCount;
+  const peaks = library.peaks.get(cut.value.sourceId);
   if (!peaks) return [];
   return Array.from({ length: STRETCHES }, (_, i) =>
     peakBetween(peaks, (peaks.frames * i) / STRETCHES, (peaks.frames * (i + 1)) / STRETCHES),
@@ -46,8 +50,9 @@ function duplicate(): void {
   session.choosePart(order[order.indexOf(part.id) + 1]!);
 }
 
-function put(label: string, settings: PartSettings): void {
-  project.run(label, setPart, { partId: part.id, settings });
+function toggle(label: string, param: 'muted' | 'soloed'): void {
+  const owners = [{ kind: 'channel' as const, id: part.channelId }];
+  project.run(label, setValue, { owners, param, change: { to: !channel.value[param] } });
 }
 
 const renaming = ref(false);
@@ -60,7 +65,7 @@ function finishRenaming(event: Event): void {
   if (!renaming.value) return;
   const name = (event.target as HTMLInputElement).value.trim();
   renaming.value = false;
-  if (name) put('rename part', { name });
+  if (name) project.run('rename part', renamePart, { partId: part.id, name });
 }
 </script>
 
@@ -85,24 +90,19 @@ function finishRenaming(event: Event): void {
       @dblclick="startRenaming"
     >
       <span v-if="!renaming" class="name">{{ part.name }}</span>
-      <span class="quiet">{{ FOLLOW_WORDS[part.follow] }}</span>
+      <span class="quiet">{{ FOLLOW_WORDS[cutValues(cut).follow] }}</span>
       <span class="sky"><SkylineMini :levels="levels" :colour="colour" /></span>
     </button>
     <div v-if="part.id === session.partId" class="channel">
       <PartMix :part="part" narrow />
-      <button
-        class="push small"
-        :aria-pressed="part.muted"
-        title="Mute this part"
-        @click="put('mute', { muted: !part.muted })"
-      >
+      <button class="push small" :aria-pressed="channel.muted" title="Mute this part" @click="toggle('mute', 'muted')">
         mute
       </button>
       <button
         class="push small"
-        :aria-pressed="part.soloed"
+        :aria-pressed="channel.soloed"
         title="Hear only soloed parts"
-        @click="put('solo', { soloed: !part.soloed })"
+        @click="toggle('solo', 'soloed')"
       >
         solo
       </button>

@@ -1,20 +1,25 @@
 <script setup lang="ts">
 /** Play, stop, loop, tempo, click, undo, and how loud it is. */
-import { onBeforeUnmount, onMounted, ref } from 'vue';
-import { setClick, setMetre, setTempo } from '#core/project/commands/song.ts';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
+import { songValues } from '#core/queries/values.ts';
 import { countedBeatTicks, formatBarsBeats, MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { TapTempo } from '../../input/tap-tempo.ts';
 import { useProject } from '../../stores/project.ts';
+import { usePlanSender } from '../../stores/plan-sender.ts';
 import { useTransport } from '../../stores/transport.ts';
 import { applyTheme, themeName } from '../../theme/theme.ts';
-import DocumentField from '../fields/DocumentField.vue';
+import ParamField from '../fields/ParamField.vue';
 import MetreField from '../fields/MetreField.vue';
 
 const emit = defineEmits<{ help: [] }>();
 const project = useProject();
 const transport = useTransport();
+const planSender = usePlanSender();
+const owners: Owner[] = [{ kind: 'song' }];
+const song = computed(() => songValues(project.document!));
 const position = ref<HTMLElement | null>(null);
 const meters = ref<HTMLElement[]>([]);
 const tapper = new TapTempo();
@@ -30,12 +35,12 @@ function tick(): void {
   frame = requestAnimationFrame(tick);
   const { document } = project;
   if (!document) return;
-  const ticks = engine.positionTicksNow(document.tempoBpm);
+  const ticks = engine.positionTicksNow(song.value.tempoBpm);
   // Before the first bar line it is counted in: -4, -3, -2, -1.
   const text =
     ticks < 0
-      ? `−${Math.ceil(-ticks / countedBeatTicks(document.beatsPerBar))}`
-      : formatBarsBeats(ticks, document.beatsPerBar);
+      ? `−${Math.ceil(-ticks / countedBeatTicks(song.value.beatsPerBar))}`
+      : formatBarsBeats(ticks, song.value.beatsPerBar);
   if (position.value && position.value.textContent !== text) position.value.textContent = text;
   meters.value.forEach((bar, side) => {
     const level = 20 * Math.log10(Math.max(1e-6, engine.status.peaks[side]!));
@@ -49,12 +54,15 @@ onBeforeUnmount(() => cancelAnimationFrame(frame));
 
 function tap(): void {
   const tempoBpm = tapper.tap(performance.now());
-  if (tempoBpm !== null)
-    project.run('tap tempo', setTempo, { tempoBpm: Math.max(MIN_TEMPO_BPM, Math.min(MAX_TEMPO_BPM, tempoBpm)) });
+  if (tempoBpm !== null) put('tap tempo', 'tempoBpm', Math.max(MIN_TEMPO_BPM, Math.min(MAX_TEMPO_BPM, tempoBpm)));
+}
+
+function put(label: string, param: string, to: Value): void {
+  project.run(label, setValue, { owners, param, change: { to } });
 }
 
 function toggleClick(): void {
-  project.run('click', setClick, { enabled: !project.document!.click.enabled });
+  put('click', 'clickOn', !song.value.clickOn);
 }
 
 defineExpose({ tap, toggleClick });
@@ -85,36 +93,15 @@ defineExpose({ tap, toggleClick });
     <div ref="position" class="position mono" data-testid="position">1.1.000</div>
     <div class="field">
       <span class="quiet">tempo</span>
-      <DocumentField
-        label="tempo"
-        :show-label="false"
-        :model-value="project.document!.tempoBpm"
-        :min="MIN_TEMPO_BPM"
-        :max="MAX_TEMPO_BPM"
-        :step="1"
-        :digits="2"
-        unit="bpm"
-        data-testid="tempo"
-        @put="project.run('tempo', setTempo, { tempoBpm: $event })"
-      />
+      <ParamField :owners="owners" param="tempoBpm" :show-label="false" test-id="tempo" />
     </div>
     <button class="push foot" :title="tip('tap')" @click="tap">tap</button>
     <div class="field narrow wide">
       <span class="quiet">metre</span>
-      <MetreField
-        :model-value="project.document!.beatsPerBar"
-        @put="project.run('metre', setMetre, { beatsPerBar: $event })"
-      />
+      <MetreField :model-value="song.beatsPerBar" @put="put('metre', 'beatsPerBar', $event)" />
     </div>
     <div class="field narrow">
-      <button
-        class="push foot"
-        :aria-pressed="project.document!.click.enabled"
-        :title="tip('click')"
-        @click="toggleClick"
-      >
-        click
-      </button>
+      <button class="push foot" :aria-pressed="song.clickOn" :title="tip('click')" @click="toggleClick">click</button>
     </div>
     <div class="steps">
       <button
@@ -136,8 +123,8 @@ defineExpose({ tap, toggleClick });
         <span class="quiet">redo</span><span class="what">{{ project.redoLabel ?? '—' }}</span>
       </button>
     </div>
-    <span v-if="transport.rendering > 0" class="quiet making" role="status" data-testid="rendering">
-      stretching {{ transport.rendering }} …
+    <span v-if="planSender.rendering > 0" class="quiet making" role="status" data-testid="rendering">
+      stretching {{ planSender.rendering }} …
     </span>
     <div class="meters" aria-hidden="true">
       <div v-for="side in 2" :key="side" class="meter"><span ref="meters" /></div>

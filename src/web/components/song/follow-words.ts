@@ -1,9 +1,7 @@
-import type { Part } from '#core/project/schema.ts';
+import { FOLLOWS, type Follow } from '#core/params/choices.ts';
 
 /** How a part follows the song's tempo, in words. */
-export const FOLLOW_WORDS: Record<Part['follow'], string> = {
-  slices: 'by slices',
-  stretch: 'by stretching',
-  speed: 'by speed',
-  none: 'not at all',
-};
+export const FOLLOW_WORDS = Object.fromEntries(FOLLOWS.map(({ value, words }) => [value, words])) as Record<
+  Follow,
+  string
+>;

@@ -1,155 +1,73 @@
 <script setup lang="ts">
 /** The ways to find the boundaries, each with its few settings; what a setting would give is shown while it moves. */
 import { computed } from 'vue';
+import type { NumberRow } from '#core/params/row.ts';
+import { CUT_ROWS, type CutValues } from '#core/params/tables.ts';
 import { CUT_STEPS } from '#core/patterns/grid.ts';
 import { clearMarkers } from '#core/project/commands/cut.ts';
-import type { Cut, CutSettings } from '#core/project/schema.ts';
+import { setValue } from '#core/project/commands/values.ts';
+import { cutValues } from '#core/queries/values.ts';
 import { tip } from '../../input/shortcuts.ts';
-import { METHOD_WORDS, useCutting } from '../../stores/cutting.ts';
+import { useCutting } from '../../stores/cutting.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession, type SnapTarget } from '../../stores/session.ts';
 import NumberField from '../fields/NumberField.vue';
+
+type Method = CutValues['method'];
+type FindParam =
+  'sensitivity' | 'minGapMs' | 'gridPullPercent' | 'swingPercent' | 'count' | 'minLengthMs' | 'tapWindowMs';
 
 const project = useProject();
 const session = useSession();
 const cutting = useCutting();
 const notices = useNotices();
 
-const cut = computed(() => project.document!.cuts[session.part!.id]!);
-const method = computed(() => cut.value.method);
+const values = computed(() => cutValues(session.cut!));
+const method = computed(() => values.value.method);
 const cueCount = computed(() => session.reading?.cueFrames.length ?? 0);
-const methods = Object.entries(METHOD_WORDS) as [Cut['method'], string][];
+const methods = CUT_ROWS.method.choices;
 
-interface CutField {
-  name: keyof CutSettings &
-    ('sensitivity' | 'minGapMs' | 'gridPullPercent' | 'swingPercent' | 'count' | 'minLengthMs' | 'tapWindowMs');
-  label: string;
-  hint: string;
-  min: number;
-  max: number;
-  step: number;
-  unit: string;
-  reset: number;
-  /** Shown number = stored number times this. */
-  scale: number;
-}
-
-const FIELDS: Record<Cut['method'], CutField[]> = {
-  hits: [
-    {
-      name: 'sensitivity',
-      label: 'sensitivity',
-      hint: 'The higher, the more hits: the water line below',
-      min: 1,
-      max: 98,
-      step: 1,
-      unit: '%',
-      reset: 50,
-      scale: 100,
-    },
-    {
-      name: 'minGapMs',
-      label: 'least gap',
-      hint: 'Of hits nearer than this the stronger one stays',
-      min: 0,
-      max: 500,
-      step: 1,
-      unit: 'ms',
-      reset: 18,
-      scale: 1,
-    },
-    {
-      name: 'gridPullPercent',
-      label: 'pull to grid',
-      hint: 'How far hits near a grid line are moved onto it',
-      min: 0,
-      max: 100,
-      step: 5,
-      unit: '%',
-      reset: 0,
-      scale: 1,
-    },
-  ],
-  grid: [
-    {
-      name: 'swingPercent',
-      label: 'swing',
-      hint: 'Place of every second line in its pair: 50 is straight, 67 a triplet',
-      min: 50,
-      max: 75,
-      step: 1,
-      unit: '%',
-      reset: 50,
-      scale: 1,
-    },
-  ],
-  parts: [
-    {
-      name: 'count',
-      label: 'parts',
-      hint: 'How many equal parts',
-      min: 2,
-      max: 128,
-      step: 1,
-      unit: '',
-      reset: 16,
-      scale: 1,
-    },
-  ],
-  pitch: [
-    {
-      name: 'minLengthMs',
-      label: 'shortest note',
-      hint: 'Shorter notes are joined to the one before',
-      min: 10,
-      max: 500,
-      step: 5,
-      unit: 'ms',
-      reset: 60,
-      scale: 1,
-    },
-  ],
-  taps: [
-    {
-      name: 'tapWindowMs',
-      label: 'back to an attack within',
-      hint: '0 leaves a tap exactly where it fell',
-      min: 0,
-      max: 500,
-      step: 5,
-      unit: 'ms',
-      reset: 60,
-      scale: 1,
-    },
-  ],
+/** The settings that each way to cut has; their words and ranges are those of the table. */
+const PARAMS: Record<Method, readonly FindParam[]> = {
+  hits: ['sensitivity', 'minGapMs', 'gridPullPercent'],
+  grid: ['swingPercent'],
+  equal: ['count'],
+  pitch: ['minLengthMs'],
+  taps: ['tapWindowMs'],
   file: [],
 };
-const fields = computed(() => FIELDS[method.value]);
+const fields = computed(() => PARAMS[method.value].map((param) => ({ param, row: CUT_ROWS[param] as NumberRow })));
 const usesGrid = computed(() => method.value === 'grid' || (method.value === 'hits' && shown('gridPullPercent') > 0));
 
-function shown(name: CutField['name']): number {
-  return (cutting.draft?.[name] as number | undefined) ?? cut.value[name];
+function shown(param: FindParam): number {
+  return cutting.draft?.[param] ?? values.value[param];
 }
 
-function draftField(field: CutField, value: number): void {
-  void cutting.show({ [field.name]: value / field.scale });
+function draftField(param: FindParam, value: number): void {
+  void cutting.show({ [param]: value / CUT_ROWS[param].scale });
 }
 
-function applyField(field: CutField): void {
-  const value = cutting.draft?.[field.name];
+function applyField(param: FindParam): void {
+  const value = cutting.draft?.[param];
   if (value === undefined) return;
+  if (method.value !== 'taps') {
+    void cutting.apply(CUT_ROWS[param].label, { [param]: value, method: method.value });
+    return;
+  }
   // How taps are taken is a setting for the next tap: nothing is found anew.
-  void cutting.apply(field.label, { [field.name]: value, method: method.value });
+  const owners = [{ kind: 'cut' as const, id: session.cut!.id }];
+  project.run(CUT_ROWS[param].label, setValue, { owners, param, change: { to: value } });
+  cutting.forget();
 }
 
 function chooseMethod(event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value as Cut['method'];
-  if (chosen === 'taps') project.run('cut by tapping', clearMarkers, { partId: session.part!.id });
+  const chosen = (event.target as HTMLSelectElement).value as Method;
+  if (chosen === 'taps') project.run('cut by tapping', clearMarkers, { cutId: session.cut!.id });
   else if (chosen === 'file' && cueCount.value === 0) {
     notices.info('This file names no places: it has no cue points and no loop.');
     (event.target as HTMLSelectElement).value = method.value;
-  } else void cutting.apply(`cut ${METHOD_WORDS[chosen]}`, { method: chosen });
+  } else void cutting.apply(`cut ${methods.find(({ value }) => value === chosen)!.words}`, { method: chosen });
 }
 </script>
 
@@ -164,41 +82,41 @@ function chooseMethod(event: Event): void {
         data-testid="cut-method"
         @change="chooseMethod"
       >
-        <option v-for="[value, words] in methods" :key="value" :value="value">{{ words }}</option>
+        <option v-for="{ value, words } in methods" :key="value" :value="value">{{ words }}</option>
       </select>
     </label>
     <NumberField
-      v-for="field in fields"
-      :key="field.name"
+      v-for="{ param, row } in fields"
+      :key="param"
       class="field"
-      :label="field.label"
-      :hint="field.hint"
-      :model-value="shown(field.name) * field.scale"
-      :min="field.min"
-      :max="field.max"
-      :step="field.step"
-      :unit="field.unit"
-      :reset="field.reset"
-      @update:model-value="draftField(field, $event)"
-      @commit="applyField(field)"
+      :label="row.label"
+      :hint="row.hint"
+      :model-value="shown(param) * row.scale"
+      :min="row.min * row.scale"
+      :max="row.max * row.scale"
+      :step="row.step"
+      :unit="row.unit"
+      :reset="row.default * row.scale"
+      @update:model-value="draftField(param, $event)"
+      @commit="applyField(param)"
       @cancel="cutting.forget()"
     />
     <select
       v-if="usesGrid"
       class="plain-select"
-      :value="cut.stepTicks"
+      :value="values.stepTicks"
       aria-label="Step of the grid"
       title="Step of the grid"
       @change="cutting.apply('grid', { stepTicks: Number(($event.target as HTMLSelectElement).value) })"
     >
       <option v-for="step in CUT_STEPS" :key="step.label" :value="step.stepTicks">{{ step.label }}</option>
     </select>
-    <template v-if="method === 'parts'">
+    <template v-if="method === 'equal'">
       <button
         v-for="count in [8, 16, 32]"
         :key="count"
         class="push small"
-        :aria-pressed="cut.count === count"
+        :aria-pressed="values.count === count"
         @click="cutting.apply(`${count} parts`, { count })"
       >
         {{ count }}

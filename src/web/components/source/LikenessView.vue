@@ -7,11 +7,9 @@ import { MONO_FONT, SANS_FONT } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
 import { engine } from '../../audio/services.ts';
-import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
 
-const project = useProject();
 const session = useSession();
 const transport = useTransport();
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -78,13 +76,12 @@ function paint({ context, width, height, inks }: Stage): void {
 }
 
 function paintSounding({ context, width, height, inks }: Stage): void {
-  const place = project.document?.partOrder.indexOf(session.part?.id ?? '') ?? -1;
   const spots = dots(width, height);
   context.strokeStyle = inks.signal;
   context.lineWidth = 3;
-  for (const [partIndex, sliceIndex] of engine.status.sounding) {
-    const spot = spots[sliceIndex];
-    if (partIndex !== place || !spot) continue;
+  for (const [, zoneId] of engine.status.sounding) {
+    const spot = spots[session.sliceByZone.get(zoneId)?.index ?? -1];
+    if (!spot) continue;
     context.beginPath();
     context.arc(spot.x, spot.y, DOT_PX + 5, 0, 2 * Math.PI);
     context.stroke();
@@ -106,9 +103,10 @@ function pick(event: PointerEvent): void {
     }
   });
   const at = session.placed[best];
-  if (!at || !session.part) return;
+  if (!at) return;
   session.selectSlices([at.slice.id], event.shiftKey || event.ctrlKey || event.metaKey);
-  void transport.playSlice(session.part.id, at.index);
+  const zone = session.zoneBySlice.get(at.slice.id)?.zone;
+  if (zone) transport.playZone(zone.id);
 }
 </script>
 

@@ -29,10 +29,10 @@ async function choose(event: Event): Promise<void> {
     return;
   }
   const first = session.selectedSlices[0];
-  if (!first || !session.part) return;
+  if (!first || !session.cut) return;
   try {
     const rows = await library.likeness(
-      session.part.sourceId,
+      session.cut.sourceId,
       session.placed.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
     );
     const near = session.placed.filter((at) => rows[first.index]![at.index]! < ALIKE_WITHIN);

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** The whole source: its markers, its skyline, and how likely each hit is. */
 import { computed, ref } from 'vue';
-import { sliceAtFrame, type PlacedSlice } from '#core/project/cuts.ts';
 import { addMarker, moveMarker } from '#core/project/commands/cut.ts';
 import { nearestStepFrame } from '#core/patterns/grid.ts';
-import { loopTempoBpm } from '#core/units/time.ts';
+import { CUT_ROWS } from '#core/params/tables.ts';
+import { cutTempoBpm } from '#core/queries/loops.ts';
+import { sliceAtFrame, type PlacedSlice } from '#core/queries/slices.ts';
+import { cutValues } from '#core/queries/values.ts';
 import { engine, library } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
@@ -12,7 +14,8 @@ import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
 import { tip } from '../../input/shortcuts.ts';
-import { METHOD_WORDS, useCutting } from '../../stores/cutting.ts';
+import { useCutting } from '../../stores/cutting.ts';
+import type { Gesture } from '../../stores/gesture.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
@@ -39,18 +42,23 @@ const reading = computed(() => session.reading);
 const cursor = ref('default');
 
 const part = computed(() => session.part);
-const source = computed(() => project.document?.sources[part.value?.sourceId ?? ''] ?? null);
-const cut = computed(() => (part.value ? project.document!.cuts[part.value.id]! : null));
+const source = computed(() => session.source);
+const cut = computed(() => session.cut);
+const values = computed(() => (cut.value ? cutValues(cut.value) : null));
 const viewed = computed(() => session.sourceWindow ?? wholeWindow(source.value?.frames ?? 1));
-const tempo = computed(() => {
-  if (!part.value || !source.value) return null;
-  const { loop } = part.value;
-  return loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.value.sampleRate);
+const loopWords = computed(() => {
+  if (!cut.value || !project.document) return '';
+  const { loop } = cut.value;
+  if (!loop) return 'no loop';
+  const bars = `${loop.bars} ${loop.bars === 1 ? 'bar' : 'bars'}`;
+  return `${bars} · ${cutTempoBpm(project.document, cut.value)!.toFixed(1)} bpm`;
 });
-const sensitivity = computed(() => cutting.draft?.sensitivity ?? cut.value?.sensitivity ?? 0.5);
+const sensitivity = computed(() => cutting.draft?.sensitivity ?? values.value?.sensitivity ?? 0.5);
 const shownCount = computed(() => cutting.preview?.length ?? session.placed.length);
 const sliceWords = computed(() => `${shownCount.value} ${shownCount.value === 1 ? 'slice' : 'slices'}`);
-const howFound = computed(() => METHOD_WORDS[cut.value?.method ?? 'hits']);
+const howFound = computed(
+  () => CUT_ROWS.method.choices.find(({ value }) => value === (values.value?.method ?? 'hits'))!.words,
+);
 
 function paint(stage: Stage): void {
   if (!loaded.value || !part.value || !source.value || !cut.value) return;
@@ -64,22 +72,21 @@ function paint(stage: Stage): void {
     placed: session.placed,
     colours: session.colours,
     selected: new Set(session.sliceIds),
-    loopStart: part.value.loop.startFrame,
-    loopEnd: part.value.loop.endFrame,
+    loopStart: cut.value.loop?.startFrame ?? 0,
+    loopEnd: cut.value.loop?.endFrame ?? source.value.frames,
     sensitivity: sensitivity.value,
     preview: cutting.preview,
-    showWater: cut.value.method === 'hits',
+    showWater: values.value?.method === 'hits',
   });
 }
 
 function paintPlayhead({ context, width, height, inks }: Stage): void {
-  const place = project.document?.partOrder.indexOf(part.value?.id ?? '') ?? -1;
   context.fillStyle = inks.signal;
   context.strokeStyle = inks.signal;
   context.lineWidth = 2;
-  for (const [partIndex, sliceIndex, frame] of engine.status.sounding) {
-    const at = session.placed[sliceIndex];
-    if (partIndex !== place || !at) continue;
+  for (const [, zoneId, frame] of engine.status.sounding) {
+    const at = session.sliceByZone.get(zoneId);
+    if (!at) continue;
     const left = frameToX(viewed.value, at.startFrame, width);
     context.globalAlpha = 0.1;
     context.fillRect(left, 0, frameToX(viewed.value, at.endFrame, width) - left, landscapeBox(height).top - 8);
@@ -132,29 +139,35 @@ function pickSlice(event: PointerEvent): void {
   if (!at) return;
   if (event.shiftKey) session.selectSliceRange(at.slice.id);
   else session.selectSlices([at.slice.id], event.ctrlKey || event.metaKey);
-  void transport.playSlice(part.value!.id, at.index);
+  hear(at);
+}
+
+function hear(at: PlacedSlice): void {
+  const zone = session.zoneBySlice.get(at.slice.id)?.zone;
+  if (zone) transport.playZone(zone.id);
 }
 
 function dragMarker(event: PointerEvent): void {
   const canvas = overlay.value!;
-  const { id: partId } = part.value!;
+  const { id: cutId } = cut.value!;
   const at = markerNear(localPoint(event, canvas).x, canvas.clientWidth)!;
   const sliceId = at.slice.id;
   session.selectSlices([sliceId]);
-  project.begin(`move slice ${at.index + 1}`);
+  const gesture = project.begin(`move slice ${at.index + 1}`);
   let free = event.altKey;
   followPointer(event, {
     move: (moved) => {
+      if (!gesture?.isOpen) return;
       free = moved.altKey;
       const startFrame = xToFrame(viewed.value, localPoint(moved, canvas).x, canvas.clientWidth);
-      project.run('', moveMarker, { partId, sliceId, startFrame });
+      project.run('', moveMarker, { cutId, sliceId, startFrame });
     },
     end: (moved) => {
-      if (moved && !free) void settleMarker(partId, sliceId);
-      else project.commit();
-      if (!moved) void transport.playSlice(partId, at.index);
+      if (moved && !free && gesture) void snapDropped(gesture, cutId, sliceId);
+      else gesture?.commit();
+      if (!moved) hear(at);
     },
-    cancel: () => project.cancel(),
+    cancel: () => gesture?.cancel(),
   });
 }
 
@@ -165,25 +178,28 @@ function dragMarker(event: PointerEvent): void {
 async function snapped(frame: number, reachMs?: number): Promise<number> {
   const { id, sampleRate } = source.value!;
   if (reachMs === undefined && session.snapTo === 'nothing') return frame;
-  if (reachMs === undefined && session.snapTo === 'grid')
-    return nearestStepFrame(part.value!.loop, cut.value!.stepTicks, frame);
+  const { loop } = cut.value!;
+  if (reachMs === undefined && session.snapTo === 'grid' && loop) {
+    return nearestStepFrame(loop, values.value!.stepTicks, frame);
+  }
   const pixels = Math.min(0.012 * sampleRate, framesPerPixel() * 6);
   const reachFrames = Math.round(reachMs === undefined ? pixels : (reachMs / 1000) * sampleRate);
   return library.snap(id, frame, reachFrames, reachMs !== undefined || session.snapTo === 'attack');
 }
 
 /** Lets a dropped marker snap to an attack or a zero crossing nearby, within the same undo step. */
-async function settleMarker(partId: string, sliceId: string): Promise<void> {
+async function snapDropped(gesture: Gesture, cutId: string, sliceId: string): Promise<void> {
   try {
-    const slice = project.document?.cuts[partId]?.slices[sliceId];
+    const slice = project.document?.cuts[cutId]?.slices[sliceId];
     if (slice && source.value) {
       const startFrame = await snapped(slice.startFrame);
-      project.run('', moveMarker, { partId, sliceId, startFrame });
+      // Another drag, or an undo, may have begun meanwhile: this one is over then.
+      if (gesture.isOpen) project.run('', moveMarker, { cutId, sliceId, startFrame });
     }
   } catch (error) {
     notices.error(describeFailure('Snapping the marker', error));
   } finally {
-    project.commit();
+    gesture.commit();
   }
 }
 
@@ -192,7 +208,7 @@ function framesPerPixel(): number {
 }
 
 function dragWater(event: PointerEvent): void {
-  if (cut.value?.method !== 'hits') return;
+  if (values.value?.method !== 'hits') return;
   const canvas = overlay.value!;
   const read = (at: PointerEvent) => {
     const { top, bottom } = landscapeBox(canvas.clientHeight);
@@ -224,14 +240,14 @@ async function onDoubleClick(event: MouseEvent): Promise<void> {
  * @param reachMs how far the attack may lie; a few pixels when left out
  */
 async function addMarkerAt(frame: number, free = false, reachMs?: number): Promise<void> {
-  if (!part.value || !source.value) return;
-  const { id: partId, sourceId } = part.value;
+  if (!cut.value || !source.value) return;
+  const { id: cutId, sourceId } = cut.value;
   const at = Math.max(0, Math.min(source.value.frames - 1, Math.round(frame)));
   try {
     const startFrame = free ? at : await snapped(at, reachMs);
     const endFrame = session.placed.find((other) => other.startFrame > startFrame)?.startFrame ?? source.value.frames;
     const [facts] = await library.describe(sourceId, [{ startFrame, endFrame }]);
-    if (project.run('add marker', addMarker, { partId, slice: { startFrame, strength: 1, ...facts! } })) {
+    if (project.run('add marker', addMarker, { cutId, slice: { startFrame, strength: 1, ...facts! } })) {
       const added = session.placed.find((other) => other.startFrame === startFrame);
       if (added) session.selectSlices([added.slice.id]);
     }
@@ -266,9 +282,9 @@ const pinch = usePinch((factor, x, byPixels) => {
 /** Moves the selected marker by a pixel's worth of frames: the closer the view, the finer. */
 function nudgeMarker(by: 1 | -1): void {
   const at = session.selectedSlices[0];
-  if (!at || !part.value) return;
+  if (!at || !cut.value) return;
   const startFrame = at.startFrame + by * Math.max(1, Math.round(framesPerPixel()));
-  project.run(`move slice ${at.index + 1}`, moveMarker, { partId: part.value.id, sliceId: at.slice.id, startFrame });
+  project.run(`move slice ${at.index + 1}`, moveMarker, { cutId: cut.value.id, sliceId: at.slice.id, startFrame });
 }
 
 defineExpose({ addMarkerAt, nudgeMarker });
@@ -277,9 +293,8 @@ defineExpose({ addMarkerAt, nudgeMarker });
 <template>
   <BandFrame band="source" title="Source">
     <template #facts>
-      <span v-if="source && tempo" class="facts" data-testid="source-facts">
-        {{ source.name }} · {{ part!.loop.bars }} {{ part!.loop.bars === 1 ? 'bar' : 'bars' }} ·
-        {{ tempo.toFixed(1) }} bpm · {{ sliceWords }}, cut {{ howFound }}
+      <span v-if="source" class="facts" data-testid="source-facts">
+        {{ source.name }} · {{ loopWords }} · {{ sliceWords }}, cut {{ howFound }}
       </span>
     </template>
     <template #tools>

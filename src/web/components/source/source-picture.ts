@@ -1,7 +1,7 @@
 /** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import type { PlacedSlice } from '#core/project/cuts.ts';
+import type { PlacedSlice } from '#core/queries/slices.ts';
 import { fillSkyline, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';

@@ -1,0 +1,420 @@
+/**
+ * Compiles a document and the audio of its sources into fragments, and tells what has changed since the last time. What
+ * comes from the same records is not compiled again; a value alone becomes a change of that value.
+ */
+import type { AudioData } from '../../dsp/audio.ts';
+import { EFFECT_ROWS } from '../../params/effects.ts';
+import { MODULATOR_ROWS } from '../../params/modulators.ts';
+import { packValues, type Rows } from '../../params/row.ts';
+import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
+import {
+  homeId,
+  type Cut,
+  type Part,
+  type PatternEvent,
+  type ProjectDocument,
+  type Zone,
+} from '../../project/schema.ts';
+import { cutTempoBpm, ownTempoBpm } from '../../queries/loops.ts';
+import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
+import { channelValues, cutValues } from '../../queries/values.ts';
+import { isSameList, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import { dbToGain } from '../../units/level.ts';
+import {
+  emptyPatch,
+  isEmptyPatch,
+  type ChannelFragment,
+  type FragmentKind,
+  type PartFragment,
+  type PatternFragment,
+  type PlanModulator,
+  type PlanPatch,
+  type PlanSource,
+  type RenderPlan,
+  type ValueChange,
+  type ZoneFragment,
+  type ZoneSound,
+} from './fragments.ts';
+import { columnsOf, spliceBetween, ZoneNumbers } from './pattern-columns.ts';
+import {
+  cutRetiming,
+  NO_RENDERINGS,
+  renderingSpec,
+  stretches,
+  type CutRetiming,
+  type Renderings,
+} from './renderings.ts';
+
+/** What is compiled, beside the document. */
+export interface PlanInputs {
+  /** Audio by source id; zones whose audio is missing are silent. */
+  assets: ReadonlyMap<string, AudioData>;
+  /** Stretched slices and tails; where one is missing the slice plays as it is. */
+  renderings?: Renderings;
+  /** Only this part is heard, whatever is muted or soloed. */
+  onlyPartId?: string;
+}
+
+interface KnownZone {
+  from: readonly unknown[];
+  fragment: ZoneFragment;
+  values: Zone['values'];
+}
+interface KnownPattern {
+  events: readonly PatternEvent[];
+  numbers: ZoneNumbers;
+  fragment: PatternFragment;
+}
+interface KnownValues {
+  sparse: object;
+  packed: Float64Array;
+}
+interface KnownCut {
+  cut: Cut;
+  sourceId: string;
+  retiming: CutRetiming | null;
+  isStretched: boolean;
+  tempoBpm: number;
+}
+
+const NO_MODULATORS: readonly PlanModulator[] = [];
+
+export class PlanCompiler {
+  /** Fragments that were compiled so far: for tests of what a change costs. */
+  compiledCount = 0;
+  /** Samples that the plan plays, by the ids that zones name. */
+  readonly sources = new Map<string, PlanSource>();
+  private readonly zones = new Map<string, KnownZone>();
+  private readonly patterns = new Map<string, KnownPattern>();
+  private readonly parts = new Map<string, PartFragment>();
+  private readonly channels = new Map<string, { from: readonly unknown[]; fragment: ChannelFragment }>();
+  private readonly values = new Map<string, KnownValues>();
+  private modulators = new Map<string, readonly PlanModulator[]>();
+  private modulatorsFrom: readonly unknown[] = [];
+  private partOrder: readonly string[] | null = null;
+  private isFirst = true;
+
+  /** What has changed of the plan since the last call; all of it at the first; null when nothing has. */
+  update(document: ProjectDocument, inputs: PlanInputs): PlanPatch | null {
+    const patch = emptyPatch();
+    patch.isWhole = this.isFirst;
+    this.compileSong(document, patch);
+    this.compileChannels(document, inputs, patch);
+    this.compileModulators(document);
+    const seen: Record<FragmentKind, Set<string>> = {
+      parts: new Set(document.partOrder),
+      zones: new Set(),
+      patterns: new Set(),
+      channels: new Set(Object.keys(document.channels)),
+    };
+    for (const partId of document.partOrder) {
+      const part = document.parts[partId]!;
+      this.compilePart(document, part, patch);
+      this.compileZones(document, part, inputs, patch, seen.zones);
+      this.compilePatterns(document, part, patch, seen.patterns);
+    }
+    if (this.partOrder !== document.partOrder) patch.partOrder = this.partOrder = document.partOrder;
+    this.forget(this.parts, 'parts', seen, patch);
+    this.forget(this.zones, 'zones', seen, patch);
+    this.forget(this.patterns, 'patterns', seen, patch);
+    this.forget(this.channels, 'channels', seen, patch);
+    this.isFirst = false;
+    return isEmptyPatch(patch) ? null : patch;
+  }
+
+  private forget(
+    table: Map<string, unknown>,
+    kind: FragmentKind,
+    seen: Record<FragmentKind, ReadonlySet<string>>,
+    patch: PlanPatch,
+  ): void {
+    if (table.size === seen[kind].size) return;
+    for (const id of table.keys()) {
+      if (seen[kind].has(id)) continue;
+      table.delete(id);
+      this.values.delete(`${kind} ${id}`);
+      patch.removed.push({ kind, id });
+    }
+  }
+
+  /**
+   * The values of an owner as numbers; those that differ from the last time go into the patch.
+   * @param name of the owner among all
+   */
+  private packed(
+    name: string,
+    owner: Pick<ValueChange, 'kind' | 'id'>,
+    rows: Rows,
+    sparse: object,
+    patch: PlanPatch,
+  ): Float64Array {
+    const known = this.values.get(name);
+    if (known?.sparse === sparse) return known.packed;
+    const packed = packValues(rows, sparse);
+    if (known) {
+      for (let slot = 0; slot < packed.length; slot++) {
+        if (packed[slot] !== known.packed[slot]) patch.values.push({ ...owner, slot, value: packed[slot]! });
+      }
+    }
+    this.values.set(name, { sparse, packed });
+    return packed;
+  }
+
+  private compileSong(document: ProjectDocument, patch: PlanPatch): void {
+    const packed = this.packed('song', { kind: 'song', id: '' }, SONG_ROWS, document.song.values, patch);
+    if (this.isFirst) patch.song = packed;
+  }
+
+  private compileChannels(document: ProjectDocument, { onlyPartId }: PlanInputs, patch: PlanPatch): void {
+    const all = Object.values(document.channels);
+    const only = onlyPartId === undefined ? null : document.parts[onlyPartId]?.channelId;
+    const anySoloed = all.some((channel) => channelValues(channel).soloed);
+    for (const channel of all) {
+      const { soloed, muted } = channelValues(channel);
+      const isHeard = only ? channel.id === only : anySoloed ? soloed : !muted;
+      const values = this.packed(
+        `channels ${channel.id}`,
+        { kind: 'channel', id: channel.id },
+        CHANNEL_ROWS,
+        channel.values,
+        patch,
+      );
+      const effects = channel.effectOrder.map((id) => {
+        const { kind, bypassed, sideChannelId, values: sparse } = document.effects[id]!;
+        const packed = this.packed(`effect ${id}`, { kind: 'effect', id }, EFFECT_ROWS[kind], sparse, patch);
+        return { id, kind, bypassed, sideChannelId, values: packed };
+      });
+      const wiring = effects.flatMap(({ id, bypassed, sideChannelId }) => [id, bypassed, sideChannelId]);
+      const from = [channel.sends, isHeard, ...wiring];
+      const known = this.channels.get(channel.id);
+      if (known && isSameList(known.from, from)) continue;
+      const sends = channel.sends.map(({ channelId, gainDb }) => ({ channelId, gain: dbToGain(gainDb) }));
+      const fragment: ChannelFragment = { id: channel.id, isHeard, effects, sends, values };
+      this.channels.set(channel.id, { from, fragment });
+      this.put(patch.channels, fragment);
+    }
+  }
+
+  private put<T>(list: T[], fragment: T): void {
+    list.push(fragment);
+    this.compiledCount++;
+  }
+
+  private compileModulators(document: ProjectDocument): void {
+    const from = [document.modulators, document.routes];
+    if (isSameList(this.modulatorsFrom, from)) return;
+    this.modulatorsFrom = from;
+    const routes = grouped(Object.values(document.routes), ({ modulatorId }) => modulatorId);
+    const all = Object.values(document.modulators).map(({ id, ownerId, kind, values }) => ({
+      ownerId,
+      modulator: {
+        id,
+        kind,
+        values: packValues(MODULATOR_ROWS[kind] as Rows, values),
+        routes: (routes.get(id) ?? []).map(({ paramId, amount }) => ({ paramId, amount })),
+      },
+    }));
+    this.modulators = new Map(
+      [...grouped(all, ({ ownerId }) => ownerId)].map(([ownerId, list]) => [ownerId, list.map((one) => one.modulator)]),
+    );
+  }
+
+  private modulatorsOf(part: Part, zone: Zone): readonly PlanModulator[] {
+    const own = this.modulators.get(zone.id);
+    const shared = this.modulators.get(part.id);
+    if (!own || !shared) return own ?? shared ?? NO_MODULATORS;
+    return [...shared, ...own];
+  }
+
+  private compilePart(document: ProjectDocument, part: Part, patch: PlanPatch): void {
+    const { id, channelId, activePatternId, groove } = part;
+    const ownTempo = ownTempoBpm(document, part);
+    const values = this.packed(`parts ${id}`, { kind: 'part', id }, PART_ROWS, part.values, patch);
+    const known = this.parts.get(id);
+    if (
+      known?.channelId === channelId &&
+      known.activePatternId === activePatternId &&
+      known.groove === groove &&
+      known.ownTempoBpm === ownTempo
+    ) {
+      return;
+    }
+    const fragment = { id, channelId, activePatternId, groove, ownTempoBpm: ownTempo, values };
+    this.parts.set(id, fragment);
+    this.put(patch.parts, fragment);
+  }
+
+  private compileZones(
+    document: ProjectDocument,
+    part: Part,
+    { assets, renderings = NO_RENDERINGS }: PlanInputs,
+    patch: PlanPatch,
+    seen: Set<string>,
+  ): void {
+    const cuts = new Map(part.cutOrder.map((cutId) => [cutId, this.readCut(document, document.cuts[cutId]!)]));
+    for (const placed of zonesOfPart(document, part)) {
+      const { zone } = placed;
+      seen.add(zone.id);
+      const values = this.packed(`zones ${zone.id}`, { kind: 'zone', id: zone.id }, ZONE_ROWS, zone.values, patch);
+      const cut = cuts.get(placed.cut.id)!;
+      const modulators = this.modulatorsOf(part, zone);
+      const { retiming } = cut;
+      const from = [
+        placed.at.startFrame,
+        placed.at.endFrame,
+        placed.keys?.low,
+        placed.keys?.high,
+        placed.keys?.root,
+        cutValues(placed.cut).follow,
+        cutValues(placed.cut).tail,
+        cut.sourceId,
+        cut.tempoBpm,
+        cut.isStretched,
+        assets.get(cut.sourceId),
+        retiming && renderings.version,
+        retiming?.fill,
+        retiming?.times,
+        retiming?.material,
+        retiming?.transposeCents,
+        ...modulators,
+      ];
+      const known = this.zones.get(zone.id);
+      if (known && isSameList(known.from, from)) continue;
+      const sound = this.soundOf(document, placed, cut, assets, renderings);
+      const fragment = zoneFragment(part, placed, cut, sound, modulators, values);
+      this.zones.set(zone.id, { from, fragment, values: zone.values });
+      if (known && isSameZone(known.fragment, fragment)) continue;
+      this.put(patch.zones, fragment);
+    }
+  }
+
+  private readCut(document: ProjectDocument, cut: Cut): KnownCut {
+    return {
+      cut,
+      sourceId: cut.sourceId,
+      retiming: cutRetiming(document, cut),
+      isStretched: stretches(document, cut),
+      tempoBpm: cutTempoBpm(document, cut) ?? 0,
+    };
+  }
+
+  /** Which samples a zone plays. */
+  private soundOf(
+    document: ProjectDocument,
+    { at }: PlacedZone,
+    { sourceId, retiming, isStretched }: KnownCut,
+    assets: ReadonlyMap<string, AudioData>,
+    renderings: Renderings,
+  ): ZoneSound {
+    const audio = assets.get(sourceId);
+    const plain: ZoneSound = {
+      sourceId: audio ? this.keep(sourceId, audio) : null,
+      isRendering: false,
+      // At its own tempo and pitch a stretched part plays its slices as they are.
+      isTransposed: isStretched && retiming === null,
+      startFrame: at.startFrame,
+      endFrame: at.endFrame,
+      naturalEndFrame: at.endFrame,
+      hasRemainder: false,
+      tuneCents: 0,
+    };
+    if (!audio || !retiming) return plain;
+    const wanted = renderingSpec(sourceId, document.sources[sourceId]!.sampleRate, at, retiming);
+    const found = renderings.find(wanted);
+    if (!found) return plain;
+    const { spec } = found;
+    const endFrame = found.audio.channels[0]!.length;
+    const isRing = spec.fill === 'ring';
+    const naturalEndFrame = isRing ? spec.endFrame - spec.startFrame : Math.min(endFrame, spec.length);
+    return {
+      sourceId: this.keep(spec.key, found.audio),
+      isRendering: true,
+      isTransposed: !isRing,
+      startFrame: 0,
+      endFrame,
+      naturalEndFrame,
+      hasRemainder: !isRing && endFrame > naturalEndFrame,
+      tuneCents: wanted.transposeCents - spec.transposeCents,
+    };
+  }
+
+  private keep(id: string, audio: AudioData): string {
+    if (this.sources.get(id)?.channels !== audio.channels) this.sources.set(id, { id, ...audio });
+    return id;
+  }
+
+  /** Ids of the samples that zones name now. */
+  usedSourceIds(): Set<string> {
+    const used = new Set<string>();
+    for (const { fragment } of this.zones.values()) if (fragment.sound.sourceId) used.add(fragment.sound.sourceId);
+    return used;
+  }
+
+  private compilePatterns(document: ProjectDocument, part: Part, patch: PlanPatch, seen: Set<string>): void {
+    for (const id of [...part.cutOrder.map(homeId), ...part.patternOrder]) {
+      seen.add(id);
+      const events = eventsOf(document, id);
+      const lengthTicks = patternLengthTicks(document, id);
+      const known = this.patterns.get(id);
+      if (known?.events === events && known.fragment.lengthTicks === lengthTicks) continue;
+      const numbers = known?.numbers ?? new ZoneNumbers();
+      const columns = columnsOf(events, numbers);
+      const fragment = { id, partId: part.id, lengthTicks, zoneIds: [...numbers.ids], events: columns };
+      this.patterns.set(id, { events, numbers, fragment });
+      if (known) this.put(patch.splices, spliceBetween(known.fragment, fragment));
+      else this.put(patch.patterns, fragment);
+    }
+  }
+}
+
+function grouped<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const group = groups.get(key);
+    if (group) group.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
+}
+
+function zoneFragment(
+  part: Part,
+  { zone, at, keys, cut }: PlacedZone,
+  { tempoBpm }: KnownCut,
+  sound: ZoneSound,
+  modulators: readonly PlanModulator[],
+  values: Float64Array,
+): ZoneFragment {
+  const { follow, tail } = cutValues(cut);
+  return {
+    id: zone.id,
+    partId: part.id,
+    lowKey: keys?.low ?? -1,
+    highKey: keys?.high ?? -1,
+    rootKey: keys?.root ?? -1,
+    follow,
+    tail,
+    loopTempoBpm: tempoBpm,
+    sliceStartFrame: at.startFrame,
+    sliceEndFrame: at.endFrame,
+    sound,
+    modulators,
+    values,
+  };
+}
+
+/** Another version of the renderings may hold the same for a zone. */
+function isSameZone(a: ZoneFragment, b: ZoneFragment): boolean {
+  const { sound: soundA, modulators: modulatorsA, values: _a, ...restA } = a;
+  const { sound: soundB, modulators: modulatorsB, values: _b, ...restB } = b;
+  const isSame = (one: object, other: object) => isSameList(Object.values(one), Object.values(other));
+  return isSame(soundA, soundB) && isSame(restA, restB) && isSameList(modulatorsA, modulatorsB);
+}
+
+/** A whole plan: for bouncing, the command line and tests. */
+export function compilePlan(document: ProjectDocument, sampleRate: number, inputs: PlanInputs): RenderPlan {
+  const compiler = new PlanCompiler();
+  const patch = compiler.update(document, inputs)!;
+  return { sampleRate, sources: [...compiler.sources.values()], patch };
+}

@@ -1,0 +1,222 @@
+/**
+ * What the renderer plays, in fragments: one a part, zone, pattern and channel, each known by its id. The page compiles a
+ * fragment when what it comes from has changed, and posts only that; a value that is dragged is a {@link ValueChange}.
+ * Plain data and typed arrays, nothing of the document.
+ */
+import type { ModulationTarget, ModulatorKind } from '../../params/modulators.ts';
+import type { EffectKind } from '../../params/effects.ts';
+import type { Follow, Tail } from '../../params/choices.ts';
+
+/** Samples of a source, shared and never changed. */
+export interface PlanSource {
+  id: string;
+  sampleRate: number;
+  channels: Float32Array[];
+}
+
+/** Timing and accents of a loop; see the document's schema. */
+export interface PlanGroove {
+  stepTicks: number;
+  steps: readonly { shift: number; accent: number }[];
+}
+
+export interface PartFragment {
+  id: string;
+  channelId: string;
+  activePatternId: string;
+  groove: PlanGroove | null;
+  /** The part's own tempo when it does not follow the song's; null when it does. */
+  ownTempoBpm: number | null;
+  /** In the order of PART_ROWS. */
+  values: Float64Array;
+}
+
+/** The samples that a zone plays: the slice in its source, or a rendering of it (stretched, or with its tail rung on). */
+export interface ZoneSound {
+  /** Null while the audio is not there. */
+  sourceId: string | null;
+  isRendering: boolean;
+  /** The part's transposition is in the samples already. */
+  isTransposed: boolean;
+  /** Range in the samples, half-open. */
+  startFrame: number;
+  endFrame: number;
+  /** Where the slice itself ends; from there to `endFrame` its tail rings on, if an event is longer than the slice. */
+  naturalEndFrame: number;
+  /** What comes after `naturalEndFrame` fills no gap: it sounds on under the next event. */
+  hasRemainder: boolean;
+  /** What the samples lack of the wanted pitch, in cents. */
+  tuneCents: number;
+}
+
+export interface PlanModulator {
+  id: string;
+  kind: ModulatorKind;
+  /** In the order of the kind's rows. */
+  values: Float64Array;
+  routes: readonly { paramId: ModulationTarget; amount: number }[];
+}
+
+export interface ZoneFragment {
+  id: string;
+  partId: string;
+  /** Keys that play it; `lowKey` -1 for none. */
+  lowKey: number;
+  highKey: number;
+  rootKey: number;
+  follow: Follow;
+  tail: Tail;
+  /** Tempo of the loop that the slice is of, in beats a minute; 0 for what is no loop. */
+  loopTempoBpm: number;
+  /** Where the slice lies in its own source, for joining what touches and for display. */
+  sliceStartFrame: number;
+  sliceEndFrame: number;
+  sound: ZoneSound;
+  modulators: readonly PlanModulator[];
+  /** In the order of ZONE_ROWS. */
+  values: Float64Array;
+}
+
+/** Starts in a pattern, by position; repeats are spread out. One column a field. */
+export interface EventColumns {
+  positionTicks: Float64Array;
+  lengthTicks: Float64Array;
+  /** Place in the fragment's `zoneIds`. */
+  zone: Uint16Array;
+  velocity: Float64Array;
+  gainDb: Float32Array;
+  pan: Float32Array;
+  tuneCents: Float32Array;
+  chancePercent: Float32Array;
+  /** See {@link REVERSE} and {@link REPEATED}. */
+  flags: Uint8Array;
+  /** What chance is drawn from, with the round: the same for all repeats of an event. */
+  seed: Uint32Array;
+}
+
+/** Flags of a start: backwards, against its zone's own direction; one of several repeats. */
+export const REVERSE = 1;
+export const REPEATED = 2;
+
+export interface PatternFragment {
+  id: string;
+  partId: string;
+  lengthTicks: number;
+  /** Grows only, so that a place in it stays. */
+  zoneIds: readonly string[];
+  events: EventColumns;
+}
+
+/** What has changed of a pattern: `removed` starts from `at` on are others now. */
+export interface PatternSplice {
+  id: string;
+  lengthTicks: number;
+  /** Zones that came to the list. */
+  moreZoneIds: readonly string[];
+  at: number;
+  removed: number;
+  events: EventColumns;
+}
+
+export interface EffectFragment {
+  id: string;
+  kind: EffectKind;
+  bypassed: boolean;
+  sideChannelId: string | null;
+  /** In the order of the kind's rows. */
+  values: Float64Array;
+}
+
+export interface ChannelFragment {
+  id: string;
+  /** Neither muted nor put out by another's solo. */
+  isHeard: boolean;
+  effects: readonly EffectFragment[];
+  sends: readonly { channelId: string; gain: number }[];
+  /** In the order of CHANNEL_ROWS. */
+  values: Float64Array;
+}
+
+export type FragmentKind = 'parts' | 'zones' | 'patterns' | 'channels';
+/** One setting, by its place in the owner's values. */
+export interface ValueChange {
+  kind: 'song' | 'part' | 'zone' | 'channel' | 'effect';
+  id: string;
+  slot: number;
+  value: number;
+}
+
+export interface PlanPatch {
+  /** Holds everything: what it does not name is gone. */
+  isWhole: boolean;
+  /** In the order of SONG_ROWS; null: as it was. */
+  song: Float64Array | null;
+  /** Ids of the parts in their order; null: as it was. */
+  partOrder: readonly string[] | null;
+  parts: PartFragment[];
+  zones: ZoneFragment[];
+  patterns: PatternFragment[];
+  splices: PatternSplice[];
+  channels: ChannelFragment[];
+  removed: { kind: FragmentKind; id: string }[];
+  values: ValueChange[];
+}
+
+/** A whole plan with the samples it plays: for bouncing, the command line and tests. */
+export interface RenderPlan {
+  sampleRate: number;
+  sources: PlanSource[];
+  patch: PlanPatch;
+}
+
+export function emptyPatch(): PlanPatch {
+  return {
+    isWhole: false,
+    song: null,
+    partOrder: null,
+    parts: [],
+    zones: [],
+    patterns: [],
+    splices: [],
+    channels: [],
+    removed: [],
+    values: [],
+  };
+}
+
+export function isEmptyPatch(patch: PlanPatch): boolean {
+  const { isWhole, song, partOrder, ...lists } = patch;
+  return !isWhole && !song && !partOrder && Object.values(lists).every((list) => list.length === 0);
+}
+
+/** Columns for so many starts. */
+export function eventColumns(count: number): EventColumns {
+  return {
+    positionTicks: new Float64Array(count),
+    lengthTicks: new Float64Array(count),
+    zone: new Uint16Array(count),
+    velocity: new Float64Array(count),
+    gainDb: new Float32Array(count),
+    pan: new Float32Array(count),
+    tuneCents: new Float32Array(count),
+    chancePercent: new Float32Array(count),
+    flags: new Uint8Array(count),
+    seed: new Uint32Array(count),
+  };
+}
+
+export const COLUMN_NAMES = Object.keys(eventColumns(0)) as (keyof EventColumns)[];
+
+/** A pattern with some of its starts exchanged. */
+export function splicePattern(pattern: PatternFragment, splice: PatternSplice): PatternFragment {
+  const { at, removed, lengthTicks } = splice;
+  const before = pattern.events.positionTicks.length;
+  const added = splice.events.positionTicks.length;
+  const events = eventColumns(before - removed + added);
+  for (const name of COLUMN_NAMES) {
+    events[name].set(pattern.events[name].subarray(0, at));
+    events[name].set(splice.events[name], at);
+    events[name].set(pattern.events[name].subarray(at + removed), at + added);
+  }
+  return { ...pattern, lengthTicks, zoneIds: [...pattern.zoneIds, ...splice.moreZoneIds], events };
+}

@@ -1,0 +1,88 @@
+/** Notes that come in with their time, and a log of what sounded. */
+
+/** A key pressed or let go. */
+export interface NoteEvent {
+  kind: 'on' | 'off';
+  /** Names the press: letting go names the same. */
+  noteId: number;
+  partId: string;
+  key: number;
+  /** 0..1 */
+  velocity: number;
+  /** Frame of the renderer at which it was played; what lies in the past sounds at once. */
+  frame: number;
+}
+
+/** Notes in the order of their frames. */
+export class NoteQueue {
+  private readonly waiting: NoteEvent[] = [];
+
+  add(event: NoteEvent): void {
+    let at = this.waiting.length;
+    while (at > 0 && this.waiting[at - 1]!.frame > event.frame) at--;
+    this.waiting.splice(at, 0, event);
+  }
+
+  /** Frame of the first that waits; Infinity when none does. */
+  get nextFrame(): number {
+    return this.waiting[0]?.frame ?? Infinity;
+  }
+
+  /** Takes the first that is due. */
+  take(frame: number): NoteEvent | null {
+    return this.nextFrame <= frame ? this.waiting.shift()! : null;
+  }
+}
+
+/** What sounded: by a key or a pattern, when, and where the song was. */
+export interface PlayedNote {
+  kind: 'on' | 'off';
+  origin: 'key' | 'pattern';
+  /** Frame at which it was played: for keys that of the press, which may lie before the sound. */
+  frame: number;
+  /** Song position there, in ticks; null while the song does not run. */
+  songTicks: number | null;
+  partId: string;
+  /** Empty for a key that plays nothing. */
+  zoneId: string;
+  /** -1 for a pattern's. */
+  key: number;
+  velocity: number;
+  noteId: number;
+  /** Length of a pattern's event, in ticks; 0 for keys. */
+  lengthTicks: number;
+}
+
+/** Notes kept until they are fetched; the oldest go first. */
+const CAPACITY = 1024;
+
+/** A ring of notes, made once: writing one allocates nothing. */
+export class NoteLog {
+  private readonly ring: PlayedNote[] = Array.from({ length: CAPACITY }, () => ({
+    kind: 'on',
+    origin: 'key',
+    frame: 0,
+    songTicks: null,
+    partId: '',
+    zoneId: '',
+    key: -1,
+    velocity: 0,
+    noteId: -1,
+    lengthTicks: 0,
+  }));
+  private written = 0;
+  private fetched = 0;
+
+  /** The next entry to be filled in. */
+  write(): PlayedNote {
+    return this.ring[this.written++ % CAPACITY]!;
+  }
+
+  /** What came since the last call. */
+  takeAll(): PlayedNote[] {
+    const from = Math.max(this.fetched, this.written - CAPACITY);
+    const notes = Array.from({ length: this.written - from }, (_, i) => ({ ...this.ring[(from + i) % CAPACITY]! }));
+    this.fetched = this.written;
+    return notes;
+  }
+}

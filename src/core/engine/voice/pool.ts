@@ -1,0 +1,210 @@
+/** The voices of a renderer: made once, given to zones as they start, taken from the oldest when all are busy. */
+import type { PartState } from '../part-state.ts';
+import { PART } from '../part-state.ts';
+import type { SongClock } from '../sequence/song-clock.ts';
+import type { ZoneState } from '../zone-state.ts';
+import { plainStart, Voice } from './voice.ts';
+
+/** Voices that can sound at once; a further one takes the place of the oldest, which fades. */
+export const MAX_VOICES = 64;
+/** Further ones that are fading out. */
+const FADING_VOICES = 32;
+/** What has played at least this share of its slice, and has a remainder to ring on, is not cut off by the next. */
+const SPARED_SHARE = 0.9;
+/** Crossfade from one rendering of a slice to another. */
+const RETARGET_SECONDS = 0.012;
+/** Fade of a voice whose place is taken. */
+const STEAL_SECONDS = 0.003;
+
+export class VoicePool {
+  /** How the next voice is to start: filled in by who starts it, so that starting allocates nothing. */
+  readonly next = plainStart();
+  private readonly voices = Array.from({ length: MAX_VOICES + FADING_VOICES }, () => new Voice());
+  /** Those that sound, the latest last: for display. */
+  private readonly bySerial: Voice[] = [];
+  private readonly retargetFrames: number;
+  private readonly stealFrames: number;
+  private serial = 0;
+
+  constructor(private readonly sampleRate: number) {
+    this.retargetFrames = Math.round(RETARGET_SECONDS * sampleRate);
+    this.stealFrames = Math.round(STEAL_SECONDS * sampleRate);
+  }
+
+  private stopFade(part: PartState): number {
+    return Math.round((part.values[PART.stopFadeMs]! / 1000) * this.sampleRate);
+  }
+
+  /** Starts a zone as {@link next} says; null where there are no samples. */
+  start(zone: ZoneState, part: PartState): Voice | null {
+    const { source, sound } = zone;
+    if (!source || Math.min(sound.endFrame, source.channels[0]?.length ?? 0) <= sound.startFrame) return null;
+    const fade = this.stopFade(part);
+    if (part.isOneAtATime) this.choke(part, fade);
+    this.next.stopFadeFrames = fade;
+    this.next.sampleRate = this.sampleRate;
+    const voice = this.free();
+    voice.start(zone, part, this.next, ++this.serial);
+    return voice;
+  }
+
+  /** Stops what a part plays because something else of it starts; what is over but for its remainder rings on. */
+  private choke(part: PartState, fadeFrames: number): void {
+    for (const voice of this.voices) {
+      if (voice.active && voice.part === part && !voice.hasOnlyRemainder(SPARED_SHARE)) voice.stop(fadeFrames);
+    }
+  }
+
+  /** Stops what a part's pattern plays; what keys have started goes on. */
+  stopPattern(part: PartState): void {
+    const fade = this.stopFade(part);
+    for (const voice of this.voices) {
+      if (voice.active && voice.part === part && voice.origin === 'pattern') voice.stop(fade);
+    }
+  }
+
+  /** Stops all that patterns play. */
+  stopPatterns(fadeFrames: number): void {
+    for (const voice of this.voices) if (voice.active && voice.origin === 'pattern') voice.stop(fadeFrames);
+  }
+
+  /** Stops all that a part plays: it is gone. */
+  stopPart(part: PartState): void {
+    for (const voice of this.voices) if (voice.active && voice.part === part) voice.stop(this.stealFrames);
+  }
+
+  /** Stops what a zone plays: it is gone. */
+  stopZone(zone: ZoneState): void {
+    for (const voice of this.voices) if (voice.active && voice.zone === zone) voice.stop(this.stealFrames);
+  }
+
+  /** Does a part sound? */
+  isSounding(part: PartState): boolean {
+    return this.voices.some((voice) => voice.active && voice.part === part);
+  }
+
+  /** What the voice of a start was to be joined with has changed. */
+  dropJoin(serial: number): void {
+    if (serial === 0) return;
+    for (const voice of this.voices) if (voice.active && voice.serial === serial) voice.dropJoin();
+  }
+
+  /** Has the voice of a start played up to now, or to its end, so that the next may go on from it? */
+  hasPlayedOn(serial: number): boolean {
+    return this.voices.some((voice) => voice.serial === serial && !voice.stopping);
+  }
+
+  /** A key's press has ended. */
+  letGo(noteId: number): void {
+    for (const voice of this.voices) if (voice.active && voice.noteId === noteId) voice.letGo();
+  }
+
+  /** All keys at once. */
+  letAllGo(): void {
+    for (const voice of this.voices) if (voice.active && voice.noteId >= 0) voice.letGo();
+  }
+
+  /** After a change of tempo: what was to be joined is not, ends lie elsewhere, and what follows by speed follows. */
+  setTempo(songTempoBpm: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active || voice.origin === 'preview') continue;
+      voice.setTempo(songTempoBpm);
+      voice.dropJoin();
+      if (!voice.stopping && voice.zone!.fragment.follow === 'speed') voice.follow();
+    }
+  }
+
+  /** Works out anew when voices are to stop that a clock tells. */
+  retime(part: PartState, clock: SongClock): void {
+    for (const voice of this.voices) {
+      if (voice.active && voice.part === part && voice.stopAtTicks !== Infinity) {
+        voice.stopAt(clock.frameAt(voice.stopAtTicks));
+      }
+    }
+  }
+
+  /** The song is put elsewhere: what sounds ends when it would have. */
+  forgetTicks(): void {
+    for (const voice of this.voices) voice.forgetTicks();
+  }
+
+  /** Lets what a zone plays follow its settings. */
+  followValues(zone: ZoneState): void {
+    for (const voice of this.voices) if (voice.active && voice.zone === zone && !voice.stopping) voice.followValues();
+  }
+
+  /** Lets what a zone plays follow its new sound: another speed at once, another rendering from the same place on. */
+  retarget(zone: ZoneState, frame: number, songTempoBpm: number): void {
+    const newest = this.serial;
+    for (const voice of this.voices) {
+      // Those that are started here have arrived already.
+      if (!voice.active || voice.zone !== zone || voice.stopping || voice.serial > newest) continue;
+      if (voice.hasOnlyRemainder(1)) continue;
+      if (!zone.source || voice.plays(zone.source.id)) voice.follow();
+      else if (!voice.isReversed) this.crossOver(voice, zone, frame, songTempoBpm);
+    }
+  }
+
+  /** Crosses from a sounding slice to another rendering of it. */
+  private crossOver(voice: Voice, zone: ZoneState, frame: number, songTempoBpm: number): void {
+    const other = this.voices.find((one) => !one.active);
+    if (!other) return;
+    const { next } = this;
+    next.gain = voice.eventGain;
+    next.pan = voice.eventPan;
+    next.tuneCents = voice.eventCents;
+    next.reverse = false;
+    next.joinsPrevious = next.joinsNext = false;
+    next.joinFrames = 0;
+    next.origin = voice.origin;
+    next.noteId = voice.noteId;
+    next.stopAtTicks = next.stopAtFrame = Infinity;
+    next.stopFadeFrames = voice.part ? this.stopFade(voice.part) : 1;
+    next.playsRemainder = voice.playsRemainder;
+    next.sampleRate = this.sampleRate;
+    next.songTempoBpm = songTempoBpm;
+    next.frame = frame;
+    other.start(zone, voice.part, next, ++this.serial);
+    other.skip(voice.framesTo(other, zone.fragment.follow === 'stretch'), this.retargetFrames);
+    other.takeOver(voice);
+    voice.stop(this.retargetFrames);
+  }
+
+  /** A voice that does not sound. When all places are taken the oldest makes room, and fades in one of the spare ones. */
+  private free(): Voice {
+    let unused: Voice | null = null;
+    let oldest: Voice | null = null;
+    let faintest = this.voices[0]!;
+    let sounding = 0;
+    for (const voice of this.voices) {
+      if (!voice.active) {
+        unused ??= voice;
+        continue;
+      }
+      if (voice.fadeLevel < faintest.fadeLevel) faintest = voice;
+      if (voice.stopping) continue;
+      sounding++;
+      if (!oldest || voice.serial < oldest.serial) oldest = voice;
+    }
+    if (sounding >= MAX_VOICES) oldest!.stop(this.stealFrames);
+    return unused ?? faintest;
+  }
+
+  /** Adds the next frames of every voice to the bus of its part's channel. */
+  render(frameCount: number, frame: number): void {
+    for (const voice of this.voices) {
+      if (!voice.active) continue;
+      const { channel } = voice.part!;
+      voice.render(channel.left, channel.right, 0, frameCount, frame);
+    }
+  }
+
+  /** Calls back for every voice that sounds and is not fading out, the latest last. */
+  eachSounding(visit: (voice: Voice) => void): void {
+    const { bySerial } = this;
+    bySerial.length = 0;
+    for (const voice of this.voices) if (voice.active && !voice.stopping) bySerial.push(voice);
+    bySerial.sort((a, b) => a.serial - b.serial);
+    for (const voice of bySerial) visit(voice);
+  }
+}

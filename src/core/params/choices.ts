@@ -1,0 +1,26 @@
+/** Choices that have names in the code, too. */
+
+/** What a loop is made of: it decides how long the windows of a stretch are, and how much after an attack stays untouched. */
+export const MATERIALS = ['drums', 'notes', 'mixes'] as const;
+export type Material = (typeof MATERIALS)[number];
+
+/** Sounds of the click. */
+export const CLICK_SOUNDS = ['tick', 'block', 'noise'] as const;
+export type ClickSound = (typeof CLICK_SOUNDS)[number];
+
+/** How a cut keeps the song's tempo; see docs/timing.md. */
+export const FOLLOWS = [
+  { value: 'slices', words: 'by slices' },
+  { value: 'stretch', words: 'by stretching' },
+  { value: 'speed', words: 'by speed' },
+  { value: 'none', words: 'not at all' },
+] as const;
+export type Follow = (typeof FOLLOWS)[number]['value'];
+
+/** What fills the gap after a slice when the song is slower than the loop. */
+export const TAILS = [
+  { value: 'ring', words: 'ring on' },
+  { value: 'fade', words: 'fade' },
+  { value: 'leave', words: 'leave gaps' },
+] as const;
+export type Tail = (typeof TAILS)[number]['value'];

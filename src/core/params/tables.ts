@@ -1,0 +1,316 @@
+/**
+ * THE table of settings, by who owns them. A new setting is a row here; a new kind of effect or modulator brings rows of
+ * its own (see effects.ts and modulators.ts).
+ */
+import { choice, number, toggle, type NumberRow, type SparseValues, type ValuesOf } from './row.ts';
+import { CLICK_SOUNDS, FOLLOWS, MATERIALS, TAILS } from './choices.ts';
+
+const gainDb = (smoothingMs: number) =>
+  number({
+    label: 'level',
+    unit: 'dB',
+    min: -60,
+    max: 12,
+    default: 0,
+    digits: 1,
+    step: 0.5,
+    smoothingMs,
+    isModulatable: true,
+  });
+const pan = (smoothingMs: number) =>
+  number({
+    label: 'pan',
+    hint: 'Left to right',
+    unit: '%',
+    scale: 100,
+    min: -1,
+    max: 1,
+    default: 0,
+    step: 5,
+    smoothingMs,
+    isModulatable: true,
+  });
+const percent = (label: string, settings: Partial<NumberRow> & { default: number }) =>
+  number({ min: 0, max: 100, step: 5, ...settings, label, unit: '%' });
+/** A share kept as 0..1. */
+const share = (label: string, settings: Partial<NumberRow> & { default: number }) =>
+  percent(label, { max: 1, scale: 100, ...settings });
+
+/** How long a level takes to a new value: as long as a block of the mix (256 frames at 44.1 kHz). */
+const LEVEL_SMOOTHING_MS = (256 / 44100) * 1000;
+
+const NOTES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+
+export const SONG_ROWS = {
+  tempoBpm: number({ label: 'tempo', unit: 'bpm', min: 20, max: 400, default: 100, digits: 2 }),
+  beatsPerBar: number({
+    label: 'metre',
+    hint: 'How many quarter notes a bar has',
+    unit: 'quarters',
+    min: 1,
+    max: 16,
+    default: 4,
+    digits: 1,
+    step: 0.5,
+    multipleOf: 0.5,
+  }),
+  swingPercent: number({
+    label: 'swing',
+    hint: 'Where every second sixteenth sits in its pair: 50 is straight, 66.7 a triplet',
+    unit: '%',
+    min: 50,
+    max: 75,
+    default: 50,
+    digits: 1,
+    step: 0.5,
+  }),
+  rootNote: choice({
+    label: 'root',
+    hint: 'Parts can be fitted to it',
+    choices: [{ value: -1, words: 'not said' }, ...NOTES.map((words, value) => ({ value, words }))],
+    default: -1,
+  }),
+  clickOn: toggle({ label: 'click', default: false }),
+  clickGainDb: { ...gainDb(0), label: 'click level', default: -12, isModulatable: false },
+  clickSound: choice({
+    label: 'click is a',
+    choices: CLICK_SOUNDS.map((value) => ({ value, words: value as string })),
+    default: 'tick',
+  }),
+  countInBars: choice({
+    label: 'count-in',
+    choices: [
+      { value: 0, words: 'none' },
+      { value: 1, words: '1 bar' },
+      { value: 2, words: '2 bars' },
+      { value: 3, words: '3 bars' },
+      { value: 4, words: '4 bars' },
+    ],
+    default: 0,
+  }),
+};
+
+export const PART_ROWS = {
+  startKey: number({
+    label: 'from key',
+    hint: 'Key of the first slice; the others follow on consecutive keys',
+    min: 0,
+    max: 127,
+    default: 48,
+    isWhole: true,
+  }),
+  oneAtATime: toggle({
+    label: 'one at a time',
+    hint: 'A new slice cuts the last one off, with a short fade',
+    default: true,
+  }),
+  stopFadeMs: number({
+    label: 'stop fade',
+    hint: 'How long a slice that is cut off fades',
+    unit: 'ms',
+    min: 1,
+    max: 50,
+    default: 3,
+    digits: 1,
+  }),
+  transposeCents: number({
+    label: 'transpose',
+    hint: 'It changes no timing, however the part follows',
+    unit: 'st',
+    scale: 0.01,
+    min: -4800,
+    max: 4800,
+    default: 0,
+    digits: 2,
+  }),
+  transposeAt: choice({
+    label: 'is heard',
+    hint: 'When a change of transposition is heard',
+    choices: [
+      { value: 'now', words: 'at once' },
+      { value: 'bar', words: 'at next bar' },
+    ],
+    default: 'now',
+  }),
+  startOffsetTicks: number({
+    label: 'start offset',
+    hint: "Later (or earlier) than the song's first bar line",
+    unit: 'beats',
+    scale: 1 / 960,
+    min: -61440,
+    max: 61440,
+    default: 0,
+    digits: 2,
+    step: 0.25,
+  }),
+  feelPercent: percent('feel', {
+    hint: "100% keeps the loop's own timing, 0% sits on the sixteenths; dashed lines in the pattern show what is heard",
+    default: 100,
+  }),
+  groovePercent: percent('of it', { hint: "How far timing and accents go towards the groove's", default: 100 }),
+  ringOver: toggle({
+    label: 'tails ring over',
+    hint: 'Tails ring into the next round of the pattern, or are cut at its end',
+    default: true,
+  }),
+};
+
+export const CUT_ROWS = {
+  follow: choice({
+    label: 'follows',
+    hint: "How the part keeps the song's tempo",
+    choices: FOLLOWS,
+    default: 'slices',
+  }),
+  tail: choice({
+    label: 'if slower',
+    hint: 'What fills the gap after a slice when the song is slower than the loop',
+    choices: TAILS,
+    default: 'ring',
+  }),
+  material: choice({
+    label: 'sound is',
+    hint: 'Drums, notes and chords, or both at once: decides how long a stretch is looked at, and how much of an attack stays untouched',
+    choices: MATERIALS.map((value) => ({ value, words: value === 'mixes' ? 'full mixes' : (value as string) })),
+    default: 'mixes',
+  }),
+  method: choice({
+    label: 'cut',
+    hint: 'How the boundaries are found; locked and hand-made markers stay',
+    choices: [
+      { value: 'hits', words: 'at hits' },
+      { value: 'grid', words: 'on a grid' },
+      { value: 'equal', words: 'in equal parts' },
+      { value: 'pitch', words: 'at notes' },
+      { value: 'taps', words: 'by tapping' },
+      { value: 'file', words: 'from the file' },
+    ],
+    default: 'hits',
+  }),
+  sensitivity: share('sensitivity', {
+    hint: 'The higher, the more hits: the water line below',
+    default: 0.5,
+    step: 1,
+  }),
+  minGapMs: number({
+    label: 'least gap',
+    hint: 'Of hits nearer than this the stronger one stays',
+    unit: 'ms',
+    min: 0,
+    max: 2000,
+    default: 18,
+  }),
+  gridPullPercent: percent('pull to grid', { hint: 'How far hits near a grid line are moved onto it', default: 0 }),
+  stepTicks: number({ label: 'step', hint: 'Step of the grid', unit: 'ticks', min: 15, max: 15360, default: 240 }),
+  swingPercent: number({
+    label: 'swing',
+    hint: 'Place of every second line in its pair: 50 is straight, 67 a triplet',
+    unit: '%',
+    min: 50,
+    max: 75,
+    default: 50,
+  }),
+  count: number({ label: 'parts', hint: 'How many equal parts', min: 1, max: 4096, default: 16, isWhole: true }),
+  minLengthMs: number({
+    label: 'shortest note',
+    hint: 'Shorter notes are joined to the one before',
+    unit: 'ms',
+    min: 0,
+    max: 2000,
+    default: 60,
+    step: 5,
+  }),
+  tapWindowMs: number({
+    label: 'back to an attack within',
+    hint: '0 leaves a tap exactly where it fell',
+    unit: 'ms',
+    min: 0,
+    max: 500,
+    default: 60,
+    step: 5,
+  }),
+};
+
+export const ZONE_ROWS = {
+  gainDb: gainDb(LEVEL_SMOOTHING_MS),
+  pan: pan(LEVEL_SMOOTHING_MS),
+  tuneCents: number({
+    label: 'tune',
+    unit: 'st',
+    scale: 0.01,
+    min: -4800,
+    max: 4800,
+    default: 0,
+    digits: 2,
+    isModulatable: true,
+  }),
+  answer: choice({
+    label: 'play',
+    hint: 'To the end whatever the key does, or only while it is held',
+    choices: [
+      { value: 'one-shot', words: 'whole' },
+      { value: 'gate', words: 'while held' },
+    ],
+    default: 'one-shot',
+  }),
+  reverse: toggle({ label: 'backwards', default: false }),
+  attackMs: number({ label: 'attack', unit: 'ms', min: 0, max: 2000, default: 0, digits: 1 }),
+  decayMs: number({ label: 'decay', unit: 'ms', min: 0, max: 10000, default: 0, step: 10 }),
+  sustain: share('sustain', { hint: 'Level after the decay', default: 1 }),
+  releaseMs: number({ label: 'release', unit: 'ms', min: 1, max: 5000, default: 5, step: 5 }),
+  filter: choice({
+    label: 'filter',
+    choices: [
+      { value: 'off', words: 'off' },
+      { value: 'low', words: 'low pass' },
+      { value: 'high', words: 'high pass' },
+      { value: 'band', words: 'band pass' },
+      { value: 'notch', words: 'notch' },
+    ],
+    default: 'off',
+  }),
+  cutoffHz: number({
+    label: 'cutoff',
+    unit: 'Hz',
+    min: 20,
+    max: 20000,
+    default: 20000,
+    curve: 'logarithmic',
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    isModulatable: true,
+  }),
+  resonance: share('resonance', { hint: '0 is flat (Butterworth)', default: 0, isModulatable: true }),
+};
+
+export const CHANNEL_ROWS = {
+  gainDb: gainDb(LEVEL_SMOOTHING_MS),
+  pan: pan(LEVEL_SMOOTHING_MS),
+  muted: toggle({ label: 'mute', default: false }),
+  soloed: toggle({ label: 'solo', hint: 'Hear only soloed parts', default: false }),
+};
+
+export const EVENT_ROWS = {
+  velocity: number({ label: 'velocity', scale: 127, min: 0, max: 1, default: 1 }),
+  reverse: toggle({ label: 'backwards', default: false }),
+  repeats: number({
+    label: 'repeats',
+    hint: 'How often the slice starts within the length',
+    min: 1,
+    max: 32,
+    default: 1,
+    isWhole: true,
+  }),
+  hold: toggle({ label: 'hold', hint: 'Stays as it is when the pattern is dealt again', default: false }),
+  tuneCents: { ...ZONE_ROWS.tuneCents, isModulatable: false },
+  gainDb: { ...gainDb(0), isModulatable: false },
+  pan: { ...pan(0), isModulatable: false },
+  chancePercent: percent('chance', { hint: 'How often it is heard, of all rounds', default: 100 }),
+};
+
+export type SongValues = ValuesOf<typeof SONG_ROWS>;
+export type PartValues = ValuesOf<typeof PART_ROWS>;
+export type CutValues = ValuesOf<typeof CUT_ROWS>;
+export type ZoneValues = ValuesOf<typeof ZONE_ROWS>;
+export type ChannelValues = ValuesOf<typeof CHANNEL_ROWS>;
+export type EventValues = ValuesOf<typeof EVENT_ROWS>;
+export type SparseEventValues = SparseValues<typeof EVENT_ROWS>;

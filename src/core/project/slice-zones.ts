@@ -1,0 +1,83 @@
+/** Slices and what plays them: when slices of a cut come and go, its zones and the events that play them follow. */
+import { placeSlices, sliceAtFrame } from '../queries/slices.ts';
+import { newZone } from './defaults.ts';
+import type { Cut, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from './schema.ts';
+
+/**
+ * The document with the slices of a cut replaced. A slice that nothing plays yet gets a zone that lays itself. Zones that
+ * laid themselves go with their slice; a zone that was laid by hand stays on its key and plays the slice that now covers
+ * where its own began, and so do events whose zone went.
+ */
+export function withSlices(
+  document: ProjectDocument,
+  cutId: string,
+  slices: Record<string, Slice>,
+  newId: () => string,
+): ProjectDocument {
+  const before = document.cuts[cutId]!;
+  const cut: Cut = { ...before, slices };
+  const current = { ...document, cuts: { ...document.cuts, [cutId]: cut } };
+  const part = current.parts[cut.partId]!;
+  const zones = part.zoneOrder.map((zoneId) => current.zones[zoneId]!);
+  const played = new Set(zones.filter((zone) => zone.plays.cutId === cutId).map((zone) => zone.plays.sliceId));
+  const isGone = (zone: Zone) => zone.plays.cutId === cutId && !Object.hasOwn(slices, zone.plays.sliceId);
+  const unplayed = Object.keys(slices).filter((sliceId) => !played.has(sliceId));
+  const gone = zones.filter(isGone);
+  if (unplayed.length === 0 && gone.length === 0) return current;
+
+  const added = unplayed.map((sliceId) => newZone(newId(), part.id, cutId, sliceId));
+  const placed = placeSlices(cut, current.sources[cut.sourceId]!.frames);
+  const coverOf = (zone: Zone) => sliceAtFrame(placed, before.slices[zone.plays.sliceId]?.startFrame ?? 0)!.slice.id;
+  const nextZones = { ...current.zones };
+  for (const zone of gone) {
+    if (zone.laid === 'itself') delete nextZones[zone.id];
+    else nextZones[zone.id] = { ...zone, plays: { ...zone.plays, sliceId: coverOf(zone) } };
+  }
+  for (const zone of added) nextZones[zone.id] = zone;
+  const zoneOrder = [...part.zoneOrder.filter((zoneId) => nextZones[zoneId]), ...added.map(({ id }) => id)];
+
+  const zoneBySlice = new Map<string, string>();
+  for (const zoneId of zoneOrder) {
+    const { plays } = nextZones[zoneId]!;
+    if (plays.cutId === cutId && !zoneBySlice.has(plays.sliceId)) zoneBySlice.set(plays.sliceId, zoneId);
+  }
+  const moved = new Map(
+    gone.filter((zone) => zone.laid === 'itself').map((zone) => [zone.id, zoneBySlice.get(coverOf(zone))!]),
+  );
+  const parts = { ...current.parts, [part.id]: { ...part, zoneOrder } };
+  return { ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) };
+}
+
+/** The patterns with events that play others of the zones. @param moved from old to new zone ids */
+export function withZonesMoved(
+  document: ProjectDocument,
+  partId: string,
+  moved: ReadonlyMap<string, string>,
+): ProjectDocument['patterns'] {
+  if (moved.size === 0) return document.patterns;
+  const patterns = { ...document.patterns };
+  for (const patternId of document.parts[partId]!.patternOrder)
+    patterns[patternId] = withEventsMoved(patterns[patternId]!, moved);
+  return patterns;
+}
+
+/** A pattern, its ground and its hands with events that play others of the zones. */
+export function withEventsMoved(pattern: Pattern, moved: ReadonlyMap<string, string>): Pattern {
+  const move = <Event extends PatternEvent | null>(events: Record<string, Event>): Record<string, Event> => {
+    let next = events;
+    for (const [key, event] of Object.entries(events)) {
+      const zoneId = event && moved.get(event.zoneId);
+      if (!zoneId) continue;
+      if (next === events) next = { ...events };
+      next[key] = { ...event, zoneId };
+    }
+    return next;
+  };
+  const hands = Object.fromEntries(
+    Object.entries(pattern.hands).map(([id, hand]) => {
+      const differs = move(hand.differs);
+      return [id, differs === hand.differs ? hand : { ...hand, differs }];
+    }),
+  );
+  return { ...pattern, events: move(pattern.events), ground: pattern.ground && move(pattern.ground), hands };
+}

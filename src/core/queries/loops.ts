@@ -1,0 +1,29 @@
+/** Length and tempo of loops. */
+import type { Cut, Loop, Part, ProjectDocument } from '../project/schema.ts';
+import { cutValues, songValues } from './values.ts';
+import { loopTempoBpm, TICKS_PER_BEAT } from '../units/time.ts';
+
+/** Length of a loop in ticks: `bars * beatsPerBar * 960`. */
+export function loopLengthTicks(loop: Pick<Loop, 'bars' | 'beatsPerBar'>): number {
+  return loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
+}
+
+/** Beats a minute of a cut's loop as it is in its source; null for what is no loop. */
+export function cutTempoBpm(document: ProjectDocument, cut: Cut): number | null {
+  if (!cut.loop) return null;
+  const { bars, beatsPerBar, startFrame, endFrame } = cut.loop;
+  return loopTempoBpm(bars, beatsPerBar, endFrame - startFrame, document.sources[cut.sourceId]!.sampleRate);
+}
+
+/** The tempo of its own that a part keeps: when none of its cuts follows the song, that of the first; null otherwise. */
+export function ownTempoBpm(document: ProjectDocument, part: Part): number | null {
+  const cuts = part.cutOrder.map((cutId) => document.cuts[cutId]!);
+  if (!cuts.every((cut) => cutValues(cut).follow === 'none')) return null;
+  return cuts[0] ? cutTempoBpm(document, cuts[0]) : null;
+}
+
+/** How much longer a cut's loop lasts in the song than in its source; 1 for what is no loop or does not follow. */
+export function lengthRatio(document: ProjectDocument, cut: Cut): number {
+  const tempoBpm = cutTempoBpm(document, cut);
+  return tempoBpm === null || cutValues(cut).follow === 'none' ? 1 : tempoBpm / songValues(document).tempoBpm;
+}

@@ -1,0 +1,94 @@
+/** Patterns as they are played and drawn, home patterns included. */
+import { cutIdOfHome, type Cut, type Pattern, type PatternEvent, type ProjectDocument } from '../project/schema.ts';
+import { homeEvents } from '../patterns/home.ts';
+import { loopLengthTicks } from './loops.ts';
+import { compareText, slicesOfCut, type PlacedSlice } from './slices.ts';
+import { songValues } from './values.ts';
+import { zoneOfSlice, zonesOfPart, type PlacedZone } from './zones.ts';
+import { TICKS_PER_BEAT } from '../units/time.ts';
+
+const NO_EVENTS: readonly PatternEvent[] = [];
+const homeByCut = new WeakMap<Cut, { zones: readonly PlacedZone[]; barTicks: number; events: PatternEvent[] }>();
+const orderedByEvents = new WeakMap<Pattern['events'], PatternEvent[]>();
+
+/** Events by position, then id, so that every machine plays them in one order. */
+export function orderedEvents(events: Pattern['events']): readonly PatternEvent[] {
+  const known = orderedByEvents.get(events);
+  if (known) return known;
+  const ordered = Object.values(events).sort((a, b) => a.positionTicks - b.positionTicks || compareText(a.id, b.id));
+  orderedByEvents.set(events, ordered);
+  return ordered;
+}
+
+function barTicks(document: ProjectDocument): number {
+  return songValues(document).beatsPerBar * TICKS_PER_BEAT;
+}
+
+/** Length of a cut's home pattern: its loop's; a bar of the song for each four slices of what is no loop. */
+function homeLengthTicks(document: ProjectDocument, cut: Cut, placed: readonly PlacedSlice[]): number {
+  if (cut.loop) return loopLengthTicks(cut.loop);
+  const bar = barTicks(document);
+  return Math.max(1, Math.ceil((placed.length * TICKS_PER_BEAT) / bar)) * bar;
+}
+
+function homePatternEvents(document: ProjectDocument, cut: Cut): readonly PatternEvent[] {
+  const part = document.parts[cut.partId]!;
+  const zones = zonesOfPart(document, part);
+  const bar = barTicks(document);
+  const known = homeByCut.get(cut);
+  if (known && known.zones === zones && (cut.loop || known.barTicks === bar)) return known.events;
+  const placed = slicesOfCut(document, cut.id);
+  const own = zones.filter((zone) => zone.cut === cut);
+  const zoneIdBySlice = new Map(placed.map(({ slice }) => [slice.id, zoneOfSlice(own, slice.id)?.zone.id]));
+  const events = homeEvents(placed, cut.loop, homeLengthTicks(document, cut, placed)).flatMap(
+    ({ sliceId, positionTicks, lengthTicks }) => {
+      const zoneId = zoneIdBySlice.get(sliceId);
+      return zoneId === undefined
+        ? []
+        : [{ id: `home-${zoneId}`.slice(0, 80), zoneId, positionTicks, lengthTicks, values: {} }];
+    },
+  );
+  homeByCut.set(cut, { zones, barTicks: bar, events });
+  return events;
+}
+
+/** Events of a pattern by position; what lies beyond its end waits there until it is made longer again. */
+export function eventsOf(document: ProjectDocument, patternId: string): readonly PatternEvent[] {
+  const cutId = cutIdOfHome(patternId);
+  if (cutId !== null) {
+    const cut = document.cuts[cutId];
+    return cut ? homePatternEvents(document, cut) : NO_EVENTS;
+  }
+  const pattern = document.patterns[patternId];
+  if (!pattern) return NO_EVENTS;
+  const ordered = orderedEvents(pattern.events);
+  const last = ordered.at(-1);
+  if (!last || last.positionTicks < pattern.lengthTicks) return ordered;
+  return ordered.filter((event) => event.positionTicks < pattern.lengthTicks);
+}
+
+/** Length of a pattern in ticks; 0 for an id that names none. */
+export function patternLengthTicks(document: ProjectDocument, patternId: string): number {
+  const cut = document.cuts[cutIdOfHome(patternId) ?? ''];
+  if (cut) return homeLengthTicks(document, cut, slicesOfCut(document, cut.id));
+  return document.patterns[patternId]?.lengthTicks ?? 0;
+}
+
+const NO_GROUND: Pattern['events'] = {};
+
+/** The events of a hand: the pattern's ground with what differs. */
+export function eventsOfHand(pattern: Pattern, handId: string): Pattern['events'] {
+  const hand = pattern.hands[handId];
+  const ground = pattern.ground ?? NO_GROUND;
+  if (!hand) return ground;
+  const known = handEvents.get(hand);
+  if (known) return known;
+  const events: Pattern['events'] = { ...ground };
+  for (const [id, event] of Object.entries(hand.differs)) {
+    if (event === null) delete events[id];
+    else events[id] = event;
+  }
+  handEvents.set(hand, events);
+  return events;
+}
+const handEvents = new WeakMap<Pattern['hands'][string], Pattern['events']>();

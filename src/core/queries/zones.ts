@@ -1,0 +1,70 @@
+/** Which key plays what: the zones of a part with their slices and keys. */
+import { fullValues } from '../params/row.ts';
+import { PART_ROWS } from '../params/tables.ts';
+import type { Cut, KeyRange, Part, ProjectDocument, Zone } from '../project/schema.ts';
+import { slicesOfCut, type PlacedSlice } from './slices.ts';
+
+export interface PlacedZone {
+  zone: Zone;
+  cut: Cut;
+  /** The slice that it plays. */
+  at: PlacedSlice;
+  /** Null: no key plays it. */
+  keys: KeyRange | null;
+}
+
+const LAST_KEY = 127;
+const placedByPart = new WeakMap<Part, { from: readonly unknown[]; placed: PlacedZone[] }>();
+
+/**
+ * The zones of a part in their order. A zone that lays itself stands on the start key plus its slice's place, cut after
+ * cut; where another was put by hand it gives way. The same array as long as nothing that it follows from has changed.
+ */
+export function zonesOfPart(document: ProjectDocument, part: Part): readonly PlacedZone[] {
+  const cuts = part.cutOrder.map((cutId) => document.cuts[cutId]!);
+  const zones = part.zoneOrder.map((zoneId) => document.zones[zoneId]!);
+  const from = [...cuts, ...cuts.map((cut) => document.sources[cut.sourceId]), ...zones];
+  const known = placedByPart.get(part);
+  if (known && isSameList(known.from, from)) return known.placed;
+  const placed = place(document, part, cuts, zones);
+  placedByPart.set(part, { from, placed });
+  return placed;
+}
+
+export function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
+  return a.length === b.length && a.every((item, index) => item === b[index]);
+}
+
+function place(document: ProjectDocument, part: Part, cuts: readonly Cut[], zones: readonly Zone[]): PlacedZone[] {
+  const taken = new Set<number>();
+  for (const { keys } of zones) if (keys) for (let note = keys.low; note <= keys.high; note++) taken.add(note);
+  const bySlice = new Map<string, { at: PlacedSlice; cut: Cut; key: number }>();
+  let key = fullValues(PART_ROWS, part.values).startKey;
+  for (const cut of cuts) {
+    for (const at of slicesOfCut(document, cut.id)) bySlice.set(`${cut.id} ${at.slice.id}`, { at, cut, key: key++ });
+  }
+  return zones.flatMap((zone) => {
+    const found = bySlice.get(`${zone.plays.cutId} ${zone.plays.sliceId}`);
+    if (!found) return [];
+    const itself = found.key <= LAST_KEY && !taken.has(found.key);
+    const keys =
+      zone.laid === 'hand' ? zone.keys : itself ? { low: found.key, high: found.key, root: found.key } : null;
+    return [{ zone, cut: found.cut, at: found.at, keys }];
+  });
+}
+
+/** The zones that a MIDI note plays. */
+export function zonesOnKey(placed: readonly PlacedZone[], note: number): PlacedZone[] {
+  return placed.filter(({ keys }) => keys !== null && note >= keys.low && note <= keys.high);
+}
+
+/** The zone that stands for a slice: the one that laid itself, else the first that plays it. */
+export function zoneOfSlice(placed: readonly PlacedZone[], sliceId: string): PlacedZone | null {
+  let found: PlacedZone | null = null;
+  for (const candidate of placed) {
+    if (candidate.at.slice.id !== sliceId) continue;
+    if (candidate.zone.laid === 'itself') return candidate;
+    found ??= candidate;
+  }
+  return found;
+}

@@ -1,0 +1,36 @@
+/** A drag or knob turn while it lasts: it always ends once, whatever happens to the pointer, and is one step. */
+import type { Command } from '#core/project/commands/command.ts';
+
+interface Ends {
+  commit: () => void;
+  cancel: () => void;
+  /** Runs a command on the document as it was when the gesture began. */
+  replay: <Args>(command: Command<Args>, args: Args) => void;
+}
+
+export class Gesture {
+  /** False once it was committed or cancelled, by whomever: what its owner still does is not meant any more. */
+  isOpen = true;
+
+  constructor(
+    readonly label: string,
+    private readonly ends: Ends,
+  ) {}
+
+  commit(): void {
+    if (!this.isOpen) return;
+    this.isOpen = false;
+    this.ends.commit();
+  }
+
+  cancel(): void {
+    if (!this.isOpen) return;
+    this.isOpen = false;
+    this.ends.cancel();
+  }
+
+  /** Runs a command as if the gesture had just begun: for changes that are told from its start. */
+  replay<Args>(command: Command<Args>, args: Args): void {
+    if (this.isOpen) this.ends.replay(command, args);
+  }
+}

@@ -1,0 +1,90 @@
+/** Sends the audio thread what has changed of the document, and has made what it lacks. */
+import { defineStore } from 'pinia';
+import { ref, watch } from 'vue';
+import { PlanCompiler } from '#core/engine/plan/compile.ts';
+import { songValues } from '#core/queries/values.ts';
+import { engine, library, renderings } from '../audio/services.ts';
+import { describeFailure } from '../api/words.ts';
+import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
+
+/** Plans for finished renderings are sent no more often than this. */
+const SEND_EVERY_MS = 60;
+
+export const usePlanSender = defineStore('plan-sender', () => {
+  const project = useProject();
+  const notices = useNotices();
+  /** Counts up when a source has arrived, so that what draws it draws again. */
+  const loadedCount = ref(0);
+  /** How many stretched slices are still being made. */
+  const rendering = ref(0);
+  let compiler = new PlanCompiler();
+  let compiledId: string | null = null;
+  /** Sources that are on their way, or could not be had: they are not asked for at every edit. */
+  const asked = new Set<string>();
+
+  /** Sends the document to the engine as it stands, and has made what it lacks. */
+  function send(): void {
+    const { document } = project;
+    if (!document) return;
+    renderings.request(document, engine.positionTicksNow(songValues(document).tempoBpm));
+    rendering.value = renderings.missing;
+    post();
+  }
+
+  function post(): void {
+    const { document } = project;
+    if (!document) return;
+    if (document.id !== compiledId) {
+      compiler = new PlanCompiler();
+      compiledId = document.id;
+      asked.clear();
+    }
+    const patch = compiler.update(document, { assets: library.audio, renderings });
+    if (patch) engine.sendPatch(patch, compiler);
+  }
+
+  renderings.onFailed = (error) => notices.error(describeFailure('Stretching a slice', error));
+  let lastSent = 0;
+  let later: ReturnType<typeof setTimeout> | undefined;
+  // A slice that has been stretched is heard within a few hundredths of a second, but not each by a plan of its own.
+  renderings.onReady = () => {
+    rendering.value = renderings.missing;
+    clearTimeout(later);
+    const wait = renderings.missing === 0 ? 0 : Math.max(0, SEND_EVERY_MS - (performance.now() - lastSent));
+    later = setTimeout(() => {
+      lastSent = performance.now();
+      post();
+    }, wait);
+  };
+
+  async function loadMissing(): Promise<void> {
+    for (const sourceId of Object.keys(project.document?.sources ?? {})) {
+      if (library.audio.has(sourceId) || asked.has(sourceId)) continue;
+      asked.add(sourceId);
+      try {
+        await library.load(sourceId);
+        loadedCount.value++;
+        send();
+      } catch (error) {
+        const name = project.document?.sources[sourceId]?.name ?? 'A sound';
+        notices.error(describeFailure(name, error), { label: 'Try again', run: () => tryAgain(sourceId) });
+      }
+    }
+  }
+
+  function tryAgain(sourceId: string): void {
+    asked.delete(sourceId);
+    void loadMissing();
+  }
+
+  watch(
+    () => project.document,
+    () => {
+      send();
+      void loadMissing();
+    },
+  );
+
+  return { loadedCount, rendering, send };
+});
