@@ -1,8 +1,6 @@
-import { readFile } from 'node:fs/promises';
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
 import type { Groove, ProjectDocument } from '#core/project/schema.ts';
-import { projects } from '../../src/server/db/schema.ts';
 import { freshServer, local } from '../support/server.ts';
 
 const server = freshServer();
@@ -67,46 +65,5 @@ describe('grooves', () => {
     ['something else', { hello: 'world' }],
   ])('with %s are refused', async (_what, groove) => {
     await local(request(server.app).post('/api/grooves')).send(groove).expect(400);
-  });
-});
-
-describe('a project of schema version 1', () => {
-  it('is opened, changed and saved, and its older revisions stay open', async () => {
-    const json = await readFile(new URL('../fixtures/documents/version-1.json', import.meta.url), 'utf8');
-    const old = JSON.parse(json) as ProjectDocument;
-    server.database.db
-      .insert(projects)
-      .values({
-        id: old.id,
-        name: old.name,
-        revision: 1,
-        snapshotRevision: 1,
-        document: json,
-        createdAt: 1,
-        updatedAt: 1,
-      })
-      .run();
-    const loaded = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
-      document: ProjectDocument;
-    };
-    expect(loaded.document.schemaVersion).toBe(3);
-    const [partId] = loaded.document.partOrder;
-    const path = ['cuts', partId!, 'values', 'follow'];
-    await local(request(server.app).post(`/api/projects/${old.id}/saves`))
-      .send({
-        saveId: 'save-0001',
-        baseRevision: 1,
-        label: 'follow',
-        changes: [{ path, after: 'speed' }],
-      })
-      .expect(200);
-    const now = (await local(request(server.app).get(`/api/projects/${old.id}`)).expect(200)).body as {
-      document: ProjectDocument;
-    };
-    expect(now.document.cuts[partId!]!.values.follow).toBe('speed');
-    const before = (await local(request(server.app).get(`/api/projects/${old.id}/versions/1`)).expect(200)).body as {
-      document?: ProjectDocument;
-    } & ProjectDocument;
-    expect((before.document ?? before).cuts[partId!]!.values.follow).toBeUndefined();
   });
 });

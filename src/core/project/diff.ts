@@ -4,6 +4,8 @@
  * b; `applyDiff(b, invert(diff(a, b)))` equals a.
  */
 
+import { changedKeys, ownRecord } from './changed-keys.ts';
+
 /** One changed place. An absent `before` means added, an absent `after` removed. */
 export interface Change {
   path: string[];
@@ -88,11 +90,9 @@ function differs(path: readonly string[]): RangeError {
 function collect(before: unknown, after: unknown, path: string[], out: Diff): void {
   if (before === after) return;
   if (isTable(before) && isTable(after)) {
-    for (const key of Object.keys(before)) {
-      if (before[key] !== after[key]) collect(before[key], after[key], [...path, key], out);
+    for (const key of changedKeys(before, after)) {
+      collect(ownRecord(before, key), ownRecord(after, key), [...path, key], out);
     }
-    for (const key of Object.keys(after))
-      if (!Object.hasOwn(before, key)) out.push({ path: [...path, key], after: after[key] });
     return;
   }
   if (Array.isArray(before) && Array.isArray(after) && isSameJson(before, after)) return;

@@ -5,6 +5,7 @@
 import type { z } from 'zod';
 import { AppError } from '../units/errors.ts';
 import { isSameList } from '../queries/zones.ts';
+import { changedKeys, ownRecord } from './changed-keys.ts';
 import { migrate } from './migrations/index.ts';
 import {
   cutIdOfHome,
@@ -83,9 +84,9 @@ function tableProblem(table: TableName, before: ProjectDocument, after: ProjectD
   if (before[table] === records) return null;
   if (typeof records !== 'object' || records === null || Array.isArray(records)) return `${table}: this is no table`;
   const known = before[table] as Record<string, object>;
-  for (const key of Object.keys(records)) {
-    const old = Object.hasOwn(known, key) ? known[key] : undefined;
-    if (old === records[key]) continue;
+  for (const key of changedKeys(known, records)) {
+    if (!Object.hasOwn(records, key)) continue;
+    const old = ownRecord(known, key);
     const problem =
       table === 'patterns'
         ? patternProblem(old as Pattern | undefined, records[key] as Pattern)
@@ -113,11 +114,11 @@ function patternProblem(old: Pattern | undefined, pattern: Pattern): string | nu
   };
   const problem = schemaProblem(TABLES.patterns, { ...pattern, ...settled }, where);
   if (problem) return problem;
-  for (const [key, event] of Object.entries(pattern.events)) {
-    if (Object.hasOwn(old.events, key) && old.events[key] === event) continue;
+  for (const key of changedKeys(old.events, pattern.events)) {
+    if (!Object.hasOwn(pattern.events, key)) continue;
+    const event = pattern.events[key]!;
     const found = schemaProblem(patternEvent, event, [...where, 'events', key]);
     if (found) return found;
-    if (event.id !== key) return `patterns.${pattern.id}.events.${key}: its id is ${event.id}`;
   }
   return null;
 }
@@ -190,7 +191,7 @@ function brokenStructureRule(document: ProjectDocument): string | null {
   const owners = ownersByTable(document);
   if (typeof owners === 'string') return owners;
   for (const part of Object.values(document.parts)) {
-    if (!own(document.channels, part.channelId))
+    if (!ownRecord(document.channels, part.channelId))
       return `part ${part.id} plays through the unknown channel ${part.channelId}`;
     const problem =
       brokenListRule(part, 'cutOrder', owners.cuts) ??
@@ -203,8 +204,8 @@ function brokenStructureRule(document: ProjectDocument): string | null {
     }
   }
   for (const zone of Object.values(document.zones)) {
-    const cut = own(document.cuts, zone.plays.cutId);
-    if (cut?.partId !== zone.partId || !own(cut.slices, zone.plays.sliceId)) {
+    const cut = ownRecord(document.cuts, zone.plays.cutId);
+    if (cut?.partId !== zone.partId || !ownRecord(cut.slices, zone.plays.sliceId)) {
       return `zone ${zone.id} plays the unknown slice ${zone.plays.sliceId}`;
     }
   }
@@ -220,7 +221,7 @@ function ownersByTable(document: ProjectDocument) {
   };
   for (const table of ['cuts', 'zones', 'patterns'] as const) {
     for (const record of Object.values(document[table]) as { id: string; partId: string }[]) {
-      if (!own(document.parts, record.partId))
+      if (!ownRecord(document.parts, record.partId))
         return `${table}.${record.id} belongs to the unknown part ${record.partId}`;
       const list = result[table].get(record.partId);
       if (list) list.push(record.id);
@@ -241,7 +242,7 @@ function brokenListRule(
 }
 
 function brokenCutRule({ sources }: ProjectDocument, cut: Cut): string | null {
-  const source = own(sources, cut.sourceId);
+  const source = ownRecord(sources, cut.sourceId);
   if (!source) return `cut ${cut.id} plays the unknown source ${cut.sourceId}`;
   if (cut.loop && cut.loop.endFrame > source.frames) return `the loop of cut ${cut.id} ends after its source`;
   if (Object.keys(cut.slices).length === 0) return `cut ${cut.id} has no slice`;
@@ -257,10 +258,11 @@ function brokenCutRule({ sources }: ProjectDocument, cut: Cut): string | null {
 
 function brokenPatternRule(document: ProjectDocument, pattern: Pattern, old: Pattern | null): string | null {
   const problem = (events: Record<string, PatternEvent | null>, known?: Record<string, PatternEvent | null>) => {
-    for (const [key, event] of Object.entries(events)) {
-      if (event === null || (known && Object.hasOwn(known, key) && known[key] === event)) continue;
+    for (const key of known ? changedKeys(known, events) : Object.keys(events)) {
+      const event = ownRecord(events, key);
+      if (!event) continue;
       if (event.id !== key) return `an event of pattern ${pattern.id} stands under another id than its own`;
-      if (own(document.zones, event.zoneId)?.partId !== pattern.partId) {
+      if (ownRecord(document.zones, event.zoneId)?.partId !== pattern.partId) {
         return `an event of pattern ${pattern.id} plays the unknown zone ${event.zoneId}`;
       }
     }
@@ -281,7 +283,7 @@ function brokenPatternRule(document: ProjectDocument, pattern: Pattern, old: Pat
     }
   }
   if (!sameMembers(pattern.handOrder, Object.keys(pattern.hands))) return `pattern ${pattern.id} has lost a hand`;
-  if (pattern.handId !== null && !own(pattern.hands, pattern.handId))
+  if (pattern.handId !== null && !ownRecord(pattern.hands, pattern.handId))
     return `pattern ${pattern.id} shows an unknown hand`;
   if (pattern.handOrder.length > 0 && !pattern.ground) return `pattern ${pattern.id} has hands and no ground`;
   return null;
@@ -292,11 +294,12 @@ function brokenChannelRule({ channels, effects }: ProjectDocument): string | nul
   if (!sameMembers(placed, Object.keys(effects))) return 'an effect stands in no channel, or in two';
   for (const channel of Object.values(channels)) {
     for (const { channelId } of channel.sends) {
-      if (!own(channels, channelId)) return `channel ${channel.id} sends to the unknown channel ${channelId}`;
+      if (!ownRecord(channels, channelId)) return `channel ${channel.id} sends to the unknown channel ${channelId}`;
     }
   }
   for (const { id, sideChannelId } of Object.values(effects)) {
-    if (sideChannelId !== null && !own(channels, sideChannelId)) return `effect ${id} listens to an unknown channel`;
+    if (sideChannelId !== null && !ownRecord(channels, sideChannelId))
+      return `effect ${id} listens to an unknown channel`;
   }
   return circleOfSends(channels);
 }
@@ -318,17 +321,13 @@ function circleOfSends(channels: ProjectDocument['channels']): string | null {
 
 function brokenModulationRule({ modulators, routes, zones, parts }: ProjectDocument): string | null {
   for (const { id, ownerId } of Object.values(modulators)) {
-    if (!own(zones, ownerId) && !own(parts, ownerId)) return `modulator ${id} belongs to the unknown ${ownerId}`;
+    if (!ownRecord(zones, ownerId) && !ownRecord(parts, ownerId))
+      return `modulator ${id} belongs to the unknown ${ownerId}`;
   }
   for (const { id, modulatorId } of Object.values(routes)) {
-    if (!own(modulators, modulatorId)) return `route ${id} comes from the unknown modulator ${modulatorId}`;
+    if (!ownRecord(modulators, modulatorId)) return `route ${id} comes from the unknown modulator ${modulatorId}`;
   }
   return null;
-}
-
-/** A record of a table's own. */
-function own<T>(table: Record<string, T>, id: string): T | undefined {
-  return Object.hasOwn(table, id) ? table[id] : undefined;
 }
 
 function sameMembers(a: readonly string[], b: readonly string[]): boolean {

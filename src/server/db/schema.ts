@@ -6,9 +6,6 @@ export const projects = sqliteTable('projects', {
   name: text('name').notNull(),
   /** Grows by one with every save. */
   revision: integer('revision').notNull(),
-  /** The document as JSON, as of `snapshotRevision`: later saves lie in `revisions` and are applied when it is read. */
-  document: text('document').notNull(),
-  snapshotRevision: integer('snapshot_revision').notNull().default(0),
   /** What lists show. */
   tempoBpm: real('tempo_bpm').notNull().default(0),
   partCount: integer('part_count').notNull().default(0),
@@ -16,6 +13,21 @@ export const projects = sqliteTable('projects', {
   updatedAt: integer('updated_at').notNull(),
   /** Set when deleted; restoring clears it. */
   deletedAt: integer('deleted_at'),
+});
+
+/**
+ * The whole document of each project, as of a revision: later saves lie in `revisions` and are applied when it is read.
+ * Apart from `projects`, whose rows every save writes: SQLite writes a row whole.
+ */
+export const documents = sqliteTable('documents', {
+  projectId: text('project_id')
+    .primaryKey()
+    .references(() => projects.id, { onDelete: 'cascade' }),
+  revision: integer('revision').notNull(),
+  /** The schema version that it was written in. */
+  schemaVersion: integer('schema_version').notNull(),
+  /** As JSON. */
+  document: text('document').notNull(),
 });
 
 /** Every save that was acknowledged: what it changed, and under which id, so that a repeated save is known. */

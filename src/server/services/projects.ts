@@ -1,6 +1,6 @@
 /**
  * Projects and their revisions. What a save costs follows what it changes: it is applied to the document in memory, checked
- * where it differs, and stored as a diff beside the last snapshot; a snapshot is written anew when the diffs have grown to
+ * where it differs, and stored as a diff beside the whole document that was written last; that is written anew when the diffs have grown to
  * its size.
  */
 import { randomUUID } from 'node:crypto';
@@ -13,17 +13,19 @@ import { openDocument, problemOfChange, versionOf } from '#core/project/validate
 import { songValues } from '#core/queries/values.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
-import { projects, projectSources, revisions, snapshots } from '../db/schema.ts';
+import { documents, projects, projectSources, revisions, snapshots } from '../db/schema.ts';
 
 /** Documents kept in memory. */
 const MAX_CACHED = 8;
-/** A snapshot is written when the diffs since the last are longer than it, and longer than this, or more than this many. */
+/** The whole is written when the diffs since are longer than it, and longer than this, or more than this many. */
 const MIN_DIFF_BYTES = 262_144;
 const MAX_DIFFS = 2000;
 
 interface Cached extends LoadedProject {
-  /** Length of the snapshot and of the diffs since, as JSON, and how many those are. */
-  snapshotBytes: number;
+  /** Schema version of the whole document that is stored. */
+  writtenVersion: number;
+  /** Length of that and of the diffs since, as JSON, and how many those are. */
+  wholeBytes: number;
   diffBytes: number;
   diffCount: number;
 }
@@ -66,8 +68,9 @@ export class ProjectService {
     const { id, name } = valid;
     const row = { id, name, revision: 1, createdAt: time, updatedAt: time, ...summaryOf(valid) };
     this.db.transaction((tx) => {
-      tx.insert(projects)
-        .values({ ...row, snapshotRevision: 1, document: JSON.stringify(valid) })
+      tx.insert(projects).values(row).run();
+      tx.insert(documents)
+        .values({ projectId: id, revision: 1, schemaVersion: SCHEMA_VERSION, document: JSON.stringify(valid) })
         .run();
       this.noteSources(id, Object.keys(valid.sources));
     });
@@ -92,15 +95,21 @@ export class ProjectService {
 
   private read(id: string): Cached {
     const row = this.db
-      .select()
+      .select({
+        revision: projects.revision,
+        document: documents.document,
+        wholeRevision: documents.revision,
+        schemaVersion: documents.schemaVersion,
+      })
       .from(projects)
+      .innerJoin(documents, eq(documents.projectId, projects.id))
       .where(and(eq(projects.id, id), isNull(projects.deletedAt)))
       .get();
     if (!row) throw gone(id);
     const later = this.db
       .select({ changes: revisions.changes })
       .from(revisions)
-      .where(and(eq(revisions.projectId, id), gt(revisions.revision, row.snapshotRevision)))
+      .where(and(eq(revisions.projectId, id), gt(revisions.revision, row.wholeRevision)))
       .orderBy(asc(revisions.revision))
       .all();
     const json = later.reduce(
@@ -110,7 +119,8 @@ export class ProjectService {
     return {
       document: openDocument(json),
       revision: row.revision,
-      snapshotBytes: row.document.length,
+      writtenVersion: row.schemaVersion,
+      wholeBytes: row.document.length,
       diffBytes: later.reduce((sum, { changes }) => sum + changes.length, 0),
       diffCount: later.length,
     };
@@ -158,12 +168,13 @@ export class ProjectService {
     const json = JSON.stringify(changes);
     const after: Cached = {
       ...before,
+      writtenVersion: SCHEMA_VERSION,
       document,
       revision: before.revision + 1,
       diffBytes: before.diffBytes + json.length,
       diffCount: before.diffCount + 1,
     };
-    const isLong = after.diffBytes > Math.max(MIN_DIFF_BYTES, after.snapshotBytes) || after.diffCount > MAX_DIFFS;
+    const isLong = after.diffBytes > Math.max(MIN_DIFF_BYTES, after.wholeBytes) || after.diffCount > MAX_DIFFS;
     this.db.transaction((tx) => {
       this.crossBoundary(id, before);
       const time = this.now();
@@ -185,36 +196,55 @@ export class ProjectService {
         .run();
       const more = Object.keys(document.sources).filter((sourceId) => !before.document.sources[sourceId]);
       this.noteSources(id, more);
-      if (isLong) this.writeSnapshot(id, after);
+      if (isLong) this.writeWhole(id, after);
     });
     this.cache.set(id, after);
     return { revision: after.revision };
   }
 
-  private writeSnapshot(id: string, state: Cached): void {
+  private writeWhole(id: string, state: Cached): void {
     const document = JSON.stringify(state.document);
-    this.db.update(projects).set({ document, snapshotRevision: state.revision }).where(eq(projects.id, id)).run();
-    Object.assign(state, { snapshotBytes: document.length, diffBytes: 0, diffCount: 0 });
+    this.db
+      .update(documents)
+      .set({ document, revision: state.revision, schemaVersion: SCHEMA_VERSION })
+      .where(eq(documents.projectId, id))
+      .run();
+    Object.assign(state, {
+      writtenVersion: SCHEMA_VERSION,
+      wholeBytes: document.length,
+      diffBytes: 0,
+      diffCount: 0,
+    });
   }
 
   /** Before the first save of this schema version what an older one wrote is kept as it is, and read from there. */
   private crossBoundary(id: string, before: Cached): void {
-    if (before.diffCount > 0) return;
-    const version = sql<number>`json_extract(${projects.document}, '$.schemaVersion')`;
-    const row = this.db.select({ version }).from(projects).where(eq(projects.id, id)).get();
-    if (!row || row.version === SCHEMA_VERSION) return;
-    const { document } = this.db
-      .select({ document: projects.document })
-      .from(projects)
-      .where(eq(projects.id, id))
-      .get()!;
+    if (before.writtenVersion === SCHEMA_VERSION) return;
     const { revision } = before;
-    const label = `as version ${row.version} of this program wrote it`;
+    const label = `as version ${before.writtenVersion} of this program wrote it`;
     this.db
       .insert(snapshots)
-      .values({ projectId: id, kind: 'boundary', revision, label, document, createdAt: this.now() })
+      .values({
+        projectId: id,
+        kind: 'boundary',
+        revision,
+        label,
+        document: JSON.stringify(this.asWritten(id, before)),
+        createdAt: this.now(),
+      })
       .run();
-    this.writeSnapshot(id, { ...before });
+    this.writeWhole(id, { ...before });
+  }
+
+  /** The document in the version that it is stored in: saves before are between documents of that version. */
+  private asWritten(id: string, { document, writtenVersion }: Cached): unknown {
+    if (writtenVersion === SCHEMA_VERSION) return document;
+    const stored = this.db
+      .select({ document: documents.document })
+      .from(documents)
+      .where(eq(documents.projectId, id))
+      .get()!;
+    return JSON.parse(stored.document);
   }
 
   private noteSources(projectId: string, sourceIds: readonly string[]): void {
@@ -240,7 +270,7 @@ export class ProjectService {
       )
       .orderBy(asc(snapshots.revision))
       .get();
-    const from = boundary ? (JSON.parse(boundary.document) as unknown) : current.document;
+    const from = boundary ? (JSON.parse(boundary.document) as unknown) : this.asWritten(id, current);
     const later = this.db
       .select({ changes: revisions.changes })
       .from(revisions)

@@ -11,7 +11,6 @@ import {
   homeId,
   type Cut,
   type Part,
-  type PatternEvent,
   type ProjectDocument,
   type Zone,
 } from '../../project/schema.ts';
@@ -26,7 +25,6 @@ import {
   type ChannelFragment,
   type FragmentKind,
   type PartFragment,
-  type PatternFragment,
   type PlanModulator,
   type PlanPatch,
   type PlanSource,
@@ -35,7 +33,7 @@ import {
   type ZoneFragment,
   type ZoneSound,
 } from './fragments.ts';
-import { columnsOf, spliceBetween, ZoneNumbers } from './pattern-columns.ts';
+import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
 import {
   cutRetiming,
   NO_RENDERINGS,
@@ -59,11 +57,6 @@ interface KnownZone {
   from: readonly unknown[];
   fragment: ZoneFragment;
   values: Zone['values'];
-}
-interface KnownPattern {
-  events: readonly PatternEvent[];
-  numbers: ZoneNumbers;
-  fragment: PatternFragment;
 }
 interface KnownValues {
   sparse: object;
@@ -357,12 +350,12 @@ export class PlanCompiler {
       const lengthTicks = patternLengthTicks(document, id);
       const known = this.patterns.get(id);
       if (known?.events === events && known.fragment.lengthTicks === lengthTicks) continue;
-      const numbers = known?.numbers ?? new ZoneNumbers();
-      const columns = columnsOf(events, numbers);
-      const fragment = { id, partId: part.id, lengthTicks, zoneIds: [...numbers.ids], events: columns };
-      this.patterns.set(id, { events, numbers, fragment });
-      if (known) this.put(patch.splices, spliceBetween(known.fragment, fragment));
-      else this.put(patch.patterns, fragment);
+      if (known) this.put(patch.splices, followPattern(known, events, lengthTicks));
+      else {
+        const begun = beginPattern({ id, partId: part.id, lengthTicks }, events);
+        this.patterns.set(id, begun);
+        this.put(patch.patterns, begun.fragment);
+      }
     }
   }
 }

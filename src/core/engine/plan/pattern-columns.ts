@@ -6,13 +6,24 @@ import {
   eventColumns,
   REPEATED,
   REVERSE,
+  splicePattern,
   type EventColumns,
   type PatternFragment,
   type PatternSplice,
 } from './fragments.ts';
 
+/** A pattern as it was compiled last. */
+export interface KnownPattern {
+  /** In order of position. */
+  events: readonly PatternEvent[];
+  numbers: ZoneNumbers;
+  fragment: PatternFragment;
+  /** Any event starts more than once: then a start's place is not its event's. */
+  hasRepeats: boolean;
+}
+
 /** Zones of a pattern by place; a zone keeps its place for good. */
-export class ZoneNumbers {
+class ZoneNumbers {
   readonly ids: string[] = [];
   private readonly places = new Map<string, number>();
 
@@ -39,8 +50,56 @@ function seedOf(event: PatternEvent): number {
   return seed;
 }
 
-/** Spreads events out into columns, by position. @param events in order of position */
-export function columnsOf(events: readonly PatternEvent[], numbers: ZoneNumbers): EventColumns {
+/** Compiles a pattern. @param events in order of position */
+export function beginPattern(
+  head: Pick<PatternFragment, 'id' | 'partId' | 'lengthTicks'>,
+  events: readonly PatternEvent[],
+): KnownPattern {
+  const numbers = new ZoneNumbers();
+  const columns = columnsOf(events, numbers);
+  const hasRepeats = columns.positionTicks.length !== events.length;
+  return { events, numbers, hasRepeats, fragment: { ...head, zoneIds: [...numbers.ids], events: columns } };
+}
+
+/** Lets a compiled pattern follow its events. @returns what has changed; only that was compiled, unless events repeat */
+export function followPattern(
+  known: KnownPattern,
+  events: readonly PatternEvent[],
+  lengthTicks: number,
+): PatternSplice {
+  const { fragment, numbers } = known;
+  const count = numbers.ids.length;
+  const { at, same } = endsInCommon(known.events, events);
+  const columns = columnsOf(known.hasRepeats ? events : events.slice(at, events.length - same), numbers);
+  const isWhole = known.hasRepeats || columns.positionTicks.length !== events.length - at - same;
+  const moreZoneIds = numbers.ids.slice(count);
+  let splice: PatternSplice;
+  if (isWhole) {
+    const whole = known.hasRepeats ? columns : columnsOf(events, numbers);
+    known.fragment = { ...fragment, lengthTicks, zoneIds: [...numbers.ids], events: whole };
+    known.hasRepeats = whole.positionTicks.length !== events.length;
+    splice = spliceBetween(fragment, known.fragment);
+  } else {
+    const removed = known.events.length - at - same;
+    splice = { id: fragment.id, lengthTicks, moreZoneIds, at, removed, events: columns };
+    known.fragment = splicePattern(fragment, splice);
+  }
+  known.events = events;
+  return splice;
+}
+
+/** How many events at the start and at the end of two lists are the same ones. */
+function endsInCommon(before: readonly PatternEvent[], after: readonly PatternEvent[]): { at: number; same: number } {
+  const most = Math.min(before.length, after.length);
+  let at = 0;
+  while (at < most && before[at] === after[at]) at++;
+  let same = 0;
+  while (same < most - at && before[before.length - 1 - same] === after[after.length - 1 - same]) same++;
+  return { at, same };
+}
+
+/** Spreads events out into columns, by position. */
+function columnsOf(events: readonly PatternEvent[], numbers: ZoneNumbers): EventColumns {
   let count = 0;
   let hasRepeats = false;
   for (const event of events) {
@@ -89,7 +148,7 @@ function isSameStart(a: EventColumns, at: number, b: EventColumns, to: number): 
 }
 
 /** What turns one state of a pattern into the next: the stretch of starts that differ. */
-export function spliceBetween(before: PatternFragment, after: PatternFragment): PatternSplice {
+function spliceBetween(before: PatternFragment, after: PatternFragment): PatternSplice {
   const old = before.events.positionTicks.length;
   const now = after.events.positionTicks.length;
   const most = Math.min(old, now);
