@@ -1,6 +1,6 @@
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
-import type { Groove, ProjectDocument } from '#core/project/schema.ts';
+import type { Groove } from '#core/project/schema.ts';
 import { freshServer, local } from '../support/server.ts';
 
 const server = freshServer();

@@ -1,6 +1,7 @@
 /** Slices and what plays them: when slices of a cut come and go, its zones and the events that play them follow. */
 import { placeSlices, sliceAtFrame } from '../queries/slices.ts';
 import { newZone } from './defaults.ts';
+import { withoutUnused } from './unused.ts';
 import type { Cut, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from './schema.ts';
 
 /**
@@ -45,7 +46,7 @@ export function withSlices(
     gone.filter((zone) => zone.laid === 'itself').map((zone) => [zone.id, zoneBySlice.get(coverOf(zone))!]),
   );
   const parts = { ...current.parts, [part.id]: { ...part, zoneOrder } };
-  return { ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) };
+  return withoutUnused({ ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) });
 }
 
 /** The patterns with events that play others of the zones. @param moved from old to new zone ids */

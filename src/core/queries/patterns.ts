@@ -48,8 +48,20 @@ function homePatternEvents(document: ProjectDocument, cut: Cut): readonly Patter
         : [{ id: `home-${zoneId}`.slice(0, 80), zoneId, positionTicks, lengthTicks, values: {} }];
     },
   );
-  homeByCut.set(cut, { zones, barTicks: bar, events });
-  return events;
+  // What has not moved stays the same list, so that whoever follows it sees that nothing has changed.
+  const kept = known && isSameEvents(known.events, events) ? known.events : events;
+  homeByCut.set(cut, { zones, barTicks: bar, events: kept });
+  return kept;
+}
+
+function isSameEvents(a: readonly PatternEvent[], b: readonly PatternEvent[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every(({ zoneId, positionTicks, lengthTicks }, place) => {
+      const other = b[place]!;
+      return other.zoneId === zoneId && other.positionTicks === positionTicks && other.lengthTicks === lengthTicks;
+    })
+  );
 }
 
 /** Events of a pattern by position; what lies beyond its end waits there until it is made longer again. */

@@ -7,13 +7,7 @@ import { EFFECT_ROWS } from '../../params/effects.ts';
 import { MODULATOR_ROWS } from '../../params/modulators.ts';
 import { packValues, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
-import {
-  homeId,
-  type Cut,
-  type Part,
-  type ProjectDocument,
-  type Zone,
-} from '../../project/schema.ts';
+import { homeId, type Cut, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
 import { cutTempoBpm, ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { channelValues, cutValues } from '../../queries/values.ts';

@@ -15,6 +15,7 @@ import {
   type SourceRef,
 } from '../schema.ts';
 import { withEventsMoved } from '../slice-zones.ts';
+import { withoutUnused } from '../unused.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
 
@@ -152,25 +153,6 @@ export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
 
 function without<T>(table: Record<string, T>, gone: ReadonlySet<string>): Record<string, T> {
   return Object.fromEntries(Object.entries(table).filter(([id]) => !gone.has(id)));
-}
-
-/** Leaves out sources that no cut plays, effects in no channel, and modulators of owners that are gone. */
-function withoutUnused(document: ProjectDocument): ProjectDocument {
-  const { zones, parts, cuts, channels } = document;
-  const played = new Set(Object.values(cuts).map((cut) => cut.sourceId));
-  const placed = new Set(Object.values(channels).flatMap((channel) => channel.effectOrder));
-  const keep = <T>(table: Record<string, T>, isUsed: (id: string, record: T) => boolean): Record<string, T> => {
-    const entries = Object.entries(table).filter(([id, record]) => isUsed(id, record));
-    return entries.length === Object.keys(table).length ? table : Object.fromEntries(entries);
-  };
-  const modulators = keep(document.modulators, (_, { ownerId }) => ownerId in zones || ownerId in parts);
-  return {
-    ...document,
-    sources: keep(document.sources, (id) => played.has(id)),
-    effects: keep(document.effects, (id) => placed.has(id)),
-    modulators,
-    routes: keep(document.routes, (_, { modulatorId }) => modulatorId in modulators),
-  };
 }
 
 /** Removes a part with all that belongs to it, and its sources when no other part plays them. */

@@ -1,0 +1,130 @@
+import { describe, expect, it } from 'vitest';
+import { countingEnv, loopProject, unwrap } from '../../../../tests/support/documents.ts';
+import { setZones } from '../../../../tests/support/edits.ts';
+import type { LiveSong } from '../../../../tests/support/playing.ts';
+import { firstDifference, sine } from '../../../../tests/support/signals.ts';
+import { ENVELOPE_ROWS, LFO_ROWS } from '../../params/modulators.ts';
+import { packValues } from '../../params/row.ts';
+import { addModulator } from '../../project/commands/modulators.ts';
+import { setValue } from '../../project/commands/values.ts';
+import type { ProjectDocument } from '../../project/schema.ts';
+import { Renderer } from '../renderer.ts';
+import { compilePlan } from '../plan/compile.ts';
+import { envelopeValue, lfoValue } from './modulation.ts';
+
+const RATE = 44100;
+const lfo = (values: Partial<{ wave: string; rateHz: number; phase: number }>) =>
+  packValues(LFO_ROWS, values as Parameters<typeof packValues<typeof LFO_ROWS>>[1]);
+
+describe('an LFO', () => {
+  it.each([
+    ['sine', [0, 1, 0, -1]],
+    ['triangle', [0, 1, 0, -1]],
+    ['saw', [0, 0.5, -1, -0.5]],
+    ['square', [1, 1, -1, -1]],
+  ])('%s has its wave at the quarters of its period', (wave, expected) => {
+    const values = lfo({ wave, rateHz: 2 });
+    [0, 0.125, 0.25, 0.375].forEach((seconds, quarter) => {
+      expect(lfoValue(values, seconds)).toBeCloseTo(expected[quarter]!, 9);
+      expect(lfoValue(values, seconds + 3)).toBeCloseTo(expected[quarter]!, 9);
+    });
+  });
+
+  it('begins at its phase', () => {
+    expect(lfoValue(lfo({ wave: 'sine', phase: 0.25 }), 0)).toBeCloseTo(1, 9);
+  });
+});
+
+describe('an envelope that moves', () => {
+  it('waits, rises, falls and stays', () => {
+    const values = packValues(ENVELOPE_ROWS, { delayMs: 10, attackMs: 20, decayMs: 40, sustain: 0.5 });
+    const at = (ms: number) => envelopeValue(values, ms / 1000);
+    expect([at(0), at(9), at(20), at(30), at(50), at(70), at(5000)]).toEqual([0, 0, 0.5, 1, 0.75, 0.5, 0.5]);
+  });
+});
+
+/** A tone of two seconds whose one zone has a modulator. */
+function moved(paramId: 'tuneCents' | 'gainDb' | 'pan' | 'cutoffHz', amount: number, kind: 'lfo' | 'envelope' = 'lfo') {
+  const made = loopProject({ sampleRate: RATE, channels: [sine(1000, 4)] }, [0], 2);
+  const [zoneId] = made.document.parts[made.partId]!.zoneOrder;
+  const env = countingEnv();
+  const newEnv = { ...env, newId: () => `new-${env.newId()}` };
+  const document = unwrap(addModulator(made.document, { ownerId: zoneId!, kind, paramId, amount }, newEnv));
+  return { ...made, document, zoneId: zoneId!, modulatorId: Object.keys(document.modulators)[0]! };
+}
+
+function play(
+  project: { document: ProjectDocument; assets: LiveSong['assets']; zoneId: string },
+  frames: number,
+  block = 441,
+) {
+  const renderer = new Renderer(RATE);
+  renderer.setPlan(compilePlan(project.document, RATE, { assets: project.assets }));
+  renderer.playZone(project.zoneId, 1);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  for (let at = 0; at < frames; at += block) {
+    const count = Math.min(block, frames - at);
+    renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+  }
+  return { left, right };
+}
+
+const rms = (samples: Float32Array, from: number, to: number) =>
+  Math.sqrt(samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0) / (to - from));
+
+function crossings(samples: Float32Array, from: number, to: number): number {
+  let count = 0;
+  for (let i = from + 1; i < to; i++) if (samples[i - 1]! < 0 && samples[i]! >= 0) count++;
+  return count / ((to - from) / RATE);
+}
+
+describe('what modulators move is heard', () => {
+  it('pitch: a sine of 2 Hz at full amount goes an octave up and an octave down', () => {
+    const { left } = play(moved('tuneCents', 1), RATE);
+    // A quarter of the period is at the top, three quarters at the bottom.
+    const near = (seconds: number) =>
+      crossings(left, Math.round((seconds - 0.02) * RATE), Math.round((seconds + 0.02) * RATE));
+    expect(near(0.125)).toBeGreaterThan(1850);
+    expect(near(0.375)).toBeLessThan(560);
+  });
+
+  it('level: 6 dB up and down is a factor of two (common practice)', () => {
+    const { left } = play(moved('gainDb', 0.25), RATE);
+    const still = rms(sine(1000, 1), 0, RATE);
+    expect(rms(left, 0.12 * RATE, 0.13 * RATE) / still).toBeCloseTo(2, 1);
+    expect(rms(left, 0.37 * RATE, 0.38 * RATE) / still).toBeCloseTo(0.5, 1);
+  });
+
+  it('pan: from one side to the other', () => {
+    const { left, right } = play(moved('pan', 1), RATE);
+    expect(rms(left, 0.12 * RATE, 0.13 * RATE)).toBeLessThan(0.02);
+    expect(rms(right, 0.37 * RATE, 0.38 * RATE)).toBeLessThan(0.02);
+  });
+
+  it('cutoff: closed, an octave opens it by 12 dB', () => {
+    const made = moved('cutoffHz', 0.25, 'envelope');
+    const sliceIds = Object.keys(made.document.cuts[made.cutId]!.slices);
+    const filtered = unwrap(
+      setZones(made.document, { partId: made.partId, sliceIds, sound: { filter: 'low', cutoffHz: 100 } }),
+    );
+    const owners = [{ kind: 'modulator', id: made.modulatorId }] as const;
+    const open = unwrap(setValue(filtered, { owners, param: 'sustain', change: { to: 1 } }, countingEnv()));
+    const shut = unwrap(setValue(filtered, { owners, param: 'sustain', change: { to: 0 } }, countingEnv()));
+    const level = (document: ProjectDocument) => rms(play({ ...made, document }, 2 * RATE).left, RATE, 2 * RATE);
+    expect(20 * Math.log10(level(open) / level(shut))).toBeCloseTo(12, 0);
+  });
+
+  it('the same at any size of the blocks', () => {
+    const made = moved('tuneCents', 0.3);
+    const sliceIds = Object.keys(made.document.cuts[made.cutId]!.slices);
+    const sound = { filter: 'band', cutoffHz: 900, resonance: 0.4 } as const;
+    const document = unwrap(setZones(made.document, { partId: made.partId, sliceIds, sound }));
+    const whole = play({ ...made, document }, 30_000, 30_000);
+    for (const block of [1, 128, 333]) {
+      const other = play({ ...made, document }, 30_000, block);
+      expect(firstDifference(other.left, whole.left)).toBe(-1);
+      expect(firstDifference(other.right, whole.right)).toBe(-1);
+    }
+  });
+});

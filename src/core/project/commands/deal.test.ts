@@ -1,0 +1,138 @@
+import { describe, expect, it } from 'vitest';
+import { countingEnv, loopProject, unwrap } from '../../../../tests/support/documents.ts';
+import { setEvents } from '../../../../tests/support/edits.ts';
+import { eightStepLoop } from '../../../../tests/support/signals.ts';
+import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
+import type { ProjectDocument } from '../schema.ts';
+import { brokenRule } from '../validate.ts';
+import { deal, MAX_HANDS, takeHand } from './deal.ts';
+import { placeEvent, removeEvents } from './events.ts';
+import { copyPattern, setPatternLength } from './patterns.ts';
+
+function table() {
+  const { audio, starts } = eightStepLoop();
+  const made = loopProject(audio, starts);
+  const env = made.env;
+  const document = unwrap(copyPattern(made.document, { partId: made.partId, patternId: made.home }, env));
+  const patternId = document.parts[made.partId]!.activePatternId;
+  const ids = eventsOf(document, patternId).map(({ id }) => id);
+  const zonesOf = (current: ProjectDocument) =>
+    orderedEvents(current.patterns[patternId]!.events).map(({ zoneId }) => zoneId);
+  const dealt = (current: ProjectDocument, seed?: number) =>
+    unwrap(deal(current, { partId: made.partId, reachPercent: 100, seed }, env));
+  return { ...made, document, patternId, ids, zonesOf, dealt };
+}
+
+describe('what is dealt is what lies on the table', () => {
+  it('a strip that is let go of on a later hand stays free at the next deal', () => {
+    const { document, env, patternId, ids, dealt } = table();
+    const [first] = ids;
+    const held = unwrap(setEvents(document, { patternId, eventIds: [first!], settings: { hold: true } }, env));
+    const second = dealt(held);
+    const free = unwrap(setEvents(second, { patternId, eventIds: [first!], settings: { hold: false } }, env));
+    const third = dealt(free);
+    expect(third.patterns[patternId]!.events[first!]!.values.hold).toBeUndefined();
+    // With the whole reach no free step keeps its own slice: it took part.
+    expect(third.patterns[patternId]!.events[first!]!.zoneId).not.toBe(
+      free.patterns[patternId]!.events[first!]!.zoneId,
+    );
+  });
+
+  it('strips drawn since the first hand stay, removed ones stay away', () => {
+    const { document, env, patternId, ids, dealt } = table();
+    const first = dealt(document);
+    const zoneId = Object.keys(document.zones)[0]!;
+    const drawn = unwrap(placeEvent(first, { patternId, zoneId, positionTicks: 3000, lengthTicks: 100 }, env));
+    const drawnId = Object.keys(drawn.patterns[patternId]!.events).find((id) => !ids.includes(id))!;
+    const edited = unwrap(removeEvents(drawn, { patternId, eventIds: [ids[3]!] }, env));
+    const second = dealt(edited);
+    const { events } = second.patterns[patternId]!;
+    expect(Object.keys(events).sort()).toEqual([...ids.filter((id) => id !== ids[3]), drawnId].sort());
+    // The way back: the hand as it was edited, and the one before.
+    const { handOrder } = second.patterns[patternId]!;
+    const back = unwrap(takeHand(second, { patternId, handId: handOrder[1]! }, env));
+    expect(back.patterns[patternId]!.events).toEqual(edited.patterns[patternId]!.events);
+    expect(unwrap(takeHand(back, { patternId, handId: handOrder[0]! }, env)).patterns[patternId]!.events).toEqual(
+      document.patterns[patternId]!.events,
+    );
+  });
+
+  it('a shortened pattern keeps what waits beyond its end out of the deal', () => {
+    const { document, env, partId, patternId, ids } = table();
+    const short = unwrap(setPatternLength(document, { patternId, lengthTicks: 1920 }, env));
+    const waiting = ids.slice(4).map((id) => document.patterns[patternId]!.events[id]);
+    for (let seed = 1; seed < 30; seed++) {
+      const after = unwrap(deal(short, { partId, reachPercent: 100, seed }, env)).patterns[patternId]!;
+      expect(ids.slice(4).map((id) => after.events[id])).toEqual(waiting);
+      const heard = ids.slice(0, 4).map((id) => after.events[id]!.zoneId);
+      const before = ids.slice(0, 4).map((id) => document.patterns[patternId]!.events[id]!.zoneId);
+      expect([...heard].sort()).toEqual([...before].sort());
+    }
+  });
+
+  it('is refused where fewer than two steps are free', () => {
+    const { document, env, partId, patternId, ids } = table();
+    const held = unwrap(setEvents(document, { patternId, eventIds: ids.slice(1), settings: { hold: true } }, env));
+    expect(deal(held, { partId, reachPercent: 100 }, env)).toEqual({
+      ok: false,
+      reason: 'dealing needs at least two steps that are not held',
+    });
+  });
+});
+
+describe('a hand', () => {
+  it('is told by its seed, its settings and the hand it was dealt from', () => {
+    const { document, partId, patternId, zonesOf, dealt } = table();
+    const first = dealt(document, 7);
+    const second = dealt(first, 11);
+    const { hands, handId, handOrder } = second.patterns[patternId]!;
+    expect(hands[handId!]).toMatchObject({ seed: 11, reachPercent: 100, fromHandId: handOrder[1], isEdited: false });
+    const told = hands[handId!]!;
+    const args = { partId, reachPercent: told.reachPercent, seed: told.seed, fromHandId: told.fromHandId! };
+    expect(zonesOf(unwrap(deal(second, args, countingEnv())))).toEqual(zonesOf(second));
+  });
+
+  it('keeps only what differs from the ground', () => {
+    const { document, env, partId, patternId } = table();
+    const little = unwrap(deal(document, { partId, reachPercent: 25, seed: 3 }, env));
+    const pattern = little.patterns[patternId]!;
+    expect(Object.keys(pattern.hands[pattern.handId!]!.differs)).toHaveLength(2);
+    expect(eventsOfHand(pattern, pattern.handId!)).toEqual(pattern.events);
+  });
+
+  it('of the first table stays when there are more hands than are kept', () => {
+    const { document, patternId, dealt } = table();
+    let current = document;
+    for (let deals = 0; deals < MAX_HANDS + 5; deals++) current = dealt(current, deals + 1);
+    const { handOrder, hands, ground } = current.patterns[patternId]!;
+    expect(handOrder).toHaveLength(MAX_HANDS);
+    expect(hands[handOrder[0]!]!.differs).toEqual({});
+    expect(ground).toEqual(document.patterns[patternId]!.events);
+    expect(brokenRule(current)).toBeNull();
+  });
+
+  it('is the same on every machine: ties are told by code units, not by a language', () => {
+    const { document, env, partId, patternId } = table();
+    const zoneIds = document.parts[partId]!.zoneOrder;
+    const event = (id: string, place: number) => ({
+      id,
+      zoneId: zoneIds[place]!,
+      positionTicks: 0,
+      lengthTicks: 240,
+      values: {},
+    });
+    // In Swedish "ä" and in Danish "aa" stand last; by code units capitals come first and "-" before all.
+    const ids = ['a', 'Z', 'aa', 'b', '-', '_'];
+    const events = Object.fromEntries(ids.map((id, place) => [id, event(id, place)]));
+    const tied = { ...document, patterns: { [patternId]: { ...document.patterns[patternId]!, events } } };
+    expect(eventsOf(tied, patternId).map(({ id }) => id)).toEqual(['-', 'Z', '_', 'a', 'aa', 'b']);
+    const shuffledKeys = Object.fromEntries(Object.entries(events).reverse());
+    const other = {
+      ...document,
+      patterns: { [patternId]: { ...document.patterns[patternId]!, events: shuffledKeys } },
+    };
+    const dealtOf = (from: ProjectDocument) =>
+      unwrap(deal(from, { partId, reachPercent: 100, seed: 5 }, env)).patterns[patternId]!.events;
+    expect(dealtOf(other)).toEqual(dealtOf(tied));
+  });
+});
