@@ -59,7 +59,11 @@ describe('yappa stretch', () => {
     );
     expect(hz().frames).toBe(88_200);
     expect(hz().hz).toBeCloseTo(440 * 2 ** (7 / 12), -1);
-    expect((await yappa('stretch', tone, '--out', out, '--from', '100', '--to', '125', '--mode', 'speed')).code).toBe(
+    // A negative number is a value, not an option.
+    const down = ['stretch', tone, '--out', out, '--from', '100', '--to', '100', '--semitones', '-3'];
+    expect(await yappa(...down)).toMatchObject({ code: 0 });
+    expect(hz().hz).toBeCloseTo(440 * 2 ** (-3 / 12), -1);
+    expect((await yappa('stretch', tone, '--out', out, '--from', '100', '--to', '125', '--follow', 'speed')).code).toBe(
       0,
     );
     expect(hz().frames).toBe(70_560);
@@ -74,7 +78,7 @@ describe('yappa stretch', () => {
     expect((await yappa('stretch', loop, '--from', '100', '--to', '90')).stderr).toContain('--out');
     expect((await yappa('stretch', loop, '--out', out, '--from', '100', '--to', 'fast')).stderr).toContain('20 to 400');
     expect(
-      (await yappa('stretch', loop, '--out', out, '--from', '100', '--to', '90', '--mode', 'magic')).stderr,
+      (await yappa('stretch', loop, '--out', out, '--from', '100', '--to', '90', '--follow', 'magic')).stderr,
     ).toContain('slices, stretch, speed');
     expect((await yappa('stretch', 'nowhere.wav', '--out', out, '--from', '100', '--to', '90')).code).toBe(1);
   });

@@ -56,7 +56,7 @@ describe('projects', () => {
     const second = withTempo(first, 140);
     await save(first, second, 1).expect(200);
     await save(second, withTempo(second, 90), 2).expect(200);
-    expect((await get(`/api/projects/${first.id}/versions`)).body).toHaveLength(2);
+    expect((await get(`/api/projects/${first.id}/versions`)).body).toHaveLength(3);
     expect((await get(`/api/projects/${first.id}/versions/2`)).body.document.song.values.tempoBpm).toBe(140);
     expect((await get(`/api/projects/${first.id}/versions/1`)).body.document).toEqual(first);
     await get(`/api/projects/${first.id}/versions/9`).expect(404);

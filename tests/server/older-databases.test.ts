@@ -68,6 +68,7 @@ describe('a database of version 2', () => {
       'deal',
       'tune of slices',
       'transpose',
+      'as it was begun',
     ]);
     close();
     // Another run of the program reads the same.

@@ -123,4 +123,23 @@ describe('the server process', () => {
     const { code, text } = await endOf(launch({ PORT: 'tuesday', YAPPA_DATA: newFolder() }));
     expect({ code, text }).toEqual({ code: 1, text: 'PORT is "tuesday", not a port number.\n' });
   });
+
+  it('says in one sentence that its data is in use by another server, which goes on', async () => {
+    const folder = newFolder();
+    const first = await start(folder);
+    const { code, text } = await endOf(launch({ PORT: '0', YAPPA_DATA: folder }));
+    expect(code).toBe(1);
+    expect(text.trim().split('\n')).toHaveLength(1);
+    expect(text).toMatch(/in use/);
+    expect((await fetch(`${first.base}/api/health`)).status).toBe(200);
+  });
+
+  it('shows no path of the machine for a file that is not there', async () => {
+    const { base } = await start(newFolder());
+    const answer = await fetch(`${base}/assets/none-12345678.js`);
+    const text = await answer.text();
+    expect(answer.status).toBe(404);
+    expect(text).not.toContain(process.cwd());
+    expect(JSON.parse(text)).toMatchObject({ code: 'not-found' });
+  });
 });

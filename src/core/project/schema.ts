@@ -234,7 +234,7 @@ export type Part = z.infer<typeof part>;
 export const sourceRef = z.strictObject({
   id,
   name,
-  sampleRate: z.number().int().min(1).max(768_000),
+  sampleRate: z.number().int().min(1_000).max(768_000),
   channels: z.number().int().min(1).max(2),
   frames: frame.min(1),
 });

@@ -71,12 +71,9 @@ export class DeletedService {
 
   /** Gives the room back to the disk. A database from before that was possible is rewritten once. */
   private shrink(): void {
-    const { auto_vacuum: mode } = this.db.get<{ auto_vacuum: number }>(sql`PRAGMA auto_vacuum`);
-    if (mode === 2) this.db.all(sql`PRAGMA incremental_vacuum`);
-    else {
-      this.db.run(sql`PRAGMA auto_vacuum = INCREMENTAL`);
-      this.db.run(sql`VACUUM`);
-    }
-    this.db.all(sql`PRAGMA wal_checkpoint(TRUNCATE)`);
+    const sqlite = this.db.$client;
+    const isIncremental = sqlite.pragma('auto_vacuum', { simple: true }) === 2;
+    sqlite.exec(isIncremental ? 'PRAGMA incremental_vacuum' : 'PRAGMA auto_vacuum = INCREMENTAL; VACUUM');
+    sqlite.pragma('wal_checkpoint(TRUNCATE)');
   }
 }

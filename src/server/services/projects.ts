@@ -57,6 +57,14 @@ export class ProjectService {
       .all();
   }
 
+  /** @throws AppError `not-found` */
+  summary(id: string): ProjectSummary {
+    const live = and(eq(projects.id, id), isNull(projects.deletedAt));
+    const row = this.db.select(summaryColumns).from(projects).where(live).get();
+    if (!row) throw gone(id);
+    return row;
+  }
+
   create(name: string): ProjectSummary {
     return this.insert(emptyDocument(randomUUID(), name));
   }

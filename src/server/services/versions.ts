@@ -21,7 +21,7 @@ export class VersionService {
 
   /** The newest first. @throws AppError `not-found` */
   list(projectId: string): Version[] {
-    this.projects.load(projectId);
+    const { createdAt: begunAt } = this.projects.summary(projectId);
     const { revision, label, createdAt } = revisions;
     const saves = this.db
       .select({ revision, label, createdAt })
@@ -42,7 +42,8 @@ export class VersionService {
       .where(and(eq(snapshots.projectId, projectId), eq(snapshots.kind, 'kept')))
       .all()
       .map((row): Version => ({ ...row, id: `kept-${row.id}`, kind: 'kept' }));
-    return [...saves, ...kept].sort((a, b) => b.createdAt - a.createdAt || b.revision - a.revision);
+    const begun: Version = { id: '1', kind: 'save', revision: 1, label: 'as it was begun', createdAt: begunAt };
+    return [...saves, ...kept, begun].sort((a, b) => b.createdAt - a.createdAt || b.revision - a.revision);
   }
 
   /** @param versionId as {@link list} gives it @throws AppError `not-found` */

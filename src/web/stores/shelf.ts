@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { diff } from '#core/project/diff.ts';
-import { api, type ProjectSummary, type SourceSummary } from '../api/client.ts';
+import { api, type DeletedItem, type ProjectSummary, type SourceSummary } from '../api/client.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';
 
@@ -10,6 +10,11 @@ export const useShelf = defineStore('shelf', () => {
   const notices = useNotices();
   const projects = ref<ProjectSummary[]>([]);
   const sources = ref<SourceSummary[]>([]);
+  const deleted = ref<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>({
+    projects: [],
+    sources: [],
+    keptDays: 0,
+  });
   const loaded = ref(false);
 
   async function refreshProjects(): Promise<void> {
@@ -20,9 +25,13 @@ export const useShelf = defineStore('shelf', () => {
     sources.value = await api.listSources();
   }
 
+  async function refreshDeleted(): Promise<void> {
+    deleted.value = await api.listDeleted();
+  }
+
   async function refresh(): Promise<void> {
     await attempt('The shelf', async () => {
-      await Promise.all([refreshProjects(), refreshSources()]);
+      await Promise.all([refreshProjects(), refreshSources(), refreshDeleted()]);
       loaded.value = true;
     });
   }
@@ -70,8 +79,8 @@ export const useShelf = defineStore('shelf', () => {
   async function removeProject(project: ProjectSummary): Promise<void> {
     await attempt(project.name, async () => {
       await api.removeProject(project.id);
-      await refreshProjects();
-      const back = () => void attempt(project.name, () => api.restoreProject(project.id).then(refreshProjects));
+      await Promise.all([refreshProjects(), refreshDeleted()]);
+      const back = () => void bringBack({ ...project, what: 'project' });
       notices.info(`"${project.name}" is deleted.`, { label: 'Undo', run: back });
     });
   }
@@ -84,15 +93,33 @@ export const useShelf = defineStore('shelf', () => {
   async function removeSource(source: SourceSummary): Promise<void> {
     await attempt(source.name, async () => {
       await api.removeSource(source.id);
-      await refreshSources();
-      const back = () => void attempt(source.name, () => api.restoreSource(source.id).then(refreshSources));
+      await Promise.all([refreshSources(), refreshDeleted()]);
+      const back = () => void bringBack({ ...source, what: 'sound' });
       notices.info(`"${source.name}" is off the shelf; projects that play it keep it.`, { label: 'Undo', run: back });
+    });
+  }
+
+  async function bringBack({ id, name, what }: { id: string; name: string; what: 'project' | 'sound' }): Promise<void> {
+    await attempt(name, async () => {
+      await (what === 'project' ? api.restoreProject(id) : api.restoreSource(id));
+      await refresh();
+    });
+  }
+
+  /** Gives up for good what was deleted. */
+  async function emptyDeleted(): Promise<void> {
+    await attempt('Emptying', async () => {
+      await api.emptyDeleted();
+      await refreshDeleted();
     });
   }
 
   return {
     projects,
     sources,
+    deleted,
+    bringBack,
+    emptyDeleted,
     loaded,
     refresh,
     refreshProjects,

@@ -15,6 +15,8 @@ import DetailsPanel from '../components/details/DetailsPanel.vue';
 import KeysBand from '../components/keys/KeysBand.vue';
 import PartsRail from '../components/song/PartsRail.vue';
 import PatternBand from '../components/pattern/PatternBand.vue';
+import VersionsDialog from '../components/dialogs/VersionsDialog.vue';
+import ViewingBanner from '../components/song/ViewingBanner.vue';
 import SlicesOutDialog from '../components/dialogs/SlicesOutDialog.vue';
 import ShortcutSheet from '../components/dialogs/ShortcutSheet.vue';
 import SourceBand from '../components/source/SourceBand.vue';
@@ -43,6 +45,7 @@ const TYPED_VELOCITY = 0.9;
 const bouncing = ref(false);
 const exporting = ref(false);
 const helping = ref(false);
+const listing = ref(false);
 const ready = computed(() => project.document?.id === props.projectId);
 const isEmpty = computed(() => project.document?.partOrder.length === 0);
 
@@ -178,17 +181,19 @@ const sliceKeys = {
   up: (offset: number, timeStamp?: number) => typed.up(offset, timeStamp),
 };
 
-useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || exporting.value);
+useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || exporting.value || listing.value);
 </script>
 
 <template>
   <div v-if="ready" class="bench">
-    <PartsRail class="rail-area" @bounce="bouncing = true" @slices-out="exporting = true" />
+    <PartsRail class="rail-area" @bounce="bouncing = true" @slices-out="exporting = true" @versions="listing = true" />
     <main v-if="isEmpty" class="nothing">
+      <ViewingBanner v-if="project.viewing" />
       <p class="big">Drop a loop here.</p>
       <p class="quiet">It is cut at its hits, read for its tempo, and ready to play. WAV, FLAC, MP3, Ogg and AIFF.</p>
     </main>
     <main v-else class="bands">
+      <ViewingBanner v-if="project.viewing" />
       <SourceBand ref="sourceBand" class="source-band" />
       <KeysBand class="keys-band" />
       <PatternBand class="pattern-band" />
@@ -198,6 +203,7 @@ useBenchKeys(actions, sliceKeys, () => bouncing.value || helping.value || export
     <BounceDialog v-model="bouncing" />
     <SlicesOutDialog v-if="!isEmpty" v-model="exporting" />
     <ShortcutSheet v-model="helping" />
+    <VersionsDialog v-model="listing" />
   </div>
   <p v-else class="opening quiet">opening the project …</p>
 </template>

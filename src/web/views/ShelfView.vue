@@ -7,6 +7,7 @@ import type { ProjectSummary, SourceSummary } from '../api/client.ts';
 import { secondsOf } from '../audio/library.ts';
 import EditableName from '../components/fields/EditableName.vue';
 import SkylineMini from '../components/shared/SkylineMini.vue';
+import DeletedList from '../components/shelf/DeletedList.vue';
 import GrooveList from '../components/shelf/GrooveList.vue';
 import HearButton from '../components/shelf/HearButton.vue';
 import ShelfSection from '../components/shelf/ShelfSection.vue';
@@ -156,6 +157,7 @@ function rate({ sampleRate, channels }: SourceSummary): string {
         </li>
       </ShelfSection>
       <GrooveList />
+      <DeletedList />
     </main>
   </div>
 </template>

@@ -54,6 +54,14 @@ describe('calls into a worker', () => {
     expect(error).toMatchObject({ status: 0, code: 'server.unreachable' });
   });
 
+  it('that are given up before they began are never begun', async () => {
+    let begun = 0;
+    const client = connect<number>(async () => ({ result: ++begun }));
+    const signal = AbortSignal.abort();
+    await expect(client.call(1, { signal })).rejects.toMatchObject({ code: 'cancelled' });
+    expect(await client.call(2)).toBe(1);
+  });
+
   it('report progress and stop when they are given up', async () => {
     let steps = 0;
     const client = connect<number>(async (count, job) => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { countingEnv} from '../../../../tests/support/documents.ts';
+import type { countingEnv } from '../../../../tests/support/documents.ts';
 import { loopProject, unwrap } from '../../../../tests/support/documents.ts';
 import { setZones } from '../../../../tests/support/edits.ts';
 import { LiveSong, pitchHz } from '../../../../tests/support/playing.ts';

@@ -6,7 +6,7 @@ import { useProject } from '../../stores/project.ts';
 import AddSound from './AddSound.vue';
 import RailPart from './RailPart.vue';
 
-const emit = defineEmits<{ bounce: []; slicesOut: [] }>();
+const emit = defineEmits<{ bounce: []; slicesOut: []; versions: [] }>();
 const project = useProject();
 const projectName = ref('');
 
@@ -49,7 +49,7 @@ function rename(event: Event): void {
     />
     <p class="quiet state" data-testid="save-state">{{ saveWords }}</p>
     <div v-if="project.saveState === 'conflict'" class="conflict" role="alert">
-      <p>This project was changed elsewhere. Both versions are kept.</p>
+      <p>This project was changed elsewhere. The version that you do not take stays among the versions.</p>
       <button class="push small" @click="project.keepMine()">go on with mine</button>
       <button class="push small" @click="project.takeTheirs()">take the other</button>
     </div>
@@ -60,6 +60,7 @@ function rename(event: Event): void {
     <AddSound />
     <div class="ways">
       <RouterLink to="/">Shelf</RouterLink>
+      <button @click="emit('versions')">Versions</button>
       <button :disabled="project.document!.partOrder.length === 0" @click="emit('bounce')">Bounce</button>
       <button :disabled="project.document!.partOrder.length === 0" @click="emit('slicesOut')">Slices out</button>
     </div>
