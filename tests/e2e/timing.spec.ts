@@ -185,6 +185,9 @@ test('parts are copied, moved and keep loops of their own length; half time take
 
 test('level, pan, mute and solo are heard as they say', async ({ page }) => {
   await projectWith(page, LOOP);
+  // Every setting at the right says what it is.
+  for (const label of ['stop fade', 'feel', 'start offset', 'from key'])
+    await expect(page.locator('label, span').getByText(label, { exact: true })).toBeVisible();
   const heard = async () => {
     await saved(page);
     const sides = await listen(page, ENGINE_RATE);

@@ -54,13 +54,11 @@ function when({ createdAt }: Version): string {
   <v-dialog v-model="open" max-width="560" scrollable aria-label="Versions">
     <v-card class="versions">
       <v-card-title>Versions</v-card-title>
-      <v-card-subtitle>
-        Every save is kept. Look at one and hear it; nothing is changed until you go back to it.
-      </v-card-subtitle>
       <v-card-text>
+        <p class="quiet says">Every save is kept. Look at one and hear it; nothing changes until you go back to it.</p>
         <v-progress-linear v-if="!versions" indeterminate color="primary" aria-label="Loading the versions" />
         <p v-else-if="versions.length === 0" class="quiet">There is none yet: the first edit makes one.</p>
-        <v-list v-else density="compact" bg-color="transparent" data-testid="versions">
+        <v-list v-else density="compact" bg-color="transparent" class="list" data-testid="versions">
           <v-list-item
             v-for="version in versions"
             :key="version.id"
@@ -90,12 +88,12 @@ function when({ createdAt }: Version): string {
   font-size: 12px;
   color: var(--ink-quiet);
 }
-.versions :deep(.v-card-text) {
-  padding-inline: 8px;
-  max-height: 56vh;
+.says {
+  font-size: 13px;
 }
-.versions :deep(.v-card-actions) {
-  justify-content: flex-end;
-  padding: 8px 16px 14px;
+.list {
+  margin-inline: -16px;
+  max-height: 54vh;
+  overflow-y: auto;
 }
 </style>

@@ -12,17 +12,21 @@ import ChoiceRow from './ChoiceRow.vue';
 import NumberField from './NumberField.vue';
 
 defineOptions({ inheritAttrs: false });
-const props = defineProps<{
-  owners: readonly Owner[];
-  param: string;
-  /** Other words than the row's, where the place says the rest. */
-  label?: string;
-  unit?: string;
-  testId?: string;
-  showLabel?: boolean;
-  /** In place of the command, where setting it takes more than that: strips of a home pattern are copied first. */
-  put?: (label: string, param: string, change: SetValueArgs['change']) => void;
-}>();
+const props = withDefaults(
+  defineProps<{
+    owners: readonly Owner[];
+    param: string;
+    /** Other words than the row's, where the place says the rest. */
+    label?: string;
+    unit?: string;
+    testId?: string;
+    showLabel?: boolean;
+    /** In place of the command, where setting it takes more than that: strips of a home pattern are copied first. */
+    put?: (label: string, param: string, change: SetValueArgs['change']) => void;
+  }>(),
+  // A boolean that is left out would be false.
+  { showLabel: true, label: undefined, unit: undefined, testId: undefined, put: undefined },
+);
 const project = useProject();
 
 const row = computed(() =>
@@ -85,7 +89,7 @@ onBeforeUnmount(() => end('commit'));
     v-bind="$attrs"
     :data-testid="testId"
     :label="words"
-    :show-label="showLabel ?? true"
+    :show-label="showLabel"
     :hint="asNumber.hint"
     :model-value="(first as number) * asNumber.scale"
     :mixed="isMixed"

@@ -37,7 +37,8 @@ async function empty(): Promise<void> {
     </li>
   </ShelfSection>
   <v-dialog v-model="asking" max-width="440" aria-label="Empty what was deleted">
-    <v-card title="Empty what was deleted?">
+    <v-card>
+      <v-card-title>Empty what was deleted?</v-card-title>
       <v-card-text>
         {{ items.length === 1 ? 'It is' : `All ${items.length} are` }} gone for good then, and the room on the disk is
         free. Sounds that a project plays stay with it.

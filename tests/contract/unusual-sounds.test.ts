@@ -1,22 +1,22 @@
 /** Sounds as people have them: very short, very loud, damaged, or longer than can be. */
 import { readFile } from 'node:fs/promises';
 import { describe, expect, it } from 'vitest';
-import { unwrap } from '../../../tests/support/documents.ts';
-import { sine } from '../../../tests/support/signals.ts';
-import { analyseSource, describeSlices } from '../analysis/analyse-source.ts';
-import { cutAtHits } from '../analysis/cut.ts';
-import { DEFAULT_SELECTION } from '../analysis/detect-onsets.ts';
-import { frameCount, type AudioData } from '../dsp/audio.ts';
-import { addPart } from '../project/commands/parts.ts';
-import { emptyDocument } from '../project/defaults.ts';
-import { foundSlices, likeliestLoop } from '../project/new-part.ts';
-import { openDocument } from '../project/validate.ts';
-import { AppError } from '../units/errors.ts';
-import { decodeSoundFile, MAX_SAMPLES } from './decode.ts';
-import { mendedWords } from './mend-levels.ts';
-import { writeWav } from './wav-write.ts';
+import { unwrap } from '../support/documents.ts';
+import { sine } from '../support/signals.ts';
+import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
+import { cutAtHits } from '#core/analysis/cut.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { frameCount, type AudioData } from '#core/dsp/audio.ts';
+import { addPart } from '#core/project/commands/parts.ts';
+import { emptyDocument } from '#core/project/defaults.ts';
+import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
+import { openDocument } from '#core/project/validate.ts';
+import { AppError } from '#core/units/errors.ts';
+import { decodeSoundFile, MAX_SAMPLES } from '#core/formats/decode.ts';
+import { mendedWords } from '#core/formats/mend-levels.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
 
-const fixture = (name: string) => readFile(new URL(`../../../tests/fixtures/${name}`, import.meta.url));
+const fixture = (name: string) => readFile(new URL(`../fixtures/${name}`, import.meta.url));
 
 /** Everything that an import does, to a document that could be saved. */
 function imported(audio: AudioData, name = 'sound') {
