@@ -1,0 +1,94 @@
+/** docs/project-file.md says what the schema and the table of settings say: every field, every range, a whole example. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import type { z } from 'zod';
+import { EFFECT_ROWS } from '#core/params/effects.ts';
+import { MODULATION_TARGETS, MODULATOR_ROWS } from '#core/params/modulators.ts';
+import type { Row, Rows } from '#core/params/row.ts';
+import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
+import { groove, hand, HEAD, loop, patternEvent, slice, TABLES, tempoReading } from '#core/project/schema.ts';
+import { openDocument } from '#core/project/validate.ts';
+
+const text = readFileSync(new URL('../../docs/project-file.md', import.meta.url), 'utf8');
+const sections = new Map(
+  text
+    .split(/^#{2,3} /m)
+    .slice(1)
+    .map((section) => [section.split('\n')[0]!.trim(), section]),
+);
+
+/** Lines of a table in a section, cell by cell, without the head. */
+function cells(title: string): string[][] {
+  const lines = (sections.get(title) ?? '').split('\n').filter((line) => line.startsWith('|'));
+  return lines.slice(2).map((line) =>
+    line
+      .split('|')
+      .slice(1, -1)
+      .map((cell) => cell.trim()),
+  );
+}
+
+/** Fields of a record, also of one that is one of several kinds or has a rule of its own. */
+function fieldsOf(schema: z.ZodType): string[] {
+  const { options, shape } = schema as unknown as { options?: { shape: object }[]; shape?: object };
+  return Object.keys(shape ?? options![0]!.shape).sort();
+}
+
+function rangeOf(row: Row): string {
+  if (row.kind === 'toggle') return 'true or false';
+  if (row.kind === 'choice') return row.choices.map(({ value }) => `\`${value}\``).join(' ');
+  return `${row.min} to ${row.max}${row.isWhole ? ', whole' : ''}`;
+}
+
+describe('docs/project-file.md', () => {
+  const records: [string, z.ZodType][] = [
+    ...Object.entries(TABLES),
+    ['slice', slice],
+    ['loop', loop],
+    ['tempo reading', tempoReading],
+    ['event', patternEvent],
+    ['hand', hand],
+    ['groove', groove],
+  ];
+  it.each(records)('%s: has every field and no other', (title, schema) => {
+    expect(
+      cells(title)
+        .map(([field]) => field!.replaceAll('`', ''))
+        .sort(),
+    ).toEqual(fieldsOf(schema));
+  });
+
+  it('the head: has every field and table', () => {
+    const named = cells('The whole').map(([field]) => field!.replaceAll('`', ''));
+    expect(named.sort()).toEqual([...Object.keys(HEAD), ...Object.keys(TABLES)].sort());
+  });
+
+  const settings: [string, Rows][] = [
+    ['Settings of the song', SONG_ROWS],
+    ['Settings of a part', PART_ROWS],
+    ['Settings of a cut', CUT_ROWS],
+    ['Settings of a zone', ZONE_ROWS],
+    ['Settings of a channel', CHANNEL_ROWS],
+    ['Settings of an event', EVENT_ROWS],
+    ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [
+      `Settings of the modulator ${kind}`,
+      rows,
+    ]),
+    ...Object.entries(EFFECT_ROWS).map(([kind, rows]): [string, Rows] => [`Settings of the effect ${kind}`, rows]),
+  ];
+  it.each(settings)('%s: ranges and defaults are those of the table', (title, rows) => {
+    const expected = Object.entries(rows).map(([id, row]) => [`\`${id}\``, rangeOf(row), `\`${row.default}\``]);
+    expect(cells(title).map(([id, range, standard]) => [id, range, standard])).toEqual(expected);
+  });
+
+  it('says what a modulator moves by', () => {
+    const expected = Object.entries(MODULATION_TARGETS).map(([id, by]) => [`\`${id}\``, String(by)]);
+    expect(cells('What can be moved').map(([id, by]) => [id, by])).toEqual(expected);
+  });
+
+  it('shows a project that opens', () => {
+    const example = /```json\n([\s\S]*?)```/.exec(text)![1]!;
+    const document = openDocument(JSON.parse(example));
+    expect(Object.keys(document.patterns)).toHaveLength(1);
+  });
+});
