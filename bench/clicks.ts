@@ -4,7 +4,7 @@
 const STANDS_OUT = 10;
 const SHARE_OF_PEAK = 0.01;
 /** The least leap that counts, of full scale. */
-const LEAST_LEAP = 2e-4;
+const MIN_LEAP = 2e-4;
 /** Surroundings: from so near to so far on either side. */
 const NEAR_SECONDS = 0.0007;
 const FAR_SECONDS = 0.006;
@@ -24,7 +24,7 @@ export function findClicks(signal: Float32Array, sampleRate: number): number[] {
   const found: number[] = [];
   for (let i = far; i < leaps.length - far; i++) {
     const leap = leaps[i]!;
-    if (leap < LEAST_LEAP || i - (found.at(-1) ?? -Infinity) < far) continue;
+    if (leap < MIN_LEAP || i - (found.at(-1) ?? -Infinity) < far) continue;
     let around = 0;
     let peak = 0;
     for (let k = near; k < far && leap > Math.max(STANDS_OUT * around, SHARE_OF_PEAK * peak); k++) {

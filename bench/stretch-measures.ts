@@ -27,7 +27,7 @@ const ENERGY_HOP = Math.round(0.0005 * RATE);
 const SEARCH_HOPS = Math.round((0.005 * RATE) / ENERGY_HOP);
 const WIDE_SEARCH_HOPS = 2 * SEARCH_HOPS;
 /** Rises below this are silence. */
-const LEAST_RISE = 1e-7;
+const MIN_RISE = 1e-7;
 const PRE_FRAMES = Math.round(0.015 * RATE);
 const MEL_BANDS = 40;
 const MEL_TOP_HZ = 16_000;
@@ -54,7 +54,7 @@ export function scoreStretch(ideal: AudioData, result: AudioData, attacks: reado
   };
   for (const attack of attacks) {
     const wanted = steepest(idealEnergy, attack, SEARCH_HOPS);
-    if (wanted.rise < LEAST_RISE) continue;
+    if (wanted.rise < MIN_RISE) continue;
     const found = steepest(energy, attack, SEARCH_HOPS);
     const toMs = (hops: number) => (Math.abs(hops) * ENERGY_HOP * 1000) / RATE;
     score.timingMs.push(toMs(found.hop - wanted.hop));

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { kernels } from '#core/kernels/kernels.ts';
 import { SINC_REACH, sincTable } from '#core/dsp/sinc.ts';
 import { KERNELS_BASE64 } from '#core/kernels/kernels-wasm.ts';
-import { LONGEST_WINDOW, PhaseVocoder } from '#core/stretch/phase-vocoder.ts';
+import { MAX_WINDOW, PhaseVocoder } from '#core/stretch/phase-vocoder.ts';
 import { seededRandom } from '#core/units/random.ts';
 import { compileKernels } from '../../scripts/build-kernels.mjs';
 
@@ -42,11 +42,11 @@ describe('the kernels', () => {
       ),
       kernel.floats('resampleOut', kernel.value('RESAMPLE_RUN')),
       kernel.doubles('spectrumTurns', 2 * kernel.value('SPECTRUM_SIZE')),
-      ...['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, LONGEST_WINDOW * 1.25)),
-      ...['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, LONGEST_WINDOW)),
-      ...['vocoderInput', 'vocoderSpectrum', 'vocoderWork'].map((name) => kernel.doubles(name, 2 * LONGEST_WINDOW)),
-      kernel.doubles('vocoderWindow', LONGEST_WINDOW),
-      kernel.bytes('vocoderBandOfBin', LONGEST_WINDOW / 2 + 1),
+      ...['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, MAX_WINDOW * 1.25)),
+      ...['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, MAX_WINDOW)),
+      ...['vocoderInput', 'vocoderSpectrum', 'vocoderWork'].map((name) => kernel.doubles(name, 2 * MAX_WINDOW)),
+      kernel.doubles('vocoderWindow', MAX_WINDOW),
+      kernel.bytes('vocoderBandOfBin', MAX_WINDOW / 2 + 1),
       ...['vocoderGains', 'vocoderPowers'].map((name) => kernel.doubles(name, kernel.value('VOCODER_BANDS'))),
       ...['riseShort', 'riseLong', 'riseTotal'].map((name) => kernel.floats(name, kernel.value('RISE_HOPS'))),
     ].sort((a, b) => a.byteOffset - b.byteOffset);

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { projectWith } from './support.ts';
 
 /** The least contrast of text: WCAG 2.2, success criterion 1.4.3 (AA). */
-const LEAST_CONTRAST = 4.5;
+const MIN_CONTRAST = 4.5;
 
 interface Read {
   words: string;
@@ -56,7 +56,7 @@ test('what lies under the mouse can be read, pressed or not, by day and by night
       reads.push(await readUnderMouse(page, index));
     }
     expect(reads.filter(({ isPressed }) => isPressed).length).toBeGreaterThan(1);
-    const unread = reads.filter(({ contrast }) => contrast < LEAST_CONTRAST);
+    const unread = reads.filter(({ contrast }) => contrast < MIN_CONTRAST);
     expect(unread.map(({ words, contrast }) => `${words}, ${theme}: ${contrast.toFixed(1)}`)).toEqual([]);
   }
 });

@@ -14,8 +14,8 @@ const FIRST_SHOWN = 8;
 /** Height of the attack in the signal itself, and the height from which on its start is in plain sight. */
 const HEIGHT_FEATURE = 1;
 const OUT_OF_SILENCE_DB = 50;
-const MOST_EARLIER_MS = 6;
-const MOST_LATER_MS = 0.5;
+const MAX_EARLIER_MS = 6;
+const MAX_LATER_MS = 0.5;
 
 /**
  * Describes an attack: how far the coarse position lies behind its visible start in ms, then for the signal and for its
@@ -67,5 +67,5 @@ export function attackCorrectionMs(features: readonly number[]): number {
     sum += features[branch[0]]! <= branch[1] ? branch[2] : branch[3];
   }
   const hides = features[HEIGHT_FEATURE]! <= OUT_OF_SILENCE_DB;
-  return Math.max(hides ? -MOST_EARLIER_MS : 0, Math.min(MOST_LATER_MS, sum));
+  return Math.max(hides ? -MAX_EARLIER_MS : 0, Math.min(MAX_LATER_MS, sum));
 }

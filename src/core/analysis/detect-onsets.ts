@@ -73,7 +73,7 @@ const SOFT_RISE_REACH_SECONDS = 0.06;
 const BEFORE_HIT_SECONDS = 0.08;
 const AFTER_HIT_SECONDS = 0.22;
 /** What is left between two hits must be this long to hold a soft onset. */
-const LEAST_PAUSE_SECONDS = 0.1;
+const MIN_PAUSE_SECONDS = 0.1;
 /** A soft onset is judged by what lies within this around it. */
 const NOVELTY_SIGHT_SECONDS = 0.85;
 
@@ -196,7 +196,7 @@ function pausesBetween(hitSeconds: readonly number[], endSeconds: number): TimeS
   let fromSeconds = 0;
   for (const seconds of [...hitSeconds, endSeconds + BEFORE_HIT_SECONDS]) {
     const toSeconds = seconds - BEFORE_HIT_SECONDS;
-    if (toSeconds - fromSeconds >= LEAST_PAUSE_SECONDS) pauses.push({ fromSeconds, toSeconds });
+    if (toSeconds - fromSeconds >= MIN_PAUSE_SECONDS) pauses.push({ fromSeconds, toSeconds });
     fromSeconds = seconds + AFTER_HIT_SECONDS;
   }
   return pauses;

@@ -15,14 +15,14 @@ const SWELL_DB = 8;
 /** ...along a line that misses the levels by no more than this (root mean square)... */
 const SWELL_MISFIT_DB = 3;
 /** ...over at least so many steps: quicker rises are placed by their attack. */
-const LEAST_SWELL_STEPS = 4;
+const MIN_SWELL_STEPS = 4;
 /** ...and goes on: where the attack jumps up by this, what was before is another sound. */
 const SWELL_JUMP_DB = 10;
 
 /** The soft part holds its level within this... */
 const PLATEAU_DB = 8;
 /** ...for at least this many steps. */
-const LEAST_SOFT_STEPS = 3;
+const MIN_SOFT_STEPS = 3;
 /** The note before stands this far above it and drops within so many steps. */
 const DAMPED_DB = 14;
 const DAMPING_STEPS = 3;
@@ -83,7 +83,7 @@ function swellSteps(levels: readonly number[]): number {
   const all = levels.slice(0, REACH_STEPS + 3);
   let best = Infinity;
   let steps = 0;
-  for (let k = LEAST_SWELL_STEPS; k <= REACH_STEPS; k++) {
+  for (let k = MIN_SWELL_STEPS; k <= REACH_STEPS; k++) {
     const even = all.slice(k).reduce((sum, level) => sum + level, 0) / (all.length - k);
     // The line ends where the even part begins: only its slope is free.
     let up = 0;
@@ -113,7 +113,7 @@ function dampedSteps(levels: readonly number[]): number {
     k++;
   }
   const before = Math.max(...levels.slice(k, k + DAMPING_STEPS));
-  if (k < LEAST_SOFT_STEPS || before - most < DAMPED_DB || least < SILENCE_DB) return 0;
+  if (k < MIN_SOFT_STEPS || before - most < DAMPED_DB || least < SILENCE_DB) return 0;
   while (levels[k]! < before - DAMPED_TOP_DB) k++;
   return k;
 }

@@ -5,14 +5,14 @@
  */
 import { loopLengthFrames } from '../units/time.ts';
 import { readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import { LEAST_CONFIDENCE, readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
+import { MIN_CONFIDENCE, readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
 
 /** Readings by length that are surer than this are not questioned. */
 const SURE = 0.6;
 /** A trimmed loop begins with a hit; one that begins later than this may have silence or a pickup before it. */
 const LEAD_IN_SECONDS = 0.08;
 /** The hits' own tempo counts when they fit its sixteenths this well. */
-const LEAST_FIT = 0.9;
+const MIN_FIT = 0.9;
 /** Two tempi nearer than this are the same, also when one is a simple multiple of the other. */
 const SAME_TEMPO = 0.004;
 const MULTIPLES = [1, 2, 0.5, 1.5, 2 / 3] as const;
@@ -59,10 +59,10 @@ function likelyReadings(hits: readonly TempoHit[], frames: number, sampleRate: n
   const beginsAtOnce = (hits[0]?.frame ?? 0) < LEAD_IN_SECONDS * sampleRate;
   if (best && best.confidence >= SURE && beginsAtOnce) return byLength;
   const free = readFreeTempo(hits, sampleRate);
-  if (!free || free.fit < LEAST_FIT) return byLength;
+  if (!free || free.fit < MIN_FIT) return byLength;
   const agreeing = byLength.find((reading) => Math.abs(reading.bpm / free.bpm - 1) < SAME_TEMPO);
   if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
-  const likely = byLength.filter((reading) => reading.confidence >= LEAST_CONFIDENCE);
+  const likely = byLength.filter((reading) => reading.confidence >= MIN_CONFIDENCE);
   const related = likely.some((reading) =>
     MULTIPLES.some((factor) => Math.abs(reading.bpm / (free.bpm * factor) - 1) < SAME_TEMPO),
   );

@@ -37,7 +37,7 @@ export const ROLE_FEATURE_COUNT = BAND_COUNT * STRETCHES + STRETCHES + 1;
 const FLOOR_DB = -50;
 const SILENCE = 1e-12;
 /** Energies below this are silence, not the loudest of anything. */
-const LEAST_TOP = 1e-11;
+const MIN_TOP = 1e-11;
 
 /**
  * Describes the slice from `startHop` to `endHop`: for each stretch the level of every band in dB against the loudest
@@ -84,9 +84,9 @@ const ENTRY_EDGES = [0, 12, 60] as const;
 const STILL_SOUNDING = [1, 0.7] as const;
 /** Rises are told from no lower than this against the loudest band. */
 const ENTRY_FLOOR_DB = -60;
-const MOST_RISE_DB = 40;
+const MAX_RISE_DB = 40;
 /** By how much a band falls at most in the attack and after it. */
-const MOST_FALL_DB = [0, 10] as const;
+const MAX_FALL_DB = [0, 10] as const;
 
 /**
  * What a slice adds to what sounds already, so that a hat over a ringing kick is heard as a hat: for the attack and for
@@ -106,17 +106,17 @@ function entryFeatures({ bands, length }: BandEnergies, startHop: number, endHop
     const to = Math.min(end, startHop + ENTRY_EDGES[part + 1]!);
     return bands.map((band) => mean(band, startHop + ENTRY_EDGES[part]!, to) + SILENCE);
   });
-  const top = Math.max(LEAST_TOP, ...parts.flat());
+  const top = Math.max(MIN_TOP, ...parts.flat());
   const floor = top * 10 ** (ENTRY_FLOOR_DB / 10);
   const rises = parts.map((part, index) =>
     part.map((energy, band) => {
       const riseDb = 10 * Math.log10(energy / Math.max(before[band]!, floor));
-      return Math.max(-MOST_FALL_DB[index]!, Math.min(MOST_RISE_DB, riseDb)) / 10;
+      return Math.max(-MAX_FALL_DB[index]!, Math.min(MAX_RISE_DB, riseDb)) / 10;
     }),
   );
   const news = parts.map((part, index) => {
     const added = part.map((energy, band) => Math.max(1e-14, energy - STILL_SOUNDING[index]! * before[band]!));
-    const most = Math.max(LEAST_TOP, ...added);
+    const most = Math.max(MIN_TOP, ...added);
     return added.map((energy) => Math.max(FLOOR_DB, 10 * Math.log10(energy / most)) / 10);
   });
   return [...rises, ...news].flat();

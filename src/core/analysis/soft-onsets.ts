@@ -7,7 +7,7 @@ import { NOVELTY_LEAD_SECONDS, type TonalNovelty } from './tonal-novelty.ts';
 
 /** Peaks are the greatest flux within this many values on either side. */
 const PEAK_REACH = 5;
-const LEAST_FLUX = 1.5;
+const MIN_FLUX = 1.5;
 /** After a soft onset its own swelling may look like another: such are ignored for this long. */
 const REFRACTORY_SECONDS = 0.26;
 
@@ -21,7 +21,7 @@ export interface SoftOnset {
 export function fluxPeaks({ flux }: TonalNovelty): number[] {
   const found: number[] = [];
   for (let i = 1; i < flux.length - 1; i++) {
-    let isPeak = flux[i]! > LEAST_FLUX;
+    let isPeak = flux[i]! > MIN_FLUX;
     const to = Math.min(flux.length - 1, i + PEAK_REACH);
     for (let k = Math.max(0, i - PEAK_REACH); k <= to && isPeak; k++) {
       if (flux[k]! > flux[i]! || (flux[k] === flux[i] && k < i)) isPeak = false;

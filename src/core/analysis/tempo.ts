@@ -35,9 +35,9 @@ const SLOWEST_BPM = 55;
 const FASTEST_BPM = 200;
 const BAR_COUNTS = [1, 2, 3, 4, 6, 8, 12, 16] as const;
 /** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
-const LEAST_READINGS = 5;
+const MIN_READINGS = 5;
 /** Further readings are listed when they are this likely. */
-export const LEAST_CONFIDENCE = 0.002;
+export const MIN_CONFIDENCE = 0.002;
 
 /**
  * All readings of a loop, the likeliest first.
@@ -61,7 +61,7 @@ export function readLoopTempo(hits: readonly TempoHit[], loopFrames: number, sam
   return readings
     .sort((a, b) => b.score - a.score)
     .map(({ reading, score }) => ({ ...reading, confidence: Math.exp(score - top) / total }))
-    .filter((reading, index) => index < LEAST_READINGS || reading.confidence >= LEAST_CONFIDENCE);
+    .filter((reading, index) => index < MIN_READINGS || reading.confidence >= MIN_CONFIDENCE);
 }
 
 /** Weights of {@link hypothesisFeatures}, learned: see docs/analysis.md. */

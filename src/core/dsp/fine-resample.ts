@@ -48,11 +48,11 @@ interface Rows {
   /** Taps before a position. */
   before: number;
 }
-let held: Rows | undefined;
+let cached: Rows | undefined;
 
 /** Lays the filter out for a cutoff: `scale` of half the source's rate. */
 function layOut(filter: keyof typeof FILTERS, scale: number): Rows {
-  if (held?.filter === filter && held.scale === scale) return held;
+  if (cached?.filter === filter && cached.scale === scale) return cached;
   const wing = wingOf(filter);
   // The lower the cutoff the longer the filter, and the slower it changes from phase to phase.
   const rows = Math.ceil(STEPS_A_CROSSING * scale);
@@ -67,7 +67,7 @@ function layOut(filter: keyof typeof FILTERS, scale: number): Rows {
       table[at] = scale * (low + (place - whole) * ((wing[whole + 1] ?? 0) - low));
     }
   }
-  return (held = { filter, scale, rows, taps, before });
+  return (cached = { filter, scale, rows, taps, before });
 }
 
 /**

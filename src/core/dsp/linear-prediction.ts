@@ -3,7 +3,7 @@
 /** Against equations that are nearly the same, as share of the power. */
 const RIDGE = 1e-7;
 /** A prediction that gets this much louder than what it was made from is none. */
-const MOST_GROWTH = 1.5;
+const MAX_GROWTH = 1.5;
 
 /**
  * Goes on with a sum of tones that hold or die away: linear prediction by least squares, looking forwards only (the
@@ -17,7 +17,7 @@ export function predictOn(past: Float64Array, order: number, count: number): Flo
   const all = new Float64Array(past.length + count);
   all.set(past);
   for (let n = past.length; n < all.length; n++) all[n] = weighted(all, n, coefficients);
-  const most = MOST_GROWTH * past.reduce((peak, value) => Math.max(peak, Math.abs(value)), 0);
+  const most = MAX_GROWTH * past.reduce((peak, value) => Math.max(peak, Math.abs(value)), 0);
   const next = all.subarray(past.length);
   return next.every((value) => Math.abs(value) <= most) ? next : null;
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { sine } from '../../../tests/support/signals.ts';
-import { LONGEST_SPAN, runningMeans } from './running-means.ts';
+import { MAX_SPAN, runningMeans } from './running-means.ts';
 
 const RATE = 44100;
 const SPAN = 79;
@@ -41,8 +41,8 @@ describe('running means', () => {
   });
 
   it('have a longest span', () => {
-    const level = runningMeans(new Float32Array(4_000).fill(1), LONGEST_SPAN);
+    const level = runningMeans(new Float32Array(4_000).fill(1), MAX_SPAN);
     expect(level[2_000]).toBeCloseTo(1, 6);
-    expect(() => runningMeans(level, LONGEST_SPAN + 2)).toThrow(/beyond 1023/);
+    expect(() => runningMeans(level, MAX_SPAN + 2)).toThrow(/beyond 1023/);
   });
 });

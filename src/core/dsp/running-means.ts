@@ -9,14 +9,14 @@ const kernel = kernels();
 const PASSES = kernel.value('MEANS_PASSES');
 const WINDOW = kernel.value('MEANS_WINDOW');
 const window = kernel.floats('meansWindow', WINDOW);
-export const LONGEST_SPAN = kernel.value('MEANS_SPAN') - 1;
+export const MAX_SPAN = kernel.value('MEANS_SPAN') - 1;
 
 /**
  * @param span frames of each mean, an odd number
  * @throws RangeError for a span beyond the longest
  */
 export function runningMeans(samples: Float32Array, span: number): Float32Array {
-  if (!(span <= LONGEST_SPAN)) throw new RangeError(`a span of ${span} frames is beyond ${LONGEST_SPAN}`);
+  if (!(span <= MAX_SPAN)) throw new RangeError(`a span of ${span} frames is beyond ${MAX_SPAN}`);
   const out = new Float32Array(samples.length);
   // Each mean comes half its span late, and is whole when it has taken in a span.
   const reach = (PASSES * (span - 1)) / 2;

@@ -53,7 +53,7 @@ export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<
 function renderTail(renderer: Renderer, sampleRate: number, blockFrames: number) {
   const left = new Float32Array(RING_OUT_SECONDS * sampleRate);
   const right = new Float32Array(left.length);
-  renderer.playing = false;
+  renderer.letRingOut();
   let end = 0;
   for (let at = 0; at < left.length; at += blockFrames) {
     const count = Math.min(blockFrames, left.length - at);

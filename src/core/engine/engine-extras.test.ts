@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
+import { duplicatePart } from '#core/project/commands/parts.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
 import { bounce } from './bounce.ts';
+import { clickTick } from './click.ts';
 import { compilePlan } from './plan/compile.ts';
 import { Renderer } from './renderer.ts';
 import { MAX_VOICES } from './voice/pool.ts';
@@ -62,7 +64,42 @@ describe('previews', () => {
   });
 });
 
+describe('previews with the click', () => {
+  it('have a tick on each beat of the range, the first of a bar higher, round after round', () => {
+    const renderer = new Renderer(RATE);
+    const silence = new Float32Array(4 * 11_025);
+    const click = { beats: 4, beatsABar: 4, sound: 0, gain: 0.5 };
+    renderer.preview({ id: 'a', sampleRate: RATE, channels: [silence] }, 0, silence.length, true, click);
+    const left = new Float32Array(9 * 11_025);
+    for (let at = 0; at < left.length; at += 441) {
+      renderer.process(left.subarray(at, at + 441), new Float32Array(441), 441);
+    }
+    const tick = (isBar: boolean) => clickTick('tick', isBar, RATE);
+    for (let beat = 0; beat < 9; beat++) {
+      const wanted = tick(beat % 4 === 0);
+      for (let i = 0; i < 500; i += 7) expect(left[beat * 11_025 + i]).toBeCloseTo(wanted[i]! * 0.5, 6);
+      expect(left.subarray(beat * 11_025 + 4_000, (beat + 1) * 11_025).every((sample) => sample === 0)).toBe(true);
+    }
+  });
+});
+
 describe('bouncing', () => {
+  it('only this part is heard, whether it is muted or another is soloed', async () => {
+    const { audio, starts } = eightStepLoop();
+    const { document, assets, env, partId } = loopProject(audio, starts);
+    const two = unwrap(duplicatePart(document, { partId }, env));
+    const other = two.partOrder[1]!;
+    const whole = await bounce(compilePlan(document, RATE, { assets }), { lengthTicks: 3840 });
+    const muted = unwrap(setPart(two, { partId, settings: { muted: true } }));
+    const shadowed = unwrap(setPart(two, { partId: other, settings: { soloed: true } }));
+    for (const current of [two, muted, shadowed]) {
+      const plan = compilePlan(current, RATE, { assets, onlyPartId: partId });
+      const alone = await bounce(plan, { lengthTicks: 3840 });
+      expect(firstDifference(alone.channels[0]!, whole.channels[0]!)).toBe(-1);
+      expect(alone.channels[0]!.some((sample) => sample !== 0)).toBe(true);
+    }
+  });
+
   it('can be cancelled', async () => {
     const { audio, starts } = eightStepLoop();
     const { document, assets } = loopProject(audio, starts);

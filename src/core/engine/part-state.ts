@@ -6,6 +6,7 @@ import type { ChannelState } from './mix/channel.ts';
 import type { PartFragment } from './plan/fragments.ts';
 import { PatternCursor } from './sequence/pattern-cursor.ts';
 import { SongClock } from './sequence/song-clock.ts';
+import type { TimingSettings } from './sequence/timing.ts';
 import type { ZoneState } from './zone-state.ts';
 
 export const PART = slotsOf(PART_ROWS);
@@ -95,6 +96,15 @@ export class PartState {
 
   get ringsOver(): boolean {
     return this.values[PART.ringOver] !== 0;
+  }
+
+  /** How its events are moved; written into `out`. @param swingPercent of the song */
+  timing(swingPercent: number, out: TimingSettings): TimingSettings {
+    out.feelPercent = this.values[PART.feelPercent]!;
+    out.groove = this.fragment.groove;
+    out.groovePercent = this.values[PART.groovePercent]!;
+    out.swingPercent = this.fragment.ownTempoBpm === null ? swingPercent : 50;
+    return out;
   }
 
   /** The zones that the playing pattern names. */

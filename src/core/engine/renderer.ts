@@ -4,40 +4,23 @@
  * throw; everything else is called between blocks.
  */
 import { prepareSincTables } from '../dsp/sinc.ts';
-import { packValues, slotsOf } from '../params/row.ts';
-import { SONG_ROWS } from '../params/tables.ts';
-import { dbToGain, velocityToGain } from '../units/level.ts';
-import { countedBeats, countedBeatTicks, framesPerTick, TICKS_PER_BEAT } from '../units/time.ts';
+import { dbToGain } from '../units/level.ts';
 import { Click } from './click.ts';
+import { EventStarter } from './event-starter.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
 import { MixGraph } from './mix/graph.ts';
-import { PART, PartState } from './part-state.ts';
-import {
-  REPEATED,
-  REVERSE,
-  splicePattern,
-  type FragmentKind,
-  type PatternFragment,
-  type PlanPatch,
-  type PlanSource,
-  type RenderPlan,
-  type ValueChange,
-  type ZoneFragment,
-} from './plan/fragments.ts';
+import type { PartState } from './part-state.ts';
+import { PlanState } from './plan-state.ts';
+import type { PlanPatch, PlanSource, RenderPlan, ValueChange } from './plan/fragments.ts';
 import { PreviewPlayer, type PreviewClick } from './preview-player.ts';
 import { NoteLog, NoteQueue, type NoteEvent } from './sequence/notes.ts';
-import { SongClock } from './sequence/song-clock.ts';
-import { grooveAccent, timedLength, type TimingSettings } from './sequence/timing.ts';
+import type { SongClock } from './sequence/song-clock.ts';
+import { SONG, SongState } from './song-state.ts';
 import { VoicePool } from './voice/pool.ts';
-import { ZONE, ZoneState } from './zone-state.ts';
+import type { ZoneState } from './zone-state.ts';
 
-const SONG = slotsOf(SONG_ROWS);
 /** Fade of voices when the transport stops, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
-/** An event that is at least this share of its slice's own length plays it whole. */
-const NATURAL_SHARE = 0.98;
-/** Of what is stretched to its place a little less: feel and groove draw some events together. */
-const STRETCHED_SHARE = 0.9;
 
 /** The frame of the part's own source that a frame of a zone's samples stands for; a ringing tail stays at the end. */
 function shownFrame({ fragment, sound }: ZoneState, frame: number): number {
@@ -59,54 +42,47 @@ export interface PartStatus {
 }
 
 export class Renderer {
-  readonly sampleRate: number;
-  /** Frames rendered since the renderer was made. */
-  frame = 0;
-  playing = false;
   /** Loudest sample of each side since last read and cleared. */
   readonly peaks = new Float32Array(2);
   readonly log = new NoteLog();
-  private readonly song: Float64Array;
-  private readonly clock: SongClock;
+  private readonly song: SongState;
   private readonly voices: VoicePool;
+  private readonly mix: MixGraph;
+  private readonly plan: PlanState;
+  private readonly starter: EventStarter;
   private readonly previewPlayer: PreviewPlayer;
   private readonly click: Click;
-  private readonly mix: MixGraph;
   private readonly notes = new NoteQueue();
-  private readonly sources = new Map<string, PlanSource>();
-  private readonly parts = new Map<string, PartState>();
-  private readonly zones = new Map<string, ZoneState>();
-  private readonly patterns = new Map<string, PatternFragment>();
-  /** Parts in their order, and those that are gone and still fade. */
-  private ordered: PartState[] = [];
-  private leaving: PartState[] = [];
-  private readonly leavingChannels = new Set<string>();
-  /** What is clicked, in ticks, and how many of them make a bar. */
-  private beatTicks = TICKS_PER_BEAT;
-  private beatsABar = 4;
   private clickGain = 0;
   private nextBeat = 0;
-  private endTicks = Infinity;
-  private readonly timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
 
-  constructor(sampleRate: number) {
+  constructor(readonly sampleRate: number) {
     prepareSincTables();
-    this.sampleRate = sampleRate;
-    this.song = packValues(SONG_ROWS, {});
-    this.clock = new SongClock(sampleRate, this.song[SONG.tempoBpm]!);
+    this.song = new SongState(sampleRate);
     this.voices = new VoicePool(sampleRate);
+    this.mix = new MixGraph(sampleRate);
+    this.plan = new PlanState(this.song, this.voices, this.mix);
+    this.starter = new EventStarter(this.song, this.voices, this.log);
     this.click = new Click(sampleRate);
     this.previewPlayer = new PreviewPlayer(sampleRate);
-    this.mix = new MixGraph(sampleRate);
+  }
+
+  /** Frames rendered since the renderer was made. */
+  get frame(): number {
+    return this.song.frame;
+  }
+
+  get playing(): boolean {
+    return this.song.playing;
   }
 
   addSource(source: PlanSource): void {
-    this.sources.set(source.id, source);
+    this.plan.sources.set(source.id, source);
   }
 
   /** Forgets sources that no plan will name again. */
   forgetSources(ids: readonly string[]): void {
-    for (const id of ids) this.sources.delete(id);
+    for (const id of ids) this.plan.sources.delete(id);
   }
 
   /** Takes a whole plan; what sounds goes on. @throws RangeError for a plan of another rate */
@@ -120,206 +96,32 @@ export class Renderer {
 
   /** Takes what has changed of the plan, from the next frame on; what sounds goes on. */
   applyPatch(patch: PlanPatch): void {
-    const songTicks = this.clock.ticksAt(this.frame);
-    const wasTempo = this.clock.tempoBpm;
-    if (patch.song) for (let slot = 0; slot < patch.song.length; slot++) this.song[slot] = patch.song[slot]!;
-    for (const change of patch.values) if (change.kind === 'song') this.song[change.slot] = change.value;
-    this.followSong(wasTempo);
-    const gone = this.goneBy(patch);
-    if (patch.channels.length > 0) this.mix.update(patch.channels, []);
-    for (const { id } of patch.channels) this.leavingChannels.delete(id);
-    this.takePatterns(patch, gone.patterns);
-    this.takeParts(patch, gone.parts, songTicks);
-    // A part's transposition may wait for a bar line: its zones must know before they take new samples.
-    this.takeValues(patch.values);
-    this.takeZones(patch, gone.zones, this.clock.tempoBpm === wasTempo);
-    // Their channels are mixed until what is left has faded.
-    for (const id of gone.channels) this.leavingChannels.add(id);
-    this.choosePatterns();
+    this.plan.apply(patch);
+    this.followClick();
     if (this.playing) this.seekAll();
   }
 
   /** A single value, as when a field is dragged. */
   setValues(changes: readonly ValueChange[]): void {
-    const wasTempo = this.clock.tempoBpm;
-    let isSong = false;
-    for (const { kind, slot, value } of changes) {
-      if (kind !== 'song') continue;
-      this.song[slot] = value;
-      isSong = true;
-    }
-    if (isSong) this.followSong(wasTempo);
-    this.takeValues(changes);
+    this.plan.setValues(changes);
+    this.followClick();
     if (this.playing) this.seekAll();
   }
 
-  private followSong(wasTempo: number): void {
-    const tempoBpm = this.song[SONG.tempoBpm]!;
-    const beatsPerBar = this.song[SONG.beatsPerBar]!;
-    this.beatTicks = countedBeatTicks(beatsPerBar);
-    this.beatsABar = countedBeats(beatsPerBar);
-    this.clickGain = dbToGain(this.song[SONG.clickGainDb]!);
-    this.clock.setTempo(tempoBpm, this.frame);
-    if (tempoBpm !== wasTempo) {
-      this.voices.setTempo(tempoBpm);
-      for (const part of this.ordered) {
-        part.joinSerial = 0;
-        if (!part.keepsOwnTempo) this.voices.retime(part, this.clock);
-        // Renderings for the old tempo are of no use: what waited is heard at once.
-        if (part.changeTicks !== Infinity) this.applyTransposition(part);
-      }
-    }
-    for (const part of this.ordered) this.followTiming(part);
-  }
-
-  /** The next bar line of the song in ticks, null while it does not run. */
-  private get barTicks(): number | null {
-    if (!this.playing) return null;
-    const barLength = this.song[SONG.beatsPerBar]! * TICKS_PER_BEAT;
-    return Math.ceil(this.clock.ticksAt(this.frame) / barLength - 1e-9) * barLength;
-  }
-
-  private takePatterns(patch: PlanPatch, gone: readonly string[]): void {
-    for (const id of gone) this.patterns.delete(id);
-    for (const pattern of patch.patterns) this.patterns.set(pattern.id, pattern);
-    for (const splice of patch.splices) {
-      const known = this.patterns.get(splice.id);
-      if (known) this.patterns.set(splice.id, splicePattern(known, splice));
-    }
-  }
-
-  private takeParts(patch: PlanPatch, gone: readonly string[], songTicks: number): void {
-    for (const id of gone) {
-      const part = this.parts.get(id)!;
-      this.parts.delete(id);
-      this.voices.stopPart(part);
-      part.isLeaving = true;
-      this.leaving.push(part);
-    }
-    for (const fragment of patch.parts) {
-      const channel = this.mix.get(fragment.channelId);
-      if (!channel) continue;
-      const known = this.parts.get(fragment.id);
-      const part = known ?? new PartState(fragment, channel);
-      part.fragment = fragment;
-      part.values = fragment.values.slice();
-      part.channel = channel;
-      this.parts.set(fragment.id, part);
-      part.keepTime(this.sampleRate, this.frame, songTicks);
-      this.voices.retime(part, part.clockOr(this.clock));
-      if (known && part.followTransposition(this.barTicks)) this.applyZoneSounds(part);
-      this.followTiming(part);
-    }
-    if (patch.partOrder) this.ordered = patch.partOrder.flatMap((id) => this.parts.get(id) ?? []);
-    else if (gone.length > 0) this.ordered = this.ordered.filter((part) => !part.isLeaving);
-  }
-
-  private takeZones(patch: PlanPatch, gone: readonly string[], isSameTempo: boolean): void {
-    const touched = new Set<PartState>();
-    for (const id of gone) {
-      const zone = this.zones.get(id)!;
-      this.zones.delete(id);
-      this.voices.stopZone(zone);
-      const part = this.parts.get(zone.fragment.partId);
-      part?.zones.delete(id);
-      if (part) touched.add(part);
-    }
-    for (const fragment of patch.zones) {
-      const part = this.parts.get(fragment.partId);
-      if (!part) continue;
-      const known = this.zones.get(fragment.id);
-      if (known) this.takeZone(known, fragment, part, isSameTempo);
-      else {
-        const zone = new ZoneState(fragment, this.sources);
-        zone.part = part;
-        this.zones.set(fragment.id, zone);
-        part.zones.set(fragment.id, zone);
-        touched.add(part);
-      }
-    }
-    for (const part of touched) part.bindPattern();
-  }
-
-  private takeZone(zone: ZoneState, fragment: ZoneFragment, part: PartState, isSameTempo: boolean): void {
-    zone.take(fragment, this.sources, part.changeTicks !== Infinity && isSameTempo);
-    this.voices.retarget(zone, this.frame, this.clock.tempoBpm);
-    this.voices.followValues(zone);
-  }
-
-  private takeValues(changes: readonly ValueChange[]): void {
-    for (const { kind, id, slot, value } of changes) {
-      if (kind === 'zone') {
-        const zone = this.zones.get(id);
-        zone?.setValue(slot, value);
-        if (zone && slot !== ZONE.attackMs) this.voices.followValues(zone);
-      } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
-      else if (kind === 'effect') this.setEffectValue(id, slot, value);
-      else if (kind === 'part') {
-        const part = this.parts.get(id);
-        if (part) this.setPartValue(part, slot, value);
-      }
-    }
-  }
-
-  private setEffectValue(id: string, slot: number, value: number): void {
-    for (const channel of this.mix.all()) {
-      for (const one of channel.effects) if (one.id === id) one.effect.setValue(slot, value);
-    }
-  }
-
-  private setPartValue(part: PartState, slot: number, value: number): void {
-    part.values[slot] = value;
-    if (slot === PART.transposeCents || slot === PART.transposeAt) {
-      if (part.followTransposition(this.barTicks)) this.applyZoneSounds(part);
-    } else this.followTiming(part);
-  }
-
-  /** Lets a part's cursor know how events are moved. */
-  private followTiming(part: PartState): void {
-    part.cursor.setTiming(this.timingOf(part, { ...this.timing }), part.values[PART.startOffsetTicks]!);
-  }
-
-  private timingOf(part: PartState, out: TimingSettings): TimingSettings {
-    out.feelPercent = part.values[PART.feelPercent]!;
-    out.groove = part.fragment.groove;
-    out.groovePercent = part.values[PART.groovePercent]!;
-    out.swingPercent = part.fragment.ownTempoBpm === null ? this.song[SONG.swingPercent]! : 50;
-    return out;
-  }
-
-  /** Puts each part onto the pattern that is chosen, at its next bar line while the song runs. */
-  private choosePatterns(): void {
-    for (const part of this.ordered) {
-      const { cursor, fragment } = part;
-      const before = cursor.pattern;
-      const playing = before && this.patterns.get(before.id);
-      if (playing) cursor.refresh(playing);
-      else cursor.pattern = null;
-      const wanted = this.patterns.get(fragment.activePatternId) ?? null;
-      cursor.choose(wanted, this.playing ? this.barTicksOf(part) : null);
-      if (cursor.pattern === before) continue;
-      part.bindPattern();
-      this.voices.dropJoin(part.joinSerial);
-      part.joinSerial = 0;
-    }
-  }
-
-  /** The next bar line of a part, in ticks of the clock that it goes by. */
-  private barTicksOf(part: PartState): number {
-    const barLength = this.song[SONG.beatsPerBar]! * TICKS_PER_BEAT;
-    return Math.ceil(part.clockOr(this.clock).ticksAt(this.frame) / barLength - 1e-9) * barLength;
+  private followClick(): void {
+    this.clickGain = dbToGain(this.song.values[SONG.clickGainDb]!);
   }
 
   /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
   play(fromTicks = 0, endTicks = Infinity): void {
-    this.playing = true;
-    this.endTicks = endTicks;
-    this.clock.locate(this.frame, fromTicks);
+    this.song.playing = true;
+    this.song.endTicks = endTicks;
+    this.song.clock.locate(this.frame, fromTicks);
     this.voices.forgetTicks();
-    for (const part of this.ordered) {
+    for (const part of this.plan.ordered) {
       // What waited for a bar line is heard from the start.
-      if (part.changeTicks !== Infinity) this.applyTransposition(part);
-      part.cursor.choose(this.patterns.get(part.fragment.activePatternId) ?? null, null);
+      if (part.changeTicks !== Infinity) this.plan.applyTransposition(part);
+      part.cursor.choose(this.plan.patterns.get(part.fragment.activePatternId) ?? null, null);
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
@@ -328,20 +130,25 @@ export class Renderer {
 
   /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. */
   endAt(endTicks: number): void {
-    this.endTicks = endTicks;
+    this.song.endTicks = endTicks;
   }
 
   /** Stops the song; patterns fade out, what keys have started goes on. */
   stop(): void {
-    this.playing = false;
+    this.song.playing = false;
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
-    for (const part of this.ordered) part.joinSerial = 0;
+    for (const part of this.plan.ordered) part.joinSerial = 0;
+  }
+
+  /** Ends the song where it is; what sounds rings out. */
+  letRingOut(): void {
+    this.song.playing = false;
   }
 
   /** Song position in ticks. */
   get positionTicks(): number {
-    return this.playing ? this.clock.ticksAt(this.frame) : 0;
+    return this.song.positionTicks;
   }
 
   /** Takes a key's press or release; it is heard at its frame, or at once when that has passed. */
@@ -366,9 +173,9 @@ export class Renderer {
 
   /** Plays a zone once, as if its key were pressed and let go. */
   playZone(zoneId: string, velocity: number): void {
-    const zone = this.zones.get(zoneId);
-    const part = zone && this.parts.get(zone.fragment.partId);
-    if (zone && part) this.startKey(part, zone, velocity, -1);
+    const zone = this.plan.zones.get(zoneId);
+    const part = zone && this.plan.parts.get(zone.fragment.partId);
+    if (zone && part) this.starter.startKey(part, zone, velocity, -1);
   }
 
   /** Plays a range of a source as it is, beside the song; see {@link PreviewPlayer.start}. */
@@ -390,7 +197,7 @@ export class Renderer {
     looping: boolean,
     click: PreviewClick | null,
   ): void {
-    const source = this.sources.get(sourceId);
+    const source = this.plan.sources.get(sourceId);
     if (source) this.preview(source, startFrame, endFrame, looping, click);
   }
 
@@ -417,14 +224,14 @@ export class Renderer {
 
   /** Playing and waiting pattern of each part, where it is, and how loud it was since the last call. */
   takePartStatus(): PartStatus[] {
-    return this.ordered.map((part) => {
+    return this.plan.ordered.map((part) => {
       const { peak } = part.channel;
       part.channel.peak = 0;
       return {
         partId: part.fragment.id,
         playing: part.cursor.pattern?.id ?? null,
         waiting: part.cursor.waitingId,
-        positionTicks: this.playing ? part.clockOr(this.clock).ticksAt(this.frame) : 0,
+        positionTicks: this.playing ? part.clockOr(this.song.clock).ticksAt(this.frame) : 0,
         peak,
       };
     });
@@ -444,7 +251,7 @@ export class Renderer {
         if (this.playing) count = Math.min(count, this.framesToNext());
       }
       this.renderSegment(left, right, done, count);
-      this.frame += count;
+      this.song.frame += count;
       done += count;
     }
     for (let i = 0; i < frameCount; i++) {
@@ -453,23 +260,15 @@ export class Renderer {
       if (l > this.peaks[0]!) this.peaks[0] = l;
       if (r > this.peaks[1]!) this.peaks[1] = r;
     }
-    if (this.leaving.length > 0 || this.leavingChannels.size > 0) this.letLeave();
-  }
-
-  /** Parts that are gone are forgotten when they have faded. */
-  private letLeave(): void {
-    for (const part of this.leaving) if (this.voices.isSounding(part)) return;
-    this.leaving = [];
-    this.mix.update([], [...this.leavingChannels]);
-    this.leavingChannels.clear();
+    this.plan.letLeave();
   }
 
   private seekAll(isBeginning = false): void {
-    for (const part of this.ordered) {
-      part.cursor.seek(part.clockOr(this.clock).ticksRoundingTo(this.frame), isBeginning);
+    for (const part of this.plan.ordered) {
+      part.cursor.seek(part.clockOr(this.song.clock).ticksRoundingTo(this.frame), isBeginning);
       part.joinSerial = isBeginning ? 0 : part.joinSerial;
     }
-    this.nextBeat = Math.ceil(this.clock.ticksRoundingTo(this.frame) / this.beatTicks);
+    this.nextBeat = Math.ceil(this.song.clock.ticksRoundingTo(this.frame) / this.song.beatTicks);
   }
 
   private runNotes(): void {
@@ -478,7 +277,7 @@ export class Renderer {
       entry.kind = note.kind;
       entry.origin = 'key';
       entry.frame = Math.min(note.frame, this.frame);
-      entry.songTicks = this.playing ? this.clock.ticksAt(entry.frame) : null;
+      entry.songTicks = this.playing ? this.song.clock.ticksAt(entry.frame) : null;
       entry.partId = note.partId;
       entry.zoneId = '';
       entry.key = note.key;
@@ -489,56 +288,39 @@ export class Renderer {
         this.voices.letGo(note.noteId);
         continue;
       }
-      const part = this.parts.get(note.partId);
+      const part = this.plan.parts.get(note.partId);
       if (!part) continue;
       for (const zone of part.zones.values()) {
         const { lowKey, highKey } = zone.fragment;
         if (lowKey < 0 || note.key < lowKey || note.key > highKey) continue;
         if (entry.zoneId === '') entry.zoneId = zone.fragment.id;
-        this.startKey(part, zone, note.velocity, note.noteId);
+        this.starter.startKey(part, zone, note.velocity, note.noteId);
       }
     }
   }
 
-  private startKey(part: PartState, zone: ZoneState, velocity: number, noteId: number): void {
-    const { next } = this.voices;
-    next.gain = velocityToGain(velocity);
-    next.pan = next.tuneCents = 0;
-    next.reverse = zone.values[ZONE.reverse] !== 0;
-    next.joinsPrevious = next.joinsNext = false;
-    next.joinFrames = 0;
-    next.origin = 'key';
-    next.noteId = noteId;
-    next.stopAtTicks = next.stopAtFrame = Infinity;
-    next.playsRemainder = zone.fragment.follow === 'stretch';
-    next.songTempoBpm = this.clock.tempoBpm;
-    next.frame = this.frame;
-    part.joinSerial = 0;
-    this.voices.start(zone, part);
-  }
-
   /** Has the song come to its end? What sounds then rings out. */
   private endIfDue(): boolean {
-    if (this.endTicks === Infinity || this.clock.frameAt(this.endTicks) > this.frame) return false;
-    this.playing = false;
+    if (this.song.endTicks === Infinity || this.song.clock.frameAt(this.song.endTicks) > this.frame) return false;
+    this.song.playing = false;
     return true;
   }
 
   private runDue(): void {
     if (this.endIfDue()) return;
-    while (this.clock.frameAt(this.nextBeat * this.beatTicks) <= this.frame) {
+    while (this.song.clock.frameAt(this.nextBeat * this.song.beatTicks) <= this.frame) {
       // Before the song's first bar line it is counted in, whether the click is on or not.
-      if (this.song[SONG.clickOn] || this.nextBeat < 0) {
-        this.click.start(this.song[SONG.clickSound]!, this.nextBeat % this.beatsABar === 0);
+      if (this.song.values[SONG.clickOn] || this.nextBeat < 0) {
+        this.click.start(this.song.values[SONG.clickSound]!, this.nextBeat % this.song.beatsABar === 0);
       }
       this.nextBeat++;
     }
-    for (let index = 0; index < this.ordered.length; index++) {
-      const part = this.ordered[index]!;
+    for (let index = 0; index < this.plan.ordered.length; index++) {
+      const part = this.plan.ordered[index]!;
       const { cursor } = part;
-      const clock = part.clockOr(this.clock);
-      if (part.changeTicks !== Infinity && this.clock.frameAt(part.changeTicks) <= this.frame) {
-        this.applyTransposition(part);
+      const clock = part.clockOr(this.song.clock);
+      if (part.changeTicks !== Infinity && this.song.clock.frameAt(part.changeTicks) <= this.frame) {
+        this.plan.applyTransposition(part);
       }
       if (cursor.changeAt(this.frame, clock)) part.bindPattern();
       if (!part.ringsOver && cursor.endsRound(this.frame, clock)) this.voices.stopPattern(part);
@@ -553,160 +335,21 @@ export class Renderer {
       const { round } = cursor;
       const place = cursor.take(this.frame, clock);
       if (place < 0) return;
-      this.startEvent(part, place, round, ticks, clock);
+      this.starter.startEvent(part, place, round, ticks, clock);
     }
   }
 
   private framesToNext(): number {
-    let next = this.clock.frameAt(this.nextBeat * this.beatTicks);
-    if (this.endTicks !== Infinity) next = Math.min(next, this.clock.frameAt(this.endTicks));
-    for (let index = 0; index < this.ordered.length; index++) {
-      const part = this.ordered[index]!;
-      const clock = part.clockOr(this.clock);
+    let next = this.song.clock.frameAt(this.nextBeat * this.song.beatTicks);
+    if (this.song.endTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(this.song.endTicks));
+    for (let index = 0; index < this.plan.ordered.length; index++) {
+      const part = this.plan.ordered[index]!;
+      const clock = part.clockOr(this.song.clock);
       next = Math.min(next, part.cursor.nextFrame(clock));
       if (!part.ringsOver) next = Math.min(next, part.cursor.roundEndFrame(clock, this.frame));
-      if (part.changeTicks !== Infinity) next = Math.min(next, this.clock.frameAt(part.changeTicks));
+      if (part.changeTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(part.changeTicks));
     }
     return Math.max(1, next - this.frame);
-  }
-
-  /** A transposition whose bar line has come. */
-  private applyTransposition(part: PartState): void {
-    part.applyTransposition();
-    this.applyZoneSounds(part);
-  }
-
-  /** What a part plays follows its transposition. */
-  private applyZoneSounds(part: PartState): void {
-    for (const zone of part.zones.values()) {
-      zone.applyPending(this.sources);
-      this.voices.retarget(zone, this.frame, this.clock.tempoBpm);
-    }
-    part.joinSerial = 0;
-  }
-
-  private startEvent(part: PartState, place: number, round: number, ticks: number, clock: SongClock): void {
-    const zone = part.patternZones[part.cursor.pattern!.events.zone[place]!];
-    if (!zone) return;
-    const { events, lengthTicks: patternTicks } = part.cursor.pattern!;
-    const chance = events.chancePercent[place]!;
-    if (chance < 100 && drawPercent(events.seed[place]!, round) >= chance) return;
-    const isTimed = !part.cursor.isPlainTiming;
-    const position = events.positionTicks[place]!;
-    let lengthTicks = events.lengthTicks[place]!;
-    let velocity = events.velocity[place]!;
-    if (isTimed) {
-      const timing = this.timingOf(part, this.timing);
-      lengthTicks = timedLength(position, lengthTicks, timing, patternTicks);
-      const accent = grooveAccent(position, timing.groove, timing.groovePercent, patternTicks);
-      velocity = Math.max(0, Math.min(1, velocity * accent));
-    }
-    const { next } = this.voices;
-    const gainDb = events.gainDb[place]!;
-    next.gain = velocityToGain(velocity) * (gainDb === 0 ? 1 : dbToGain(gainDb));
-    next.pan = events.pan[place]!;
-    next.tuneCents = events.tuneCents[place]!;
-    const flags = events.flags[place]!;
-    next.reverse = ((flags & REVERSE) !== 0) !== (zone.values[ZONE.reverse] !== 0);
-    next.origin = 'pattern';
-    next.noteId = -1;
-    next.frame = this.frame;
-    next.songTempoBpm = this.clock.tempoBpm;
-    const rings = (flags & REPEATED) === 0 && this.ringsOut(part, zone, next.reverse, lengthTicks, clock);
-    const isJoined = this.isJoined(part, place, round);
-    next.joinsPrevious = isJoined;
-    const joinFrames = rings ? null : this.joinFrames(part, zone, round, place, ticks, clock);
-    next.joinsNext = joinFrames !== null;
-    next.joinFrames = joinFrames ?? 0;
-    next.stopAtTicks = next.joinsNext || rings ? Infinity : ticks + lengthTicks;
-    next.stopAtFrame =
-      next.stopAtTicks === Infinity ? Infinity : Math.max(this.frame + 1, clock.frameAt(next.stopAtTicks));
-    next.playsRemainder = !rings || zone.sound.hasRemainder;
-    const voice = this.voices.start(zone, part);
-    part.joinSerial = voice && next.joinsNext ? voice.serial : 0;
-    part.joinRound = part.cursor.round;
-    part.joinIndex = part.cursor.next;
-    this.logEvent(zone, ticks, velocity, lengthTicks);
-  }
-
-  private logEvent(zone: ZoneState, ticks: number, velocity: number, lengthTicks: number): void {
-    const entry = this.log.write();
-    entry.kind = 'on';
-    entry.origin = 'pattern';
-    entry.frame = this.frame;
-    entry.songTicks = ticks;
-    entry.partId = zone.fragment.partId;
-    entry.zoneId = zone.fragment.id;
-    entry.key = -1;
-    entry.velocity = velocity;
-    entry.noteId = -1;
-    entry.lengthTicks = lengthTicks;
-  }
-
-  /** Does an event go on over the next one, which is to ring beside it? Only what lasts as long as its slice does. */
-  private ringsOut(part: PartState, zone: ZoneState, reverse: boolean, lengthTicks: number, clock: SongClock): boolean {
-    const { sound, source, fragment } = zone;
-    if (sound.hasRemainder ? reverse : part.isOneAtATime) return false;
-    const tempo = sound.hasRemainder || fragment.loopTempoBpm === 0 ? clock.tempoBpm : fragment.loopTempoBpm;
-    const share = sound.hasRemainder ? STRETCHED_SHARE : NATURAL_SHARE;
-    const frames = sound.naturalEndFrame - sound.startFrame;
-    return lengthTicks >= (share * frames) / framesPerTick(tempo, source?.sampleRate ?? this.sampleRate);
-  }
-
-  /** Does the start at a place go on where the voice before it has just ended? */
-  private isJoined(part: PartState, place: number, round: number): boolean {
-    return (
-      part.joinSerial !== 0 &&
-      part.joinRound === round &&
-      part.joinIndex === place &&
-      this.voices.hasPlayedOn(part.joinSerial)
-    );
-  }
-
-  /**
-   * Whether an event and the next are together one piece of the source, so that a loop played in its own order at its own
-   * tempo comes out sample for sample; the last one goes on with the first of the next round.
-   * @returns frames by which the slice is to last longer or shorter so that they meet: -1, 0 or 1; null when they do not
-   */
-  private joinFrames(
-    part: PartState,
-    zone: ZoneState,
-    round: number,
-    place: number,
-    ticks: number,
-    clock: SongClock,
-  ): number | null {
-    const { cursor, patternZones } = part;
-    const { events } = cursor.pattern!;
-    // The cursor stands on the next start already.
-    const after = patternZones[events.zone[cursor.next]!];
-    const next = this.voices.next;
-    if (
-      !after ||
-      next.reverse ||
-      part.tune !== 1 ||
-      cursor.ticksOf(cursor.round, cursor.next) >= this.endTicks - 1e-3
-    ) {
-      return null;
-    }
-    if (!isPlainZone(zone) || !isPlainZone(after) || zone.source !== after.source) return null;
-    const isLast = cursor.round !== round;
-    if (!isLast && zone.sound.endFrame !== after.sound.startFrame) return null;
-    if (events.flags[cursor.next]! !== 0 || after.values[ZONE.reverse] || after.values[ZONE.attackMs]) return null;
-    if (events.chancePercent[cursor.next]! < 100) return null;
-    const isAsLoud =
-      zone.level === after.level &&
-      zone.values[ZONE.pan] === after.values[ZONE.pan] &&
-      events.velocity[place] === events.velocity[cursor.next] &&
-      events.gainDb[place] === events.gainDb[cursor.next] &&
-      events.pan[place] === events.pan[cursor.next];
-    const isAsHigh = events.tuneCents[place] === 0 && events.tuneCents[cursor.next] === 0;
-    if (!isAsLoud || !isAsHigh || zone.increment(this.sampleRate, this.clock.tempoBpm, 0) !== 1) return null;
-    if (after.increment(this.sampleRate, this.clock.tempoBpm, 0) !== 1) return null;
-    const nextTicks = cursor.ticksOf(cursor.round, cursor.next);
-    const frames = clock.frameAt(nextTicks) - clock.frameAt(ticks);
-    const off = frames - (zone.sound.endFrame - zone.sound.startFrame);
-    return Math.abs(off) <= 1 ? off : null;
   }
 
   private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {
@@ -719,42 +362,4 @@ export class Renderer {
   private transportFade(): number {
     return Math.round(TRANSPORT_FADE_SECONDS * this.sampleRate);
   }
-
-  /** Ids of what a patch takes away, by kind. */
-  private goneBy(patch: PlanPatch): Record<FragmentKind, string[]> {
-    const known = { parts: this.parts, zones: this.zones, patterns: this.patterns };
-    const gone: Record<FragmentKind, string[]> = { parts: [], zones: [], patterns: [], channels: [] };
-    if (!patch.isWhole) {
-      for (const { kind, id } of patch.removed) {
-        if (kind === 'channels' ? this.mix.get(id) : known[kind].has(id)) gone[kind].push(id);
-      }
-      return gone;
-    }
-    const named = (list: readonly { id: string }[]) => new Set(list.map(({ id }) => id));
-    for (const kind of ['parts', 'zones', 'patterns'] as const) {
-      const names = named(patch[kind]);
-      gone[kind] = [...known[kind].keys()].filter((id) => !names.has(id));
-    }
-    const channels = named(patch.channels);
-    gone.channels = this.mix.all().flatMap(({ id }) => (channels.has(id) ? [] : [id]));
-    return gone;
-  }
-}
-
-/** Plays its slice as it is: no rendering, no envelope, nothing that moves. */
-function isPlainZone({ sound, values, fragment }: ZoneState): boolean {
-  return (
-    !sound.isRendering &&
-    sound.tuneCents === 0 &&
-    values[ZONE.sustain] === 1 &&
-    values[ZONE.filter] === 0 &&
-    fragment.modulators.length === 0
-  );
-}
-
-/** A number of 0..100 that is drawn anew in each round, the same on every machine (mixing by M. O'Neill's PCG hash). */
-function drawPercent(seed: number, round: number): number {
-  let state = (Math.imul(seed ^ Math.imul(round + 1, 0x9e3779b1), 747796405) + 2891336453) >>> 0;
-  state = Math.imul(((state >>> ((state >>> 28) + 4)) ^ state) >>> 0, 277803737) >>> 0;
-  return (((state >>> 22) ^ state) >>> 0) / 42949672.96;
 }

@@ -2,16 +2,16 @@ import type { PhaseVocoder } from './phase-vocoder.ts';
 
 /** Bands in which levels are followed. */
 export const BANDS = 12;
-const MOST_SPECTRA = 10;
+const MAX_SPECTRA = 10;
 /** A part of a segment is judged by no fewer than these. */
-const LEAST_SPECTRA = 4;
+const MIN_SPECTRA = 4;
 /** Bands this far (50 dB) below the loudest are not heard. */
 const HEARD_NEPERS = 50 / 8.686;
 /** In this many neighbouring bands together a level that rises by more than this (8 dB) is a new hit, no wavering. */
 const GROUP = 3;
 const HIT_NEPERS = 8 / 8.686;
 /** Faster than this nothing is taken to die away, in nepers a second (520 dB a second). */
-const LEAST_SLOPE = -60;
+const MIN_SLOPE = -60;
 /** Slopes are measured under what rings from before, so they come out too flat; this much is added. */
 const HASTE = 1.25;
 
@@ -33,7 +33,7 @@ export class LevelProfile {
     sampleRate: number,
   ) {
     this.sampleRate = sampleRate;
-    const count = Math.max(2, Math.min(MOST_SPECTRA, Math.ceil((to - from) / (vocoder.size / 4)) + 1));
+    const count = Math.max(2, Math.min(MAX_SPECTRA, Math.ceil((to - from) / (vocoder.size / 4)) + 1));
     for (let k = 0; k < count; k++) {
       const centre = Math.round(from + ((to - from) * k) / (count - 1));
       const powers = vocoder.bandPowers(source, sourceStart + centre);
@@ -46,7 +46,7 @@ export class LevelProfile {
   /** The slope of a band up to a centre only; of all of it where that is too little to tell. */
   slopeUntil(centre: number, band: number): number {
     const count = this.times.filter((time) => time <= centre).length;
-    return count >= LEAST_SPECTRA ? this.medianSlope(band, count) : this.slopes[band]!;
+    return count >= MIN_SPECTRA ? this.medianSlope(band, count) : this.slopes[band]!;
   }
 
   /** Whether all that is heard dies away at a pace, in nepers a second, or faster, and no hit that was not found is in it. */
@@ -77,7 +77,7 @@ export class LevelProfile {
       }
     }
     slopes.sort();
-    return Math.max(LEAST_SLOPE, Math.min(0, HASTE * (slopes[slopes.length >> 1] ?? 0)));
+    return Math.max(MIN_SLOPE, Math.min(0, HASTE * (slopes[slopes.length >> 1] ?? 0)));
   }
 
   /** Level of a band at a centre, as the logarithm of its amplitude, between the measured ones. */

@@ -22,13 +22,13 @@ const RING_SECONDS = 0.15;
 const FADE_SECONDS = 0.08;
 const ORDER = 8;
 /** What dies away slower than this (40 dB a second) holds. */
-const LEAST_PACE_NEPERS = 40 / 8.686;
+const MIN_PACE_NEPERS = 40 / 8.686;
 /** Shorter segments do not tell; they are like the one before. */
 const TELLING_SECONDS = 0.04;
 /** Softer than this (-60 dB) there is no bass. */
 const SILENT_POWER = 1e-6;
 /** What holds may be left of at most this share of the power (-20 dB) where a hit is taken apart: it would be cut off. */
-const MOST_HELD = 0.01;
+const MAX_SUSTAINED = 0.01;
 
 /** Something to be added to a channel from a frame of the result on. */
 export interface Layer {
@@ -132,8 +132,8 @@ function whatDiesAway(
       start - 2 * Math.round(EARLY_SECONDS * sampleRate),
       start - Math.round(EARLY_SECONDS * sampleRate),
     );
-    const wouldCut = i > 0 && !areApart[i - 1] && before > MOST_HELD * first;
-    areApart.push(first < SILENT_POWER || (paceNepers > LEAST_PACE_NEPERS && !wouldCut));
+    const wouldCut = i > 0 && !areApart[i - 1] && before > MAX_SUSTAINED * first;
+    areApart.push(first < SILENT_POWER || (paceNepers > MIN_PACE_NEPERS && !wouldCut));
   }
   return areApart;
 }

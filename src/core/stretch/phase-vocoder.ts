@@ -23,18 +23,18 @@ const MIN_SIZE = 16;
 
 const kernel = kernels();
 /** The longest window, in frames. */
-export const LONGEST_WINDOW = kernel.value('VOCODER_SIZE');
+export const MAX_WINDOW = kernel.value('VOCODER_SIZE');
 const overlap = kernel.value('VOCODER_OVERLAP');
 const places = {
-  source: ['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, LONGEST_WINDOW + LONGEST_WINDOW / overlap)),
-  out: ['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, LONGEST_WINDOW)),
-  window: kernel.doubles('vocoderWindow', LONGEST_WINDOW),
-  bandOfBin: kernel.bytes('vocoderBandOfBin', LONGEST_WINDOW / 2 + 1),
+  source: ['vocoderLeft', 'vocoderRight'].map((name) => kernel.floats(name, MAX_WINDOW + MAX_WINDOW / overlap)),
+  out: ['vocoderOutLeft', 'vocoderOutRight'].map((name) => kernel.floats(name, MAX_WINDOW)),
+  window: kernel.doubles('vocoderWindow', MAX_WINDOW),
+  bandOfBin: kernel.bytes('vocoderBandOfBin', MAX_WINDOW / 2 + 1),
   gains: kernel.doubles('vocoderGains', kernel.value('VOCODER_BANDS')),
   powers: kernel.doubles('vocoderPowers', kernel.value('VOCODER_BANDS')),
 };
 /** The window of the vocoder whose bands and frames the kernel's memory holds. */
-let held: Float64Array | undefined;
+let laidOut: Float64Array | undefined;
 let hasTurns = false;
 
 /** `cos` and `-sin` of one turn, for the kernel's transform. */
@@ -69,10 +69,8 @@ export class PhaseVocoder {
    * @throws RangeError for another size or number of bands
    */
   constructor(size: number, bands: number) {
-    if (!(size >= MIN_SIZE && size <= LONGEST_WINDOW && (size & (size - 1)) === 0)) {
-      throw new RangeError(
-        `a window of ${size} frames: it must be a power of two from ${MIN_SIZE} to ${LONGEST_WINDOW}`,
-      );
+    if (!(size >= MIN_SIZE && size <= MAX_WINDOW && (size & (size - 1)) === 0)) {
+      throw new RangeError(`a window of ${size} frames: it must be a power of two from ${MIN_SIZE} to ${MAX_WINDOW}`);
     }
     if (!(bands >= 1 && bands <= places.gains.length)) {
       throw new RangeError(`${bands} bands: there are 1 to ${places.gains.length}`);
@@ -100,7 +98,7 @@ export class PhaseVocoder {
    */
   add(source: Stereo, centre: number, out: Stereo, outAt: number, gains: Float64Array): void {
     const { size, step, lastCentre } = this;
-    if (lastCentre !== null && held !== this.window)
+    if (lastCentre !== null && laidOut !== this.window)
       throw new Error('another phase vocoder was at work in between: restart');
     this.takeOver();
     this.read(source, centre - step - size / 2, size + step);
@@ -119,11 +117,11 @@ export class PhaseVocoder {
   }
 
   private takeOver(): void {
-    if (held === this.window) return;
+    if (laidOut === this.window) return;
     if (!hasTurns) fillTurns();
     places.window.set(this.window);
     places.bandOfBin.set(this.bandOfBin);
-    held = this.window;
+    laidOut = this.window;
   }
 
   /** Brings `length` frames of the source from `start` on into the kernel's memory. */

@@ -10,7 +10,7 @@ import { runToEnd, type Steps } from '../units/steps.ts';
 import { partLows } from './low-layers.ts';
 import type { Material } from '../params/choices.ts';
 import { MAX_STRETCH_RATIO } from './materials.ts';
-import { LONGEST_WINDOW } from './phase-vocoder.ts';
+import { MAX_WINDOW } from './phase-vocoder.ts';
 import { renderSegment, type Fill, type SegmentSettings } from './segment.ts';
 
 const MATERIAL_SETTINGS: Record<Material, Pick<SegmentSettings, 'maxWindow' | 'keepShare'>> = {
@@ -111,8 +111,8 @@ export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   ) as [Float32Array, Float32Array?];
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const segment = { sourceStart: 0, sourceEnd: frames, length };
-  const rest = renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
-  const whole = out.map((channel, side) => (rest ? joined(channel, rest[side]!) : channel));
+  const remainder = renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
+  const whole = out.map((channel, side) => (remainder ? joined(channel, remainder[side]!) : channel));
   return { sampleRate, channels: right ? whole : [whole[0]!] };
 }
 
@@ -127,18 +127,18 @@ function joined(first: Float32Array<ArrayBuffer>, second: Float32Array): Float32
 export function settingsFor(material: Material, fill: Fill, sampleRate: number): SegmentSettings {
   const { maxWindow, keepShare } = MATERIAL_SETTINGS[material];
   const scale = 2 ** Math.round(Math.log2(sampleRate / WINDOW_RATE_HZ));
-  return { sampleRate, fill, maxWindow: Math.min(LONGEST_WINDOW, maxWindow * scale), keepShare };
+  return { sampleRate, fill, maxWindow: Math.min(MAX_WINDOW, maxWindow * scale), keepShare };
 }
 
 /** What rings on from a frame of the result. */
-interface Rest {
+interface Remainder {
   at: number;
   channels: readonly Float32Array[];
 }
 
-/** Adds the rests that are over before a frame; gives the others. */
-function addRests(rests: readonly Rest[], out: readonly Float32Array[], before: number): Rest[] {
-  return rests.filter(({ at, channels }) => {
+/** Adds the remainders that are over before a frame; gives the others. */
+function addRemainders(remainders: readonly Remainder[], out: readonly Float32Array[], before: number): Remainder[] {
+  return remainders.filter(({ at, channels }) => {
     if (at + channels[0]!.length > before) return true;
     out.forEach((channel, side) => addSamples(channel, at, channels[side]!));
     return false;
@@ -160,7 +160,7 @@ function* placeSegments(
   const parted = isCut || isSame ? null : partLows(whole, sampleRate, places, targets);
   const source = parted?.body ?? whole;
   const out = [new Float32Array(outFrames), new Float32Array(outFrames)];
-  let rests: Rest[] = [];
+  let remainders: Remainder[] = [];
   const lead = Math.round(LEAD_SECONDS * sampleRate);
   for (let index = 0; index + 1 < places.length; index++) {
     yield 0.2 + (0.8 * index) / places.length;
@@ -169,8 +169,8 @@ function* placeSegments(
     if (length <= 0) continue;
     const piece = [new Float32Array(lead + length), new Float32Array(lead + length)] as const;
     const segment = { sourceStart: places[index]!, sourceEnd: places[index + 1]!, length };
-    const rest = renderSegment(source, segment, lead, settings, piece);
-    if (rest) rests.push({ at: outStart + length - lead, channels: rest });
+    const remainder = renderSegment(source, segment, lead, settings, piece);
+    if (remainder) remainders.push({ at: outStart + length - lead, channels: remainder });
     const fade = Math.min(lead, outStart);
     out.forEach((channel, side) => {
       for (let i = -fade; i < 0; i++) {
@@ -179,10 +179,10 @@ function* placeSegments(
       }
       channel.set(piece[side]!.subarray(lead), outStart);
     });
-    // Before the crossfade nothing changes any more. Long sounds would leave more rests than there is room for.
-    rests = addRests(rests, out, outStart - lead);
+    // Before the crossfade nothing changes any more. Long sounds would leave more remainders than there is room for.
+    remainders = addRemainders(remainders, out, outStart - lead);
   }
-  addRests(rests, out, Infinity);
+  addRemainders(remainders, out, Infinity);
   parted?.lows.forEach((layers, side) => {
     for (const { startFrame, samples, gain } of layers) addSamples(out[side]!, startFrame, samples, gain);
   });

@@ -37,9 +37,9 @@ export interface SegmentSettings {
 /** The least of an attack that is copied. */
 const ATTACK_SECONDS = 0.03;
 /** Of a long sound no more than this is copied: what changes slowly is to be stretched evenly. */
-const MOST_KEPT_SECONDS = 0.6;
+const MAX_KEPT_SECONDS = 0.6;
 /** And of what is made shorter no more than this share of the result: the rest still has to pass. */
-const MOST_KEPT_OF_RESULT = 0.7;
+const MAX_KEPT_OF_RESULT = 0.7;
 /** Windows below this make hiss of everything: shorter segments are copied and fade. */
 const MIN_WINDOW = 256;
 /** A window above this is only used where four of it fit in. */
@@ -50,7 +50,7 @@ const CROSSFADE_SECONDS = 0.006;
 const END_FADE_SECONDS = 0.004;
 /** `fade` fades over this share of the sound. */
 const FADE_SHARE = 0.4;
-const MOST_GAIN_NEPERS = 1.4;
+const MAX_GAIN_NEPERS = 1.4;
 /**
  * What dies away slower than this (30 dB a second) lasts as long as its segment: notes and chords are ended by what
  * follows them. What dies away faster than that (80 dB a second) was not ended, and rings on.
@@ -58,7 +58,7 @@ const MOST_GAIN_NEPERS = 1.4;
 const SLOW_NEPERS = 30 / 8.686;
 const FAST_NEPERS = 80 / 8.686;
 /** Softer than this (-30 dB) nothing is worth ringing on. */
-const LEAST_REST = 0.03;
+const MIN_REMAINDER = 0.03;
 
 const vocoders = new Map<number, PhaseVocoder>();
 function vocoderOf(size: number): PhaseVocoder {
@@ -130,8 +130,8 @@ function stretchInto(
   const { vocoder, attack, lastCentre, sampleRate } = stretching;
   const share = Math.min(
     keepShare * (sourceEnd - sourceStart),
-    MOST_KEPT_OF_RESULT * length,
-    MOST_KEPT_SECONDS * sampleRate,
+    MAX_KEPT_OF_RESULT * length,
+    MAX_KEPT_SECONDS * sampleRate,
   );
   const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(share));
   const copied = Math.min(lastCentre, kept, length);
@@ -186,7 +186,7 @@ function vocode(
         fill === 'ring' && time > copied
           ? profile.at(lastCentre, band) + (slope * (time - copied)) / sampleRate - profile.at(centre, band)
           : (slope * (time - centre)) / sampleRate;
-      bandGains[band] = Math.exp(Math.min(MOST_GAIN_NEPERS, change));
+      bandGains[band] = Math.exp(Math.min(MAX_GAIN_NEPERS, change));
     }
     vocoder.add(source, sourceStart + centre, out, time - half, bandGains);
   }
@@ -212,7 +212,7 @@ function renderRest(
     const pace = (-slower - SLOW_NEPERS) / (FAST_NEPERS - SLOW_NEPERS);
     return Math.sqrt(missing) * Math.max(0, Math.min(1, pace));
   });
-  if (gains.every((gain) => gain < LEAST_REST)) return null;
+  if (gains.every((gain) => gain < MIN_REMAINDER)) return null;
   const out = [new Float32Array(lead + left), new Float32Array(lead + left)] as const;
   const before = length - lead;
   vocoder.restart();

@@ -13,7 +13,12 @@ const attacksAt = (...frames: number[]): Attack[] => frames.map((frame) => ({ fr
 const monoOf = (samples: Float32Array): AudioData => ({ sampleRate: RATE, channels: [samples] });
 
 /** The sine of a frequency that fits best: its amplitude, and how far everything else lies below it in dB. */
-function fitSine(signal: Float32Array, hz: number, from: number, to: number): { amplitude: number; restDb: number } {
+function fitSine(
+  signal: Float32Array,
+  hz: number,
+  from: number,
+  to: number,
+): { amplitude: number; residualDb: number } {
   let cosine = 0;
   let sinus = 0;
   for (let i = from; i < to; i++) {
@@ -22,13 +27,13 @@ function fitSine(signal: Float32Array, hz: number, from: number, to: number): { 
   }
   cosine *= 2 / (to - from);
   sinus *= 2 / (to - from);
-  let rest = 0;
+  let residual = 0;
   for (let i = from; i < to; i++) {
     const phase = (2 * Math.PI * hz * i) / RATE;
-    rest += (signal[i]! - cosine * Math.cos(phase) - sinus * Math.sin(phase)) ** 2;
+    residual += (signal[i]! - cosine * Math.cos(phase) - sinus * Math.sin(phase)) ** 2;
   }
   const amplitude = Math.hypot(cosine, sinus);
-  return { amplitude, restDb: 10 * Math.log10(rest / (to - from) / (amplitude ** 2 / 2)) };
+  return { amplitude, residualDb: 10 * Math.log10(residual / (to - from) / (amplitude ** 2 / 2)) };
 }
 
 function energy(signal: Float32Array, from: number, to: number): number {
@@ -58,7 +63,7 @@ describe('a steady sine', () => {
     const to = Math.round(out.length * 0.8);
     // A fit at the source's frequency over 0.6 of the length: a cent off would leave -20 dB and more.
     const whole = fitSine(out, hz, from, to);
-    expect(whole.restDb).toBeLessThan(-48);
+    expect(whole.residualDb).toBeLessThan(-48);
     // Long enough pieces hold whole periods of all three.
     const piece = Math.round((Math.round(0.1 * hz) / hz) * RATE);
     const levels = [];
@@ -70,8 +75,8 @@ describe('a steady sine', () => {
     for (const semitones of [-12, -5, 0.5, 7, 12]) {
       const out = retime(monoOf(sine(440, 2)), [], { ...WAYS, semitones }).channels[0]!;
       expect(out.length).toBe(2 * RATE);
-      const { restDb } = fitSine(out, 440 * 2 ** (semitones / 12), 0.3 * RATE, 1.6 * RATE);
-      expect(restDb).toBeLessThan(-46);
+      const { residualDb } = fitSine(out, 440 * 2 ** (semitones / 12), 0.3 * RATE, 1.6 * RATE);
+      expect(residualDb).toBeLessThan(-46);
     }
   });
 });
@@ -240,9 +245,9 @@ describe('by speed', () => {
   it.each([1_000, 12_000, 19_500, 20_300])('keeps %i Hz as it is, the top octave too', (hz) => {
     const ratio = 1.25;
     const out = retime(monoOf(sine(hz, 1)), [], { ...WAYS, mode: 'speed', ratio }).channels[0]!;
-    const { amplitude, restDb } = fitSine(out, hz / ratio, 8_000, 48_000);
+    const { amplitude, residualDb } = fitSine(out, hz / ratio, 8_000, 48_000);
     expect(amplitude).toBeCloseTo(1, 2);
-    expect(restDb).toBeLessThan(-60);
+    expect(residualDb).toBeLessThan(-60);
   });
 
   it('lets nothing fold back: what would lie above half the rate is gone', () => {

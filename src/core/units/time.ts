@@ -52,7 +52,7 @@ export interface BarsBeatsTicks {
 }
 
 /** Most quarter notes a bar may have; an odd number of eighths makes a half of one. */
-export const MOST_BEATS_A_BAR = 16;
+export const MAX_BEATS_PER_BAR = 16;
 
 /** How a metre is written: 3 quarters are `3/4 6/8`, three and a half `7/8`. */
 export function metreWords(beatsPerBar: number): string {
@@ -64,7 +64,7 @@ const ODD_EIGHTHS = [3, 5, 7, 9, 11, 13, 15];
 
 /** The metres to choose from, by the quarter notes of their bars. */
 export const METRES: readonly { beatsPerBar: number; words: string }[] = [
-  ...Array.from({ length: MOST_BEATS_A_BAR }, (_, index) => index + 1),
+  ...Array.from({ length: MAX_BEATS_PER_BAR }, (_, index) => index + 1),
   ...ODD_EIGHTHS.map((eighths) => eighths / 2),
 ]
   .sort((a, b) => a - b)

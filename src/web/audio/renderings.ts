@@ -16,7 +16,7 @@ import { WorkerClient } from '../workers/rpc.ts';
 import type { StretchRequest } from '../workers/stretch.worker.ts';
 
 /** Samples that are kept, over all renderings: about 400 MB. */
-const MOST_SAMPLES = 100_000_000;
+const MAX_SAMPLES = 100_000_000;
 
 export class RenderingCache implements Renderings {
   /** Called when something that was wanted is there. */
@@ -105,7 +105,7 @@ export class RenderingCache implements Renderings {
     this.latest.set(spec.sliceKey, rendering);
     this.samples += audio.channels.length * audio.channels[0]!.length;
     for (const [key, old] of this.byKey) {
-      if (this.samples <= MOST_SAMPLES) break;
+      if (this.samples <= MAX_SAMPLES) break;
       if (old === rendering) continue;
       this.byKey.delete(key);
       if (this.latest.get(old.spec.sliceKey) === old) this.latest.delete(old.spec.sliceKey);

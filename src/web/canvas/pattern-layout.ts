@@ -7,8 +7,8 @@ export const SOURCE_ROW_HEIGHT = 12;
 export const TIME_ROW_HEIGHT = 20;
 export const STRIP_LABEL_HEIGHT = 18;
 const EDGE_REACH_PX = 6;
-const LEAST_THREADS = 18;
-const MOST_THREADS = 110;
+const MIN_THREADS = 18;
+const MAX_THREADS = 110;
 
 export interface StripBox {
   event: PatternEvent;
@@ -36,7 +36,7 @@ export function layoutPattern(
   width: number,
   height: number,
 ): PatternLayout {
-  const threads = Math.max(LEAST_THREADS, Math.min(MOST_THREADS, height * 0.28));
+  const threads = Math.max(MIN_THREADS, Math.min(MAX_THREADS, height * 0.28));
   const ribbonTop = SOURCE_ROW_HEIGHT + threads;
   const ribbonBottom = Math.max(ribbonTop + 20, height - TIME_ROW_HEIGHT);
   const rows = assignRows(events);

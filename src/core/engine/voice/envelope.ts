@@ -5,7 +5,7 @@
  */
 
 /** A decay of no time after an attack still takes this long, so that it makes no click. In frames. */
-const SHORTEST_DECAY_FRAMES = 32;
+const MIN_DECAY_FRAMES = 32;
 
 export class Envelope {
   /** Frames since the voice began; it goes on over a change of what is played. */
@@ -23,7 +23,7 @@ export class Envelope {
   set(attackFrames: number, decayFrames: number, sustain: number): void {
     const needsDecay = sustain < 1 && attackFrames > 0;
     this.attackFrames = attackFrames;
-    this.decayFrames = sustain === 1 ? 0 : needsDecay ? Math.max(SHORTEST_DECAY_FRAMES, decayFrames) : decayFrames;
+    this.decayFrames = sustain === 1 ? 0 : needsDecay ? Math.max(MIN_DECAY_FRAMES, decayFrames) : decayFrames;
     this.sustain = sustain;
   }
 

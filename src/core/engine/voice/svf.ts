@@ -16,11 +16,11 @@ const MIN_CUTOFF_HZ = 10;
 const MAX_CUTOFF_SHARE = 0.98;
 /** `1 / Q` at resonance 0 (flat) and 1. */
 const FLAT_DAMPING = Math.SQRT2;
-const LEAST_DAMPING = 0.05;
+const MIN_DAMPING = 0.05;
 
 /** `1 / Q` of a resonance 0..1. */
 export function dampingOf(resonance: number): number {
-  return FLAT_DAMPING + (LEAST_DAMPING - FLAT_DAMPING) * Math.max(0, Math.min(1, resonance));
+  return FLAT_DAMPING + (MIN_DAMPING - FLAT_DAMPING) * Math.max(0, Math.min(1, resonance));
 }
 
 /** Two channels through one filter. */

@@ -123,8 +123,8 @@ export class Voice implements Samples {
   private age = 0;
   private length = 0;
   private birthFrame = 0;
-  /** A last sample that is held for a frame, so that the next slice joins. */
-  private heldFrames = 0;
+  /** A last sample that is heard once more, so that the next slice joins. */
+  private repeatedFrames = 0;
   private gainLeft = 0;
   private gainRight = 0;
   private startFade = 0;
@@ -184,7 +184,7 @@ export class Voice implements Samples {
     this.age = 0;
     this.birthFrame = start.frame;
     this.length = Math.max(1, Math.floor((last - sound.startFrame) / increment) + Math.min(0, start.joinFrames));
-    this.heldFrames = Math.max(0, start.joinFrames);
+    this.repeatedFrames = Math.max(0, start.joinFrames);
     this.eventGain = start.gain;
     this.eventPan = start.pan;
     this.eventCents = start.tuneCents;
@@ -293,7 +293,7 @@ export class Voice implements Samples {
     this.table = sincTable(increment);
     this.length = this.age + Math.max(0, Math.floor((this.endFrame - this.position) / step));
     this.endFade = Math.min(this.endFade, Math.max(1, this.length - this.age));
-    this.heldFrames = 0;
+    this.repeatedFrames = 0;
   }
 
   /** Begins further on, as if `gone` output frames had been played, fading in within `fadeFrames`; or is over by then. */
@@ -365,12 +365,12 @@ export class Voice implements Samples {
   /** What was to join this slice will not: it fades at its end after all. */
   dropJoin(): void {
     if (this.endFade === 0) this.endFade = Math.min(this.limitFade, Math.max(1, this.length - this.age));
-    this.heldFrames = 0;
+    this.repeatedFrames = 0;
   }
 
   /** Output frames that are left to sound, when nothing stops it before. */
   get remainingFrames(): number {
-    return this.length + this.heldFrames - this.age;
+    return this.length + this.repeatedFrames - this.age;
   }
 
   /** How loud its fade leaves it, 0..1: what is nearly gone is missed least. */
@@ -417,8 +417,8 @@ export class Voice implements Samples {
       at += run;
     }
     if (!this.active || this.age < this.length) return;
-    if (this.heldFrames > 0 && at < offset + count) this.hold(outLeft, outRight, at);
-    if (this.heldFrames === 0) this.active = false;
+    if (this.repeatedFrames > 0 && at < offset + count) this.hold(outLeft, outRight, at);
+    if (this.repeatedFrames === 0) this.active = false;
   }
 
   /** Repeats its last sample, once. */
@@ -426,7 +426,7 @@ export class Voice implements Samples {
     const last = Math.max(0, Math.min(this.left.length - 1, (this.position | 0) - 1));
     outLeft[at]! += this.left[last]! * this.gainLeft;
     outRight[at]! += this.right[last]! * this.gainRight;
-    this.heldFrames = 0;
+    this.repeatedFrames = 0;
   }
 
   private get isMoving(): boolean {

@@ -13,9 +13,9 @@ import { useSession } from '../../stores/session.ts';
 const WIDTH = 220;
 const HEIGHT = 56;
 /** A loop that sits on the grid is drawn flat: less than this is nothing. */
-const LEAST_RANGE_MS = 10;
+const MIN_RANGE_MS = 10;
 /** More slices than this are closer than they can be pointed at, and are drawn in one line. */
-const MOST_APART = 128;
+const MAX_APART = 128;
 
 const project = useProject();
 const session = useSession();
@@ -36,7 +36,7 @@ const drifts = computed(() => {
   }));
 });
 const mostMs = computed(() => max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0);
-const range = computed(() => Math.max(LEAST_RANGE_MS, mostMs.value));
+const range = computed(() => Math.max(MIN_RANGE_MS, mostMs.value));
 const x = computed(() => scaleLinear([0, 1], [4, WIDTH - 6]));
 const y = computed(() => scaleLinear([-range.value, range.value], [HEIGHT - 5, 5]));
 const together = computed(() =>
@@ -53,7 +53,7 @@ const words = computed(() => {
   <figure class="drift" data-testid="drift">
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="`Against the grid: ${words}`">
       <line :x1="0" :x2="WIDTH" :y1="HEIGHT / 2" :y2="HEIGHT / 2" class="grid" />
-      <path v-if="drifts.length > MOST_APART" :d="together" class="together" />
+      <path v-if="drifts.length > MAX_APART" :d="together" class="together" />
       <template v-else>
         <g v-for="drift in drifts" :key="drift.id">
           <title>slice {{ drift.index + 1 }}: {{ drift.ms.toFixed(1) }} ms</title>

@@ -8,16 +8,16 @@ const { groove } = defineProps<{ groove: Groove }>();
 const STEP = 10;
 const HEIGHT = 26;
 /** An accent twice as loud as the mean reaches the top. */
-const MOST_ACCENT = 2;
+const MAX_ACCENT = 2;
 /** Two bars of sixteenths; of longer grooves the beginning is shown. */
-const MOST_STEPS = 32;
+const MAX_STEPS = 32;
 
-const shown = computed(() => groove.steps.slice(0, MOST_STEPS));
+const shown = computed(() => groove.steps.slice(0, MAX_STEPS));
 const bars = computed(() =>
   shown.value.map(({ shift, accent }, step) => ({
     step,
     x: (step + 0.5 + shift) * STEP,
-    height: Math.max(2, (Math.min(MOST_ACCENT, accent) / MOST_ACCENT) * HEIGHT),
+    height: Math.max(2, (Math.min(MAX_ACCENT, accent) / MAX_ACCENT) * HEIGHT),
   })),
 );
 </script>

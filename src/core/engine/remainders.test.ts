@@ -40,7 +40,7 @@ const decibels = (ratio: number) => 10 * Math.log10(ratio + 1e-20);
 /** What is left of a burst's energy after some frames. */
 const left = (frames: number) => Math.exp((-2 * 40 * frames) / RATE);
 
-describe('the rest of a slice that is stretched shorter', () => {
+describe('the remainder of a slice that is stretched shorter', () => {
   it('sounds on under the next slice', () => {
     const project = faster();
     const out = play(planOf(project), 6 * step);

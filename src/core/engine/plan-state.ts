@@ -1,0 +1,250 @@
+/** The plan as the renderer has it: parts, zones, patterns and channels, and how they follow what is sent. */
+import type { MixGraph } from './mix/graph.ts';
+import { PART, PartState } from './part-state.ts';
+import {
+  splicePattern,
+  type FragmentKind,
+  type PatternFragment,
+  type PlanPatch,
+  type PlanSource,
+  type ValueChange,
+  type ZoneFragment,
+} from './plan/fragments.ts';
+import type { TimingSettings } from './sequence/timing.ts';
+import { SONG, type SongState } from './song-state.ts';
+import type { VoicePool } from './voice/pool.ts';
+import { ZONE, ZoneState } from './zone-state.ts';
+
+const plainTiming = (): TimingSettings => ({ feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 });
+
+export class PlanState {
+  readonly sources = new Map<string, PlanSource>();
+  readonly parts = new Map<string, PartState>();
+  readonly zones = new Map<string, ZoneState>();
+  readonly patterns = new Map<string, PatternFragment>();
+  /** Parts in their order, and those that are gone and still fade. */
+  ordered: PartState[] = [];
+  private leaving: PartState[] = [];
+  private readonly leavingChannels = new Set<string>();
+
+  constructor(
+    private readonly song: SongState,
+    private readonly voices: VoicePool,
+    private readonly mix: MixGraph,
+  ) {}
+
+  /** Takes what has changed; what sounds goes on. */
+  apply(patch: PlanPatch): void {
+    const { values, clock, frame } = this.song;
+    const songTicks = clock.ticksAt(frame);
+    const wasTempo = clock.tempoBpm;
+    if (patch.song) values.set(patch.song);
+    this.takeSongValues(patch.values);
+    this.followSong();
+    const gone = this.goneBy(patch);
+    if (patch.channels.length > 0) this.mix.update(patch.channels, []);
+    for (const { id } of patch.channels) this.leavingChannels.delete(id);
+    this.takePatterns(patch, gone.patterns);
+    this.takeParts(patch, gone.parts, songTicks);
+    // A part's transposition may wait for a bar line: its zones must know before they take new samples.
+    this.takeValues(patch.values);
+    this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo);
+    // Their channels are mixed until what is left has faded.
+    for (const id of gone.channels) this.leavingChannels.add(id);
+    this.choosePatterns();
+  }
+
+  /** Takes values alone, as when a field is dragged. */
+  setValues(changes: readonly ValueChange[]): void {
+    if (this.takeSongValues(changes)) this.followSong();
+    this.takeValues(changes);
+  }
+
+  /** @returns true when there was one of the song */
+  private takeSongValues(changes: readonly ValueChange[]): boolean {
+    let isAny = false;
+    for (const { kind, slot, value } of changes) {
+      if (kind !== 'song') continue;
+      this.song.values[slot] = value;
+      isAny = true;
+    }
+    return isAny;
+  }
+
+  private followSong(): void {
+    const { song, voices } = this;
+    if (song.follow()) {
+      voices.setTempo(song.clock.tempoBpm);
+      for (const part of this.ordered) {
+        part.joinSerial = 0;
+        if (!part.keepsOwnTempo) voices.retime(part, song.clock);
+        // Renderings for the old tempo are of no use: what waited is heard at once.
+        if (part.changeTicks !== Infinity) this.applyTransposition(part);
+      }
+    }
+    for (const part of this.ordered) this.followTiming(part);
+  }
+
+  /** Ids of what a patch takes away, by kind. */
+  private goneBy(patch: PlanPatch): Record<FragmentKind, string[]> {
+    const known = { parts: this.parts, zones: this.zones, patterns: this.patterns };
+    const gone: Record<FragmentKind, string[]> = { parts: [], zones: [], patterns: [], channels: [] };
+    if (!patch.isWhole) {
+      for (const { kind, id } of patch.removed) {
+        if (kind === 'channels' ? this.mix.get(id) : known[kind].has(id)) gone[kind].push(id);
+      }
+      return gone;
+    }
+    const named = (list: readonly { id: string }[]) => new Set(list.map(({ id }) => id));
+    for (const kind of ['parts', 'zones', 'patterns'] as const) {
+      const names = named(patch[kind]);
+      gone[kind] = [...known[kind].keys()].filter((id) => !names.has(id));
+    }
+    const channels = named(patch.channels);
+    gone.channels = this.mix.all().flatMap(({ id }) => (channels.has(id) ? [] : [id]));
+    return gone;
+  }
+
+  private takePatterns(patch: PlanPatch, gone: readonly string[]): void {
+    for (const id of gone) this.patterns.delete(id);
+    for (const pattern of patch.patterns) this.patterns.set(pattern.id, pattern);
+    for (const splice of patch.splices) {
+      const known = this.patterns.get(splice.id);
+      if (known) this.patterns.set(splice.id, splicePattern(known, splice));
+    }
+  }
+
+  private takeParts(patch: PlanPatch, gone: readonly string[], songTicks: number): void {
+    for (const id of gone) {
+      const part = this.parts.get(id)!;
+      this.parts.delete(id);
+      this.voices.stopPart(part);
+      part.isLeaving = true;
+      this.leaving.push(part);
+    }
+    for (const fragment of patch.parts) {
+      const channel = this.mix.get(fragment.channelId);
+      if (!channel) continue;
+      const known = this.parts.get(fragment.id);
+      const part = known ?? new PartState(fragment, channel);
+      part.fragment = fragment;
+      part.values = fragment.values.slice();
+      part.channel = channel;
+      this.parts.set(fragment.id, part);
+      part.keepTime(this.song.sampleRate, this.song.frame, songTicks);
+      this.voices.retime(part, part.clockOr(this.song.clock));
+      if (known && part.followTransposition(this.song.barTicks)) this.applyZoneSounds(part);
+      this.followTiming(part);
+    }
+    if (patch.partOrder) this.ordered = patch.partOrder.flatMap((id) => this.parts.get(id) ?? []);
+    else if (gone.length > 0) this.ordered = this.ordered.filter((part) => !part.isLeaving);
+  }
+
+  private takeZones(patch: PlanPatch, gone: readonly string[], isSameTempo: boolean): void {
+    const touched = new Set<PartState>();
+    for (const id of gone) {
+      const zone = this.zones.get(id)!;
+      this.zones.delete(id);
+      this.voices.stopZone(zone);
+      const part = this.parts.get(zone.fragment.partId);
+      part?.zones.delete(id);
+      if (part) touched.add(part);
+    }
+    for (const fragment of patch.zones) {
+      const part = this.parts.get(fragment.partId);
+      if (!part) continue;
+      const known = this.zones.get(fragment.id);
+      if (known) this.takeZone(known, fragment, part, isSameTempo);
+      else {
+        const zone = new ZoneState(fragment, this.sources);
+        zone.part = part;
+        this.zones.set(fragment.id, zone);
+        part.zones.set(fragment.id, zone);
+        touched.add(part);
+      }
+    }
+    for (const part of touched) part.bindPattern();
+  }
+
+  private takeZone(zone: ZoneState, fragment: ZoneFragment, part: PartState, isSameTempo: boolean): void {
+    zone.take(fragment, this.sources, part.changeTicks !== Infinity && isSameTempo);
+    this.voices.retarget(zone, this.song.frame, this.song.clock.tempoBpm);
+    this.voices.followValues(zone);
+  }
+
+  /** Takes values of parts, zones, channels and effects. */
+  takeValues(changes: readonly ValueChange[]): void {
+    for (const { kind, id, slot, value } of changes) {
+      if (kind === 'zone') {
+        const zone = this.zones.get(id);
+        zone?.setValue(slot, value);
+        if (zone && slot !== ZONE.attackMs) this.voices.followValues(zone);
+      } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
+      else if (kind === 'effect') this.setEffectValue(id, slot, value);
+      else if (kind === 'part') {
+        const part = this.parts.get(id);
+        if (part) this.setPartValue(part, slot, value);
+      }
+    }
+  }
+
+  private setEffectValue(id: string, slot: number, value: number): void {
+    for (const channel of this.mix.all()) {
+      for (const one of channel.effects) if (one.id === id) one.effect.setValue(slot, value);
+    }
+  }
+
+  private setPartValue(part: PartState, slot: number, value: number): void {
+    part.values[slot] = value;
+    if (slot === PART.transposeCents || slot === PART.transposeAt) {
+      if (part.followTransposition(this.song.barTicks)) this.applyZoneSounds(part);
+    } else this.followTiming(part);
+  }
+
+  /** Lets a part's cursor know how events are moved. */
+  private followTiming(part: PartState): void {
+    const swingPercent = this.song.values[SONG.swingPercent]!;
+    part.cursor.setTiming(part.timing(swingPercent, plainTiming()), part.values[PART.startOffsetTicks]!);
+  }
+
+  /** Puts each part onto the pattern that is chosen, at its next bar line while the song runs. */
+  private choosePatterns(): void {
+    for (const part of this.ordered) {
+      const { cursor, fragment } = part;
+      const before = cursor.pattern;
+      const playing = before && this.patterns.get(before.id);
+      if (playing) cursor.refresh(playing);
+      else cursor.pattern = null;
+      const wanted = this.patterns.get(fragment.activePatternId) ?? null;
+      cursor.choose(wanted, this.song.playing ? this.song.barTicksOf(part.clockOr(this.song.clock)) : null);
+      if (cursor.pattern === before) continue;
+      part.bindPattern();
+      this.voices.dropJoin(part.joinSerial);
+      part.joinSerial = 0;
+    }
+  }
+
+  /** A transposition whose bar line has come. */
+  applyTransposition(part: PartState): void {
+    part.applyTransposition();
+    this.applyZoneSounds(part);
+  }
+
+  /** What a part plays follows its transposition. */
+  private applyZoneSounds(part: PartState): void {
+    for (const zone of part.zones.values()) {
+      zone.applyPending(this.sources);
+      this.voices.retarget(zone, this.song.frame, this.song.clock.tempoBpm);
+    }
+    part.joinSerial = 0;
+  }
+
+  /** Parts that are gone are forgotten when they have faded. */
+  letLeave(): void {
+    if (this.leaving.length === 0 && this.leavingChannels.size === 0) return;
+    for (const part of this.leaving) if (this.voices.isSounding(part)) return;
+    this.leaving = [];
+    this.mix.update([], [...this.leavingChannels]);
+    this.leavingChannels.clear();
+  }
+}

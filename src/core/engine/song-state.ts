@@ -1,0 +1,51 @@
+/** The song as the renderer has it: its settings, its clock, and where it is. */
+import { packValues, slotsOf } from '../params/row.ts';
+import { SONG_ROWS } from '../params/tables.ts';
+import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '../units/time.ts';
+import { SongClock } from './sequence/song-clock.ts';
+
+export const SONG = slotsOf(SONG_ROWS);
+
+export class SongState {
+  /** Frames rendered since the renderer was made. */
+  frame = 0;
+  playing = false;
+  /** Where the song ends by itself, in ticks; Infinity while it goes round. */
+  endTicks = Infinity;
+  /** In the order of SONG_ROWS. */
+  readonly values = packValues(SONG_ROWS, {});
+  readonly clock: SongClock;
+  /** What is clicked, in ticks, and how many of them make a bar. */
+  beatTicks = TICKS_PER_BEAT;
+  beatsABar = 4;
+
+  constructor(readonly sampleRate: number) {
+    this.clock = new SongClock(sampleRate, this.values[SONG.tempoBpm]!);
+  }
+
+  /** Follows its values. @returns true when the tempo is another */
+  follow(): boolean {
+    const beatsPerBar = this.values[SONG.beatsPerBar]!;
+    this.beatTicks = countedBeatTicks(beatsPerBar);
+    this.beatsABar = countedBeats(beatsPerBar);
+    const before = this.clock.tempoBpm;
+    this.clock.setTempo(this.values[SONG.tempoBpm]!, this.frame);
+    return this.clock.tempoBpm !== before;
+  }
+
+  /** Position in ticks; 0 while it does not run. */
+  get positionTicks(): number {
+    return this.playing ? this.clock.ticksAt(this.frame) : 0;
+  }
+
+  /** The next bar line by a clock, in ticks. */
+  barTicksOf(clock: SongClock): number {
+    const barLength = this.values[SONG.beatsPerBar]! * TICKS_PER_BEAT;
+    return Math.ceil(clock.ticksAt(this.frame) / barLength - 1e-9) * barLength;
+  }
+
+  /** The next bar line of the song in ticks, null while it does not run. */
+  get barTicks(): number | null {
+    return this.playing ? this.barTicksOf(this.clock) : null;
+  }
+}

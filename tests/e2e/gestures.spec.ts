@@ -1,0 +1,124 @@
+/** Drags that do not go as planned: each ends, and is one step or none. */
+import { expect, test, type Page } from '@playwright/test';
+import { firstPart, loadDocument, newProject, pointIn, projectWith, saved } from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+
+async function starts(page: Page, id: string): Promise<number[]> {
+  return (await firstPart(page, id)).placed.map((at) => at.startFrame);
+}
+
+/** Where the marker of a slice can be taken. */
+async function markerPoint(page: Page, id: string, place: number) {
+  const { placed, document, cut } = await firstPart(page, id);
+  const { frames } = document.sources[cut.sourceId]!;
+  return pointIn(page.getByTestId('source-canvas'), placed[place]!.startFrame / frames, 0.05);
+}
+
+test('undo in the middle of a drag takes the drag back, and what the hand still does is not meant', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  const before = await starts(page, id);
+  const marker = await markerPoint(page, id, 3);
+  await page.mouse.move(marker.x, marker.y);
+  await page.mouse.down();
+  await page.mouse.move(marker.x + 12, marker.y, { steps: 4 });
+  await page.keyboard.press('Control+z');
+  await page.mouse.move(marker.x + 25, marker.y, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  expect(await starts(page, id)).toEqual(before);
+  // The next drag is a step of its own.
+  await page.mouse.move(marker.x, marker.y);
+  await page.mouse.down();
+  await page.mouse.move(marker.x + 12, marker.y, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(() => starts(page, id)).not.toEqual(before);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(await starts(page, id)).toEqual(before);
+});
+
+test('a pointer that is cancelled ends its drag, and the field can be dragged again', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const field = page.getByRole('spinbutton', { name: 'stop fade' });
+  const fadeMs = async () => (await firstPart(page, id)).part.values.stopFadeMs ?? 3;
+  const box = (await field.boundingBox())!;
+  const drag = async (by: number) => {
+    await page.mouse.move(box.x + 8, box.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 8 + by, box.y + 8, { steps: 6 });
+  };
+  await drag(20);
+  // As when a pen leaves the tablet, or the system takes the touch away.
+  await field.dispatchEvent('pointercancel', { pointerId: 1, bubbles: true });
+  await page.mouse.move(box.x + 150, box.y + 8, { steps: 3 });
+  await page.mouse.up();
+  await saved(page);
+  const cancelled = await fadeMs();
+  expect(cancelled).toBeLessThan(20);
+  await drag(40);
+  await page.mouse.up();
+  await saved(page);
+  expect(await fadeMs()).toBeGreaterThan(cancelled);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(await fadeMs()).toBeCloseTo(cancelled, 6);
+});
+
+test('two markers dragged one right after the other are two steps', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  const before = await starts(page, id);
+  const [first, second] = [await markerPoint(page, id, 2), await markerPoint(page, id, 5)];
+  for (const marker of [first, second]) {
+    await page.mouse.move(marker.x, marker.y);
+    await page.mouse.down();
+    await page.mouse.move(marker.x + 10, marker.y, { steps: 3 });
+    await page.mouse.up();
+  }
+  await expect
+    .poll(async () => (await starts(page, id)).filter((frame, place) => frame !== before[place]).length)
+    .toBe(2);
+  await page.keyboard.press('Control+z');
+  await expect
+    .poll(async () => (await starts(page, id)).filter((frame, place) => frame !== before[place]).length)
+    .toBe(1);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => starts(page, id)).toEqual(before);
+});
+
+test('the seed is dragged without dealing at every step', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByTestId('deal').click();
+  await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
+  const box = (await page.getByRole('spinbutton', { name: 'seed' }).boundingBox())!;
+  await page.mouse.move(box.x + 20, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 90, box.y + 8, { steps: 20 });
+  await page.mouse.up();
+  await expect(page.getByTestId('hand-count')).toHaveText('hand 3 of 3');
+  await saved(page);
+  const document = await loadDocument(page, id);
+  expect(Object.values(document.patterns)[0]!.handOrder).toHaveLength(3);
+});
+
+test('a sound that is missing is asked for once, not at every edit, and again when told to', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  let asked = 0;
+  await page.route('**/api/sources/*/audio', (route) => {
+    asked++;
+    return route.fulfill({ status: 404, json: { code: 'audio.missing', message: 'not here', details: {} } });
+  });
+  await newProject(page);
+  await page.goto(`/bench/${id}`);
+  await expect(page.getByRole('button', { name: 'Try again' })).toHaveCount(1);
+  for (let step = 0; step < 4; step++) await page.getByRole('button', { name: 'click', exact: true }).click();
+  await saved(page);
+  expect(asked).toBe(1);
+  await expect(page.getByRole('button', { name: 'Try again' })).toHaveCount(1);
+  await page.unroute('**/api/sources/*/audio');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await page.getByTestId('play').click();
+  await expect(page.getByTestId('position')).not.toHaveText('1.1.000');
+});
