@@ -3,7 +3,8 @@ import { packValues } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
 import { Click } from './click.ts';
 import type { PlanSource, ZoneFragment } from './plan/fragments.ts';
-import { plainStart, Voice } from './voice/voice.ts';
+import { plainStart } from './voice/start.ts';
+import { Voice } from './voice/voice.ts';
 import { ZoneState } from './zone-state.ts';
 
 /** Fade at ends that are not the source's own, and of a preview that another one replaces, in frames. */

@@ -17,6 +17,13 @@ function events(count: number, heldEvery = 0): PatternEvent[] {
   }));
 }
 
+/** As version 1 of the dealer gave them when it was written. */
+const GOLDEN_HANDS = [
+  ['s3', 's4', 's0', 's1', 's6', 's7', 's2', 's5'],
+  ['s5', 's7', 's4', 's0', 's3', 's6', 's2', 's1'],
+  ['s0', 's3', 's2', 's4', 's1', 's5', 's6', 's7'],
+];
+
 describe('home pattern', () => {
   it('puts every slice on its own musical moment', () => {
     const { audio, starts } = eightStepLoop();
@@ -54,19 +61,10 @@ describe('grid', () => {
 });
 
 describe('dealing', () => {
-  it('is the same for the same seed, whatever else', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: 0, max: 2 ** 31 - 1 }),
-        fc.integer({ min: 0, max: 100 }),
-        fc.integer({ min: 2, max: 40 }),
-        (seed, reachPercent, count) => {
-          expect(dealEvents(events(count), { seed, reachPercent })).toEqual(
-            dealEvents(events(count), { seed, reachPercent }),
-          );
-        },
-      ),
-    );
+  it('gives the hands that it has always given: a seed is a promise', () => {
+    const zones = (seed: number, reachPercent: number) =>
+      dealEvents(events(8), { seed, reachPercent }).map(({ zoneId }) => zoneId);
+    expect([zones(1, 100), zones(4711, 100), zones(4711, 40)]).toEqual(GOLDEN_HANDS);
   });
 
   it('keeps places, lengths and held steps, loses no slice, and moves no more than its reach', () => {

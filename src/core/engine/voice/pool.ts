@@ -3,7 +3,8 @@ import type { PartState } from '../part-state.ts';
 import { PART } from '../part-state.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import type { ZoneState } from '../zone-state.ts';
-import { plainStart, Voice } from './voice.ts';
+import { plainStart } from './start.ts';
+import { Voice } from './voice.ts';
 
 /** Voices that can sound at once; a further one takes the place of the oldest, which fades. */
 export const MAX_VOICES = 64;

@@ -3,86 +3,24 @@
  * again; nothing here allocates while sound runs. What stands still is played in long runs; what moves, in control steps
  * on the absolute grid of frames, so that the size of the blocks changes nothing.
  */
-import { SINC_RUN, sincLeft, sincReadRun, sincRight, sincTable } from '../../dsp/sinc.ts';
+import { SINC_RUN } from '../../dsp/sinc.ts';
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
 import { transposeRatio } from '../../units/pitch.ts';
 import type { PartState } from '../part-state.ts';
 import { ZONE, type ZoneState } from '../zone-state.ts';
-import { alignment, type Samples } from './alignment.ts';
 import { Envelope } from './envelope.ts';
 import { CONTROL_FRAMES, modulate, type Modulation } from './modulation.ts';
+import { SampleReader } from './reader.ts';
+import { endFadeFrames, startFadeFrames, type Origin, type VoiceStart } from './start.ts';
 import { SHAPE_OFF, StereoFilter } from './svf.ts';
 
-/** Who started a voice. */
-export type Origin = 'pattern' | 'key' | 'preview';
-
-/** How a voice is to start. */
-export interface VoiceStart {
-  /** Of the event: its velocity and level, as a factor. */
-  gain: number;
-  pan: number;
-  tuneCents: number;
-  reverse: boolean;
-  /** No fade at the slice's start, or end, because the neighbour goes on there. */
-  joinsPrevious: boolean;
-  joinsNext: boolean;
-  /** Frames that it lasts longer (1) or shorter (-1) than its slice, so that it ends where the next begins. */
-  joinFrames: number;
-  origin: Origin;
-  /** The key's press that holds the voice, or -1. */
-  noteId: number;
-  /** When it is stopped, in ticks of its part's clock and as a frame; Infinity for never. */
-  stopAtTicks: number;
-  stopAtFrame: number;
-  stopFadeFrames: number;
-  /** Plays on beyond the slice's own end, where there is more. */
-  playsRemainder: boolean;
-  /** Of the output and the song, when it starts. */
-  sampleRate: number;
-  songTempoBpm: number;
-  frame: number;
-}
-
-/** Whether two renderings are the same is seen here: what is stretched differs by then. */
-const LIKE_FROM_SHARE = 0.75;
-const LIKE_FRAMES = 32;
-/** Fade-in of a slice that does not begin at a zero, in seconds: short enough not to soften an attack. */
-const START_FADE_SECONDS = 0.0007;
-/** A first sample below this (-48 dB) starts without a click. */
-const SILENT_START = 10 ** (-48 / 20);
-const MIN_REVERSE_FADE_FRAMES = 32;
-/** The tail `fade` fades over this share of a slice. */
-const TAIL_FADE_SHARE = 0.4;
-const END_FADE_SHARE = 0.25;
 /** Control steps in which a level that was set is reached: 256 frames. */
 const RAMP_STEPS = 8;
-
-/** A start of a slice as it is, neither louder nor softer. */
-export function plainStart(): VoiceStart {
-  return {
-    gain: 1,
-    pan: 0,
-    tuneCents: 0,
-    reverse: false,
-    joinsPrevious: false,
-    joinsNext: false,
-    joinFrames: 0,
-    origin: 'pattern',
-    noteId: -1,
-    stopAtTicks: Infinity,
-    stopAtFrame: Infinity,
-    stopFadeFrames: 1,
-    playsRemainder: false,
-    sampleRate: 44100,
-    songTempoBpm: 120,
-    frame: 0,
-  };
-}
 
 const GATE = 1;
 const msToFrames = (ms: number, sampleRate: number) => Math.round((ms / 1000) * sampleRate);
 
-export class Voice implements Samples {
+export class Voice {
   active = false;
   zone: ZoneState | null = null;
   part: PartState | null = null;
@@ -99,26 +37,13 @@ export class Voice implements Samples {
   eventPan = 0;
   eventCents = 0;
 
-  left: Float32Array = EMPTY;
-  right: Float32Array = EMPTY;
+  readonly reader = new SampleReader();
   readonly envelope = new Envelope();
   private readonly filter = new StereoFilter();
-  private sourceId: string | null = null;
   private sampleRate = 44100;
   private songTempoBpm = 120;
-  private table = sincTable(1);
-  private position = 0;
-  private step = 1;
-  private exact = false;
-  private firstPosition = 0;
-  /** Source frame at which the voice ends. */
-  private endFrame = 0;
-  /** Source frame at which the slice itself ends, and whether a remainder comes after it. */
-  private bodyEnd = 0;
+  /** A remainder comes after the slice's own end. */
   private hasRemainder = false;
-  /** What reading between samples may see: no more than the slice where the neighbour does not go on. */
-  private seenFrom = 0;
-  private seenTo = 0;
   /** Output frames played and to play, and the absolute frame of age 0. */
   private age = 0;
   private length = 0;
@@ -161,26 +86,15 @@ export class Voice implements Samples {
     this.noteId = start.noteId;
     this.isGated = values[ZONE.answer] === GATE && start.noteId >= 0;
     this.serial = serial;
-    this.sourceId = source.id;
     this.sampleRate = start.sampleRate;
     this.songTempoBpm = start.songTempoBpm;
-    this.left = source.channels[0]!;
-    this.right = source.channels[1] ?? this.left;
     const natural = zone.increment(start.sampleRate, start.songTempoBpm, start.tuneCents);
     const increment = natural * zone.partTune;
-    const endFrame = Math.min(sound.endFrame, this.left.length);
-    const naturalEnd = Math.min(sound.naturalEndFrame, this.left.length);
-    const last = start.playsRemainder && !start.reverse ? endFrame : naturalEnd;
-    this.endFrame = start.reverse ? sound.startFrame - 1 : last;
-    this.bodyEnd = naturalEnd;
+    const length = source.channels[0]!.length;
+    const naturalEnd = Math.min(sound.naturalEndFrame, length);
+    const last = start.playsRemainder && !start.reverse ? Math.min(sound.endFrame, length) : naturalEnd;
+    this.reader.start(source, increment, { startFrame: sound.startFrame, endFrame: last, bodyEnd: naturalEnd }, start);
     this.hasRemainder = sound.hasRemainder && start.playsRemainder && !start.reverse;
-    this.seenFrom = start.joinsPrevious ? 0 : sound.startFrame;
-    this.seenTo = start.joinsNext ? this.left.length : last;
-    this.table = sincTable(increment);
-    this.step = start.reverse ? -increment : increment;
-    this.position = start.reverse ? last - 1 : sound.startFrame;
-    this.firstPosition = this.position;
-    this.exact = increment === 1;
     this.age = 0;
     this.birthFrame = start.frame;
     this.length = Math.max(1, Math.floor((last - sound.startFrame) / increment) + Math.min(0, start.joinFrames));
@@ -189,9 +103,9 @@ export class Voice implements Samples {
     this.eventPan = start.pan;
     this.eventCents = start.tuneCents;
     this.playsRemainder = start.playsRemainder;
-    this.startFade = start.joinsPrevious ? 0 : this.startFadeFrames(start, sound.startFrame);
+    this.startFade = start.joinsPrevious ? 0 : startFadeFrames(this.reader, zone, start);
     const bodyFrames = Math.max(1, (naturalEnd - sound.startFrame) / natural);
-    this.endFade = start.joinsNext ? 0 : this.endFadeFrames(zone, start, bodyFrames);
+    this.endFade = start.joinsNext ? 0 : endFadeFrames(zone, start, bodyFrames);
     this.envelope.start(
       msToFrames(values[ZONE.attackMs]!, start.sampleRate),
       msToFrames(values[ZONE.decayMs]!, start.sampleRate),
@@ -213,21 +127,6 @@ export class Voice implements Samples {
     this.aimLevels(zone);
     this.gainLeft = this.targetLeft;
     this.gainRight = this.targetRight;
-  }
-
-  private startFadeFrames(start: VoiceStart, startFrame: number): number {
-    const first = this.position;
-    const isLoud = Math.abs(this.left[first] ?? 0) > SILENT_START || Math.abs(this.right[first] ?? 0) > SILENT_START;
-    const beginsWithFile = !start.reverse && startFrame === 0 && this.zone!.fragment.sliceStartFrame === 0;
-    const fade = isLoud && !beginsWithFile ? Math.round(START_FADE_SECONDS * start.sampleRate) : 0;
-    return start.reverse ? Math.max(fade, MIN_REVERSE_FADE_FRAMES) : fade;
-  }
-
-  private endFadeFrames(zone: ZoneState, start: VoiceStart, bodyFrames: number): number {
-    const { follow, tail } = zone.fragment;
-    const fadesOut = follow === 'slices' && tail === 'fade' && zone.songRatio(start.songTempoBpm) > 1;
-    const most = fadesOut ? bodyFrames * TAIL_FADE_SHARE : start.stopFadeFrames;
-    return Math.round(Math.min(most, bodyFrames * (fadesOut ? 1 : END_FADE_SHARE)));
   }
 
   /** Works out the levels that the zone's settings and the event give. */
@@ -285,13 +184,8 @@ export class Voice implements Samples {
 
   /** Plays on at another increment, from where it is. */
   private retune(increment: number): void {
-    const step = this.step < 0 ? -increment : increment;
-    if (step === this.step) return;
-    // Whole positions are read without a table: from between two samples only the table can read on.
-    this.exact = increment === 1 && Number.isInteger(this.position);
-    this.step = step;
-    this.table = sincTable(increment);
-    this.length = this.age + Math.max(0, Math.floor((this.endFrame - this.position) / step));
+    if (!this.reader.retune(increment)) return;
+    this.length = this.age + this.reader.framesLeft;
     this.endFade = Math.min(this.endFade, Math.max(1, this.length - this.age));
     this.repeatedFrames = 0;
   }
@@ -302,25 +196,19 @@ export class Voice implements Samples {
       this.active = false;
       return;
     }
-    this.position += gone * this.step;
-    if (this.exact) this.position |= 0;
+    this.reader.skip(gone);
     this.length -= gone;
     this.startFade = fadeFrames;
   }
 
-  /** Share of the slice itself that has been played, 1 and more when it is over. */
-  private get playedShare(): number {
-    return (this.position - this.firstPosition) / Math.max(1, this.bodyEnd - this.firstPosition);
-  }
-
   /** Has it played this share of its slice, and a remainder to come? */
   hasOnlyRemainder(share: number): boolean {
-    return this.hasRemainder && this.playedShare >= share;
+    return this.hasRemainder && this.reader.playedShare >= share;
   }
 
   /** Does it play these samples? */
   plays(sourceId: string | undefined): boolean {
-    return this.sourceId === sourceId;
+    return this.reader.sourceId === sourceId;
   }
 
   /**
@@ -329,25 +217,7 @@ export class Voice implements Samples {
    * both sound alike for most of their length (a hit that dies away is not stretched)
    */
   framesTo(other: Voice, byShare: boolean): number {
-    if (!byShare || this.soundsLike(other)) {
-      return Math.min(other.length - 1, Math.floor((this.position - this.firstPosition) / other.step));
-    }
-    const gone = Math.floor((this.playedShare * (other.bodyEnd - other.firstPosition)) / other.step);
-    if (this.step !== other.step) return gone;
-    const place = Math.floor(other.firstPosition + gone * other.step);
-    const offset = alignment(this, this.sourceFrame, other, place, other.firstPosition, other.bodyEnd);
-    return gone + Math.round(offset / other.step);
-  }
-
-  /** Has another voice the same samples where anything stretched would have others? */
-  private soundsLike(other: Voice): boolean {
-    if (this.step !== other.step) return false;
-    const body = Math.min(this.bodyEnd - this.firstPosition, other.bodyEnd - other.firstPosition);
-    const from = Math.floor(LIKE_FROM_SHARE * body);
-    for (let i = from; i < Math.min(body, from + LIKE_FRAMES); i++) {
-      if (this.left[this.firstPosition + i] !== other.left[other.firstPosition + i]) return false;
-    }
-    return true;
+    return this.reader.framesTo(other.reader, byShare, other.length);
   }
 
   /** Takes over from another voice: its envelope, its filter, and when it was to be stopped. */
@@ -359,7 +229,7 @@ export class Voice implements Samples {
   }
 
   get isReversed(): boolean {
-    return this.step < 0;
+    return this.reader.step < 0;
   }
 
   /** What was to join this slice will not: it fades at its end after all. */
@@ -380,7 +250,7 @@ export class Voice implements Samples {
 
   /** Where in the source the voice is, in frames. */
   get sourceFrame(): number {
-    return Math.floor(this.position);
+    return Math.floor(this.reader.position);
   }
 
   /** The key was let go. */
@@ -407,7 +277,7 @@ export class Voice implements Samples {
         continue;
       }
       const steady = Math.min(run, this.steadyFrames());
-      if (steady > 0 && this.exact) {
+      if (steady > 0 && this.reader.exact) {
         this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
         at += steady;
         continue;
@@ -423,9 +293,7 @@ export class Voice implements Samples {
 
   /** Repeats its last sample, once. */
   private hold(outLeft: Float32Array, outRight: Float32Array, at: number): void {
-    const last = Math.max(0, Math.min(this.left.length - 1, (this.position | 0) - 1));
-    outLeft[at]! += this.left[last]! * this.gainLeft;
-    outRight[at]! += this.right[last]! * this.gainRight;
+    this.reader.addLast(outLeft, outRight, at, this.gainLeft, this.gainRight);
     this.repeatedFrames = 0;
   }
 
@@ -487,17 +355,7 @@ export class Voice implements Samples {
 
   /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
   private copyRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number, level: number): void {
-    const { left, right, step } = this;
-    const gainLeft = this.gainLeft * level;
-    const gainRight = this.gainRight * level;
-    let position = this.position | 0;
-    const end = (from + count) | 0;
-    for (let i = from | 0; i < end; i++) {
-      outLeft[i]! += left[position]! * gainLeft;
-      outRight[i]! += right[position]! * gainRight;
-      position = (position + step) | 0;
-    }
-    this.position = position;
+    this.reader.copy(outLeft, outRight, from, count, this.gainLeft * level, this.gainRight * level);
     this.advance(count);
   }
 
@@ -517,30 +375,9 @@ export class Voice implements Samples {
     return sounding;
   }
 
-  /** Reads the next frames of the source into `readLeft` and `readRight`, or says where they lie. */
-  private read(count: number): void {
-    const { left, right, step } = this;
-    if (this.exact) {
-      let at = this.position | 0;
-      for (let i = 0; i < count; i++) {
-        rawLeft[i] = left[at]!;
-        rawRight[i] = right[at]!;
-        at = (at + step) | 0;
-      }
-      this.position = at;
-      return;
-    }
-    this.position = sincReadRun(this.table, left, right, this.position, step, count, this.seenFrom, this.seenTo);
-    const readRight = right === left ? sincLeft : sincRight;
-    for (let i = 0; i < count; i++) {
-      rawLeft[i] = sincLeft[i]!;
-      rawRight[i] = readRight[i]!;
-    }
-  }
-
   /** Adds frames whose levels, pitch or filter move. */
   private renderMoving(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
-    this.read(count);
+    this.reader.read(count, rawLeft, rawRight);
     if (this.shape !== SHAPE_OFF) this.filter.process(rawLeft, rawRight, 0, count);
     let { movedLeft, movedRight } = this;
     const { slopeLeft, slopeRight } = this;
@@ -558,32 +395,11 @@ export class Voice implements Samples {
 
   /** Adds frames at the levels worked out and moves on. */
   private renderRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
-    const { left, right, step, gainLeft, gainRight, table, seenFrom, seenTo } = this;
-    let { position } = this;
-    if (this.exact) {
-      let at = position | 0;
-      for (let i = 0; i < count; i++) {
-        const level = levels[i]!;
-        outLeft[from + i]! += left[at]! * level * gainLeft;
-        outRight[from + i]! += right[at]! * level * gainRight;
-        at = (at + step) | 0;
-      }
-      position = at;
-    } else {
-      position = sincReadRun(table, left, right, position, step, count, seenFrom, seenTo);
-      const readRight = right === left ? sincLeft : sincRight;
-      for (let i = 0; i < count; i++) {
-        const level = levels[i]!;
-        outLeft[from + i]! += sincLeft[i]! * level * gainLeft;
-        outRight[from + i]! += readRight[i]! * level * gainRight;
-      }
-    }
-    this.position = position;
+    this.reader.add(outLeft, outRight, from, count, levels, this.gainLeft, this.gainRight);
     this.advance(count);
   }
 }
 
-const EMPTY = new Float32Array(0);
 /** Frames rendered at one go, and what is worked out of them: shared, for voices are rendered one after another. */
 const MAX_RUN = SINC_RUN;
 const levels = new Float64Array(MAX_RUN);
