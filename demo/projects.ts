@@ -73,7 +73,7 @@ class ProjectMaker {
     this.run(addPart, {
       name,
       source: { id, name, sampleRate: audio.sampleRate, channels: audio.channels.length, frames },
-      loop: likeliestLoop(analysis.tempoReadings, frames, audio.sampleRate, markers.length),
+      loop: likeliestLoop(analysis.tempoReadings, frames, audio.sampleRate, false),
       tempoReadings: analysis.tempoReadings,
       slices: foundSlices(markers, describeSlices(analysis, ranges)),
       adoptTempo: true,

@@ -45,9 +45,10 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
     response.json({ ok: true });
   });
   app.use('/api', notFound);
-  if (webRoot && existsSync(webRoot)) {
-    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y' }));
-    app.use('/assets', notFound);
+  const hasPages = webRoot !== undefined && existsSync(webRoot);
+  if (hasPages) app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y' }));
+  app.use('/assets', notFound);
+  if (hasPages) {
     app.use(express.static(webRoot, { index: false, maxAge: 0 }));
     app.get('/{*path}', (_request, response) => {
       response.sendFile(join(webRoot, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } });

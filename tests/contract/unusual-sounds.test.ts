@@ -6,6 +6,7 @@ import { sine } from '../support/signals.ts';
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
@@ -25,7 +26,15 @@ function imported(audio: AudioData, name = 'sound') {
   const frames = frameCount(audio);
   const ranges = markers.map(({ frame }, i) => ({ startFrame: frame, endFrame: markers[i + 1]?.frame ?? frames }));
   const { sampleRate, channels } = audio;
-  const loop = likeliestLoop(analysis.tempoReadings, frames, sampleRate, markers.length);
+  const loop = likeliestLoop(
+    analysis.tempoReadings,
+    frames,
+    sampleRate,
+    isSingleHit(
+      audio,
+      markers.map(({ frame }) => frame),
+    ),
+  );
   let id = 0;
   const document = unwrap(
     addPart(

@@ -97,6 +97,26 @@ test('cuts where the file says, and writes its markers back as cue points', asyn
   expect(wav.loops).toEqual([{ startFrame: 0, endFrame: 88_200 }]);
 });
 
+test('a single hit stays in one piece, is no loop, and plays from its key; it can be read as a loop', async ({
+  page,
+}) => {
+  const ring = Float32Array.from({ length: 66_150 }, (_, i) => Math.sin(i * 0.06) * Math.exp(-i / 9_000));
+  // A shimmer in its tail, as cymbals have it.
+  for (let i = 12_000; i < 40_000; i++) ring[i]! *= 1 + 0.25 * Math.sin(i / 300);
+  const path = test.info().outputPath('gong.wav');
+  mkdirSync(test.info().outputDir, { recursive: true });
+  writeFileSync(path, writeWav({ sampleRate: ENGINE_RATE, channels: [ring] }, { encoding: 'float32' }));
+  const id = await projectWith(page, path);
+  await expect(page.getByTestId('slice-count')).toHaveText('1 slice');
+  expect((await cutOf(page, id)).cut.loop).toBeNull();
+  const heard = await listen(page, ENGINE_RATE, () => page.keyboard.press('z', { delay: 60 }));
+  const begins = heard[0]!.findIndex((sample) => sample !== 0);
+  for (let i = 2_000; i < 20_000; i += 777) expect(heard[0]![begins + i]!).toBeCloseTo(ring[i + 1]! * 0.81, 2);
+  await page.getByRole('button', { name: 'read it as a loop' }).click();
+  await saved(page);
+  expect((await cutOf(page, id)).loop).toMatchObject({ startFrame: 0, endFrame: 66_150 });
+});
+
 test('cuts by tapping along, back to the attack', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   const hits = (await cutOf(page, id)).placed.map((at) => at.startFrame);

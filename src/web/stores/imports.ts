@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { until } from './until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { frameCount } from '#core/dsp/audio.ts';
@@ -64,12 +65,19 @@ export const useImports = defineStore('imports', () => {
   async function addSourceAsPart(sourceId: string, name: string): Promise<void> {
     const source = await library.load(sourceId);
     const reading = await library.reading(sourceId);
-    const cut = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
+    const found = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
+    const isHit = isSingleHit(
+      source,
+      found.markers.map(({ frame }) => frame),
+    );
+    // What shimmers in the tail of a hit is no hit: it stays in one piece.
     const frames = frameCount(source);
+    const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
+    const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
     const added = project.run(`add ${name}`, addPart, {
       name,
       source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, cut.markers.length),
+      loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit),
       tempoReadings: reading.tempoReadings,
       slices: foundSlices(cut.markers, cut.facts),
       adoptTempo: true,
