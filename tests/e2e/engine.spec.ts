@@ -82,7 +82,7 @@ test('keys play their slices at once, and a new slice cuts the last one off with
   const alone = keysSound(document, assets, [{ key: 48, frame: 0 }]);
   const lead = both[0]!.findIndex((sample) => sample !== 0) - alone.findIndex((sample) => sample !== 0);
   const heardFrom = both[0]!.subarray(lead, ENGINE_RATE - 10_000);
-  const pressed = firstDifference(heardFrom, alone);
+  const pressed = firstDifference(heardFrom, alone.subarray(0, heardFrom.length));
   expect(pressed).toBeGreaterThan(500);
   const matches = [0, 1, 2].map((before) => {
     const notes = [
