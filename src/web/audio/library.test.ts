@@ -1,0 +1,54 @@
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { AppError } from '#core/units/errors.ts';
+import { WorkerClient } from '../workers/rpc.ts';
+import { SoundLibrary } from './library.ts';
+
+/** What was asked of the worker; each kind of call is answered as told. */
+function worker(answers: Record<string, () => unknown>) {
+  const asked: string[] = [];
+  vi.stubGlobal('Worker', class {});
+  vi.spyOn(WorkerClient.prototype, 'call').mockImplementation(async (request) => {
+    const { kind } = request as { kind: string };
+    asked.push(kind);
+    return (answers[kind] ?? (() => undefined))() as never;
+  });
+  return asked;
+}
+afterEach(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
+
+const imported = () => ({ sourceId: 'a', sampleRate: 44100, channels: [new Float32Array(4)], peaks: {}, skyline: [] });
+const cancelled = () => {
+  throw new AppError('cancelled', 'given up');
+};
+const file = () => new File([new Uint8Array(8)], 'loop.wav');
+
+describe('an import', () => {
+  it('that is given up leaves nothing in memory, wherever it was', async () => {
+    for (const at of ['analyse', 'put-on-shelf']) {
+      const asked = worker({
+        import: imported,
+        analyse: () => ({ tempoReadings: [] }),
+        [at]: cancelled,
+      });
+      const library = new SoundLibrary();
+      await expect(library.importFile(file())).rejects.toMatchObject({ code: 'cancelled' });
+      expect(asked.at(-1)).toBe('forget');
+      expect([library.audio.size, library.peaks.size]).toEqual([0, 0]);
+      vi.restoreAllMocks();
+    }
+  });
+
+  it('that was here already is not forgotten when a second one is given up', async () => {
+    const library = new SoundLibrary();
+    worker({ import: imported, analyse: () => ({ tempoReadings: [] }) });
+    await library.importFile(file());
+    vi.restoreAllMocks();
+    const asked = worker({ import: imported, analyse: cancelled });
+    await expect(library.importFile(file())).rejects.toMatchObject({ code: 'cancelled' });
+    expect(asked).not.toContain('forget');
+    expect(library.audio.has('a')).toBe(true);
+  });
+});
