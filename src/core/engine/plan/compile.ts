@@ -7,11 +7,11 @@ import { EFFECT_ROWS } from '../../params/effects.ts';
 import { MODULATOR_ROWS } from '../../params/modulators.ts';
 import { packValues, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
-import { homeId, type Cut, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
-import { cutTempoBpm, ownTempoBpm } from '../../queries/loops.ts';
+import { homeId, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
+import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { channelValues, cutValues } from '../../queries/values.ts';
-import { isSameList, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import { isSameList, zonesOfPart } from '../../queries/zones.ts';
 import { dbToGain } from '../../units/level.ts';
 import {
   emptyPatch,
@@ -25,17 +25,10 @@ import {
   type RenderPlan,
   type ValueChange,
   type ZoneFragment,
-  type ZoneSound,
 } from './fragments.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
-import {
-  cutRetiming,
-  NO_RENDERINGS,
-  renderingSpec,
-  stretches,
-  type CutRetiming,
-  type Renderings,
-} from './renderings.ts';
+import { NO_RENDERINGS, type Renderings } from './renderings.ts';
+import { isSameZone, readCut, soundOf, zoneFragment } from './zone-fragments.ts';
 
 /** What is compiled, beside the document. */
 export interface PlanInputs {
@@ -56,14 +49,6 @@ interface KnownValues {
   sparse: object;
   packed: Float64Array;
 }
-interface KnownCut {
-  cut: Cut;
-  sourceId: string;
-  retiming: CutRetiming | null;
-  isStretched: boolean;
-  tempoBpm: number;
-}
-
 const NO_MODULATORS: readonly PlanModulator[] = [];
 
 export class PlanCompiler {
@@ -238,7 +223,7 @@ export class PlanCompiler {
     patch: PlanPatch,
     seen: Set<string>,
   ): void {
-    const cuts = new Map(part.cutOrder.map((cutId) => [cutId, this.readCut(document, document.cuts[cutId]!)]));
+    const cuts = new Map(part.cutOrder.map((cutId) => [cutId, readCut(document, document.cuts[cutId]!)]));
     for (const placed of zonesOfPart(document, part)) {
       const { zone } = placed;
       seen.add(zone.id);
@@ -267,62 +252,12 @@ export class PlanCompiler {
       ];
       const known = this.zones.get(zone.id);
       if (known && isSameList(known.from, from)) continue;
-      const sound = this.soundOf(document, placed, cut, assets, renderings);
+      const sound = soundOf(document, placed, cut, { assets, renderings }, (id, audio) => this.keep(id, audio));
       const fragment = zoneFragment(part, placed, cut, sound, modulators, values);
       this.zones.set(zone.id, { from, fragment, values: zone.values });
       if (known && isSameZone(known.fragment, fragment)) continue;
       this.put(patch.zones, fragment);
     }
-  }
-
-  private readCut(document: ProjectDocument, cut: Cut): KnownCut {
-    return {
-      cut,
-      sourceId: cut.sourceId,
-      retiming: cutRetiming(document, cut),
-      isStretched: stretches(document, cut),
-      tempoBpm: cutTempoBpm(document, cut) ?? 0,
-    };
-  }
-
-  /** Which samples a zone plays. */
-  private soundOf(
-    document: ProjectDocument,
-    { at }: PlacedZone,
-    { sourceId, retiming, isStretched }: KnownCut,
-    assets: ReadonlyMap<string, AudioData>,
-    renderings: Renderings,
-  ): ZoneSound {
-    const audio = assets.get(sourceId);
-    const plain: ZoneSound = {
-      sourceId: audio ? this.keep(sourceId, audio) : null,
-      isRendering: false,
-      // At its own tempo and pitch a stretched part plays its slices as they are.
-      isTransposed: isStretched && retiming === null,
-      startFrame: at.startFrame,
-      endFrame: at.endFrame,
-      naturalEndFrame: at.endFrame,
-      hasRemainder: false,
-      tuneCents: 0,
-    };
-    if (!audio || !retiming) return plain;
-    const wanted = renderingSpec(sourceId, document.sources[sourceId]!.sampleRate, at, retiming);
-    const found = renderings.find(wanted);
-    if (!found) return plain;
-    const { spec } = found;
-    const endFrame = found.audio.channels[0]!.length;
-    const isRing = spec.fill === 'ring';
-    const naturalEndFrame = isRing ? spec.endFrame - spec.startFrame : Math.min(endFrame, spec.length);
-    return {
-      sourceId: this.keep(spec.key, found.audio),
-      isRendering: true,
-      isTransposed: !isRing,
-      startFrame: 0,
-      endFrame,
-      naturalEndFrame,
-      hasRemainder: !isRing && endFrame > naturalEndFrame,
-      tuneCents: wanted.transposeCents - spec.transposeCents,
-    };
   }
 
   private keep(id: string, audio: AudioData): string {
@@ -363,40 +298,6 @@ function grouped<T>(items: readonly T[], keyOf: (item: T) => string): Map<string
     else groups.set(key, [item]);
   }
   return groups;
-}
-
-function zoneFragment(
-  part: Part,
-  { zone, at, keys, cut }: PlacedZone,
-  { tempoBpm }: KnownCut,
-  sound: ZoneSound,
-  modulators: readonly PlanModulator[],
-  values: Float64Array,
-): ZoneFragment {
-  const { follow, tail } = cutValues(cut);
-  return {
-    id: zone.id,
-    partId: part.id,
-    lowKey: keys?.low ?? -1,
-    highKey: keys?.high ?? -1,
-    rootKey: keys?.root ?? -1,
-    follow,
-    tail,
-    loopTempoBpm: tempoBpm,
-    sliceStartFrame: at.startFrame,
-    sliceEndFrame: at.endFrame,
-    sound,
-    modulators,
-    values,
-  };
-}
-
-/** Another version of the renderings may hold the same for a zone. */
-function isSameZone(a: ZoneFragment, b: ZoneFragment): boolean {
-  const { sound: soundA, modulators: modulatorsA, values: _a, ...restA } = a;
-  const { sound: soundB, modulators: modulatorsB, values: _b, ...restB } = b;
-  const isSame = (one: object, other: object) => isSameList(Object.values(one), Object.values(other));
-  return isSame(soundA, soundB) && isSame(restA, restB) && isSameList(modulatorsA, modulatorsB);
 }
 
 /** A whole plan: for bouncing, the command line and tests. */
