@@ -8,6 +8,7 @@ import { songValues } from '#core/queries/values.ts';
 import { tempoOf } from '../support/edits.ts';
 import { burstLoop, firstDifference } from '../support/signals.ts';
 import {
+  changeElsewhere,
   dropFiles,
   ENGINE_RATE,
   expectedSound,
@@ -304,11 +305,7 @@ test('everything is there after a reload', async ({ page }) => {
 
 test('two windows do not overwrite each other', async ({ page, context }) => {
   const id = await projectWith(page, LOOP);
-  const other = await context.newPage();
-  await other.goto(`/bench/${id}`);
-  await expect(other.getByTestId('slice-count')).toBeVisible();
-  await other.getByTestId('deal').click();
-  await saved(other);
+  await changeElsewhere(context, id);
   await page.getByRole('button', { name: 'click', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('changed elsewhere');
   await page.getByRole('button', { name: 'take the other' }).click();

@@ -1,7 +1,7 @@
 /** What the browser tests have in common: opening things, listening to the engine, and what should have sounded. */
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
-import { expect, type Locator, type Page } from '@playwright/test';
+import { expect, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
@@ -51,6 +51,15 @@ export async function projectWith(page: Page, file: string): Promise<string> {
   await expect(page.getByTestId('slice-count')).toBeVisible();
   await expect(page.getByTestId('save-state')).toHaveText('saved');
   return id;
+}
+
+/** Another window opens the project, deals its pattern, and saves that. */
+export async function changeElsewhere(context: BrowserContext, id: string): Promise<void> {
+  const other = await context.newPage();
+  await other.goto(`/bench/${id}`);
+  await expect(other.getByTestId('slice-count')).toBeVisible();
+  await other.getByTestId('deal').click();
+  await saved(other);
 }
 
 /** Drops files on the page, as from a folder. */

@@ -3,6 +3,7 @@ import { expect, test } from '@playwright/test';
 import { tempoOf } from '../support/edits.ts';
 import { firstDifference } from '../support/signals.ts';
 import {
+  changeElsewhere,
   ENGINE_RATE,
   expectedSound,
   listen,
@@ -62,11 +63,7 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
 
 test('the version that is not taken in a conflict stands among the versions', async ({ page, context }) => {
   const id = await projectWith(page, LOOP);
-  const other = await context.newPage();
-  await other.goto(`/bench/${id}`);
-  await expect(other.getByTestId('slice-count')).toBeVisible();
-  await other.getByTestId('deal').click();
-  await saved(other);
+  await changeElsewhere(context, id);
   await page.getByRole('spinbutton', { name: 'tempo', exact: true }).focus();
   await page.keyboard.type('77');
   await page.keyboard.press('Enter');
@@ -88,11 +85,7 @@ test('the version that is not taken in a conflict stands among the versions', as
 
 test('leaving in the middle of a conflict keeps this window’s version', async ({ page, context }) => {
   const id = await projectWith(page, LOOP);
-  const other = await context.newPage();
-  await other.goto(`/bench/${id}`);
-  await expect(other.getByTestId('slice-count')).toBeVisible();
-  await other.getByTestId('deal').click();
-  await saved(other);
+  await changeElsewhere(context, id);
   await page.getByRole('button', { name: 'click', exact: true }).click();
   await expect(page.getByText('changed in another window')).toBeVisible();
   await page.getByRole('link', { name: 'Shelf' }).click();
