@@ -31,16 +31,16 @@ describe('the envelope', () => {
     envelope.start(0, 5000, 1);
     expect([envelope.isSteady, envelope.steadyLevel]).toEqual([true, 1]);
     envelope.start(10, 40, 0.4);
-    envelope.age = 49;
+    envelope.ageFrames = 49;
     expect(envelope.isSteady).toBe(false);
-    envelope.age = 50;
+    envelope.ageFrames = 50;
     expect([envelope.isSteady, envelope.steadyLevel]).toEqual([true, 0.4]);
   });
 
   it('goes on from another one’s place', () => {
     const first = new Envelope();
     first.start(100, 100, 0);
-    first.age = 150;
+    first.ageFrames = 150;
     const second = new Envelope();
     second.follow(first);
     expect(second.levelAt(0)).toBe(first.levelAt(0));

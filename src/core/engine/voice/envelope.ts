@@ -8,14 +8,14 @@
 const MIN_DECAY_FRAMES = 32;
 
 export class Envelope {
-  /** Frames since the voice began; it goes on over a change of what is played. */
-  age = 0;
+  /** Since the voice began; it goes on over a change of what is played. */
+  ageFrames = 0;
   private attackFrames = 0;
   private decayFrames = 0;
   private sustain = 1;
 
   start(attackFrames: number, decayFrames: number, sustain: number): void {
-    this.age = 0;
+    this.ageFrames = 0;
     this.set(attackFrames, decayFrames, sustain);
   }
 
@@ -29,7 +29,7 @@ export class Envelope {
 
   /** Goes on from where another one is. */
   follow(other: Envelope): void {
-    this.age = other.age;
+    this.ageFrames = other.ageFrames;
     this.attackFrames = other.attackFrames;
     this.decayFrames = other.decayFrames;
     this.sustain = other.sustain;
@@ -37,7 +37,7 @@ export class Envelope {
 
   /** Does the level stand still from now on? */
   get isSteady(): boolean {
-    return this.age >= this.attackFrames + this.decayFrames;
+    return this.ageFrames >= this.attackFrames + this.decayFrames;
   }
 
   /** The level that it comes to rest at. */
@@ -45,9 +45,9 @@ export class Envelope {
     return this.sustain;
   }
 
-  /** Level `ahead` frames from now: `(age + 1) / (attack + 1)` in the attack, then linear to the sustain. */
+  /** Level `ahead` frames from now: `(ageFrames + 1) / (attack + 1)` in the attack, then linear to the sustain. */
   levelAt(ahead: number): number {
-    const at = this.age + ahead;
+    const at = this.ageFrames + ahead;
     const { attackFrames, decayFrames, sustain } = this;
     if (at < attackFrames) return (at + 1) / (attackFrames + 1);
     if (at - attackFrames >= decayFrames) return sustain;

@@ -63,7 +63,7 @@ export function plainStart(): VoiceStart {
 }
 
 /** Fade at the start, in output frames: 0 where the slice begins on a zero crossing or with the file. */
-export function startFadeFrames(
+export function fadeInOf(
   { left, right, position }: Samples & { position: number },
   zone: ZoneState,
   start: VoiceStart,
@@ -75,7 +75,7 @@ export function startFadeFrames(
 }
 
 /** Fade at the slice's own end, in output frames. @param bodyFrames how long the slice itself lasts */
-export function endFadeFrames(zone: ZoneState, start: VoiceStart, bodyFrames: number): number {
+export function fadeOutOf(zone: ZoneState, start: VoiceStart, bodyFrames: number): number {
   const { follow, tail } = zone.fragment;
   const fadesOut = follow === 'slices' && tail === 'fade' && zone.songRatio(start.songTempoBpm) > 1;
   const most = fadesOut ? bodyFrames * TAIL_FADE_SHARE : start.stopFadeFrames;

@@ -11,7 +11,7 @@ import { ZONE, type ZoneState } from '../zone-state.ts';
 import { Envelope } from './envelope.ts';
 import { CONTROL_FRAMES, modulate, type Modulation } from './modulation.ts';
 import { SampleReader } from './reader.ts';
-import { endFadeFrames, startFadeFrames, type Origin, type VoiceStart } from './start.ts';
+import { fadeInOf, fadeOutOf, type Origin, type VoiceStart } from './start.ts';
 import { SHAPE_OFF, StereoFilter } from './svf.ts';
 
 /** Control steps in which a level that was set is reached: 256 frames. */
@@ -45,23 +45,23 @@ export class Voice {
   /** A remainder comes after the slice's own end. */
   private hasRemainder = false;
   /** Output frames played and to play, and the absolute frame of age 0. */
-  private age = 0;
-  private length = 0;
+  private ageFrames = 0;
+  private lengthFrames = 0;
   private birthFrame = 0;
   /** A last sample that is heard once more, so that the next slice joins. */
   private repeatedFrames = 0;
   private gainLeft = 0;
   private gainRight = 0;
-  private startFade = 0;
-  private endFade = 0;
-  private release = 1;
+  private fadeInFrames = 0;
+  private fadeOutFrames = 0;
+  private releaseFrames = 1;
   private isGated = false;
   /** Frames of the stop's fade that remain, and its whole length. */
-  private stopLeft = 0;
-  private stopLength = 0;
+  private stopLeftFrames = 0;
+  private stopFrames = 0;
   /** Age at which it is stopped. */
-  private limit = Infinity;
-  private limitFade = 1;
+  private stopAgeFrames = Infinity;
+  private stopFadeFrames = 1;
   /** What moves: levels on their way, and the state of the last control step. */
   private rampSteps = 0;
   private targetLeft = 0;
@@ -95,29 +95,29 @@ export class Voice {
     const last = start.playsRemainder && !start.reverse ? Math.min(sound.endFrame, length) : naturalEnd;
     this.reader.start(source, increment, { startFrame: sound.startFrame, endFrame: last, bodyEnd: naturalEnd }, start);
     this.hasRemainder = sound.hasRemainder && start.playsRemainder && !start.reverse;
-    this.age = 0;
+    this.ageFrames = 0;
     this.birthFrame = start.frame;
-    this.length = Math.max(1, Math.floor((last - sound.startFrame) / increment) + Math.min(0, start.joinFrames));
+    this.lengthFrames = Math.max(1, Math.floor((last - sound.startFrame) / increment) + Math.min(0, start.joinFrames));
     this.repeatedFrames = Math.max(0, start.joinFrames);
     this.eventGain = start.gain;
     this.eventPan = start.pan;
     this.eventCents = start.tuneCents;
     this.playsRemainder = start.playsRemainder;
-    this.startFade = start.joinsPrevious ? 0 : startFadeFrames(this.reader, zone, start);
+    this.fadeInFrames = start.joinsPrevious ? 0 : fadeInOf(this.reader, zone, start);
     const bodyFrames = Math.max(1, (naturalEnd - sound.startFrame) / natural);
-    this.endFade = start.joinsNext ? 0 : endFadeFrames(zone, start, bodyFrames);
+    this.fadeOutFrames = start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames);
     this.envelope.start(
       msToFrames(values[ZONE.attackMs]!, start.sampleRate),
       msToFrames(values[ZONE.decayMs]!, start.sampleRate),
       values[ZONE.sustain]!,
     );
-    this.release = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
+    this.releaseFrames = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
     this.stopping = false;
-    this.stopLeft = 0;
-    this.stopLength = 0;
+    this.stopLeftFrames = 0;
+    this.stopFrames = 0;
     this.stopAtTicks = start.stopAtTicks;
-    this.limit = start.stopAtFrame - start.frame;
-    this.limitFade = start.stopFadeFrames;
+    this.stopAgeFrames = start.stopAtFrame - start.frame;
+    this.stopFadeFrames = start.stopFadeFrames;
     this.rampSteps = 0;
     this.isFirstStep = true;
     this.filter.reset();
@@ -154,16 +154,16 @@ export class Voice {
   /** Fades out within `fadeFrames` from now on; a faster fade that runs already goes on. */
   stop(fadeFrames: number): void {
     const fade = Math.max(1, fadeFrames);
-    if (this.stopping && this.stopLeft <= fade) return;
-    const level = this.stopping ? this.stopLeft / this.stopLength : 1;
+    if (this.stopping && this.stopLeftFrames <= fade) return;
+    const level = this.stopping ? this.stopLeftFrames / this.stopFrames : 1;
     this.stopping = true;
-    this.stopLength = Math.max(1, Math.round(fade / level));
-    this.stopLeft = fade;
+    this.stopFrames = Math.max(1, Math.round(fade / level));
+    this.stopLeftFrames = fade;
   }
 
   /** It is stopped at another frame: the tempo has changed. */
   stopAt(frame: number): void {
-    this.limit = Math.max(this.age, frame - this.birthFrame);
+    this.stopAgeFrames = Math.max(this.ageFrames, frame - this.birthFrame);
   }
 
   /** The song stands elsewhere now: its end stays where it is in time. */
@@ -185,20 +185,20 @@ export class Voice {
   /** Plays on at another increment, from where it is. */
   private retune(increment: number): void {
     if (!this.reader.retune(increment)) return;
-    this.length = this.age + this.reader.framesLeft;
-    this.endFade = Math.min(this.endFade, Math.max(1, this.length - this.age));
+    this.lengthFrames = this.ageFrames + this.reader.framesLeft;
+    this.fadeOutFrames = Math.min(this.fadeOutFrames, Math.max(1, this.lengthFrames - this.ageFrames));
     this.repeatedFrames = 0;
   }
 
   /** Begins further on, as if `gone` output frames had been played, fading in within `fadeFrames`; or is over by then. */
   skip(gone: number, fadeFrames: number): void {
-    if (gone >= this.length) {
+    if (gone >= this.lengthFrames) {
       this.active = false;
       return;
     }
     this.reader.skip(gone);
-    this.length -= gone;
-    this.startFade = fadeFrames;
+    this.lengthFrames -= gone;
+    this.fadeInFrames = fadeFrames;
   }
 
   /** Has it played this share of its slice, and a remainder to come? */
@@ -217,7 +217,7 @@ export class Voice {
    * both sound alike for most of their length (a hit that dies away is not stretched)
    */
   framesTo(other: Voice, byShare: boolean): number {
-    return this.reader.framesTo(other.reader, byShare, other.length);
+    return this.reader.framesTo(other.reader, byShare, other.lengthFrames);
   }
 
   /** Takes over from another voice: its envelope, its filter, and when it was to be stopped. */
@@ -225,7 +225,8 @@ export class Voice {
     this.envelope.follow(other.envelope);
     this.filter.follow(other.filter);
     this.stopAtTicks = other.stopAtTicks;
-    this.limit = other.limit === Infinity ? Infinity : Math.max(1, other.limit - other.age);
+    this.stopAgeFrames =
+      other.stopAgeFrames === Infinity ? Infinity : Math.max(1, other.stopAgeFrames - other.ageFrames);
   }
 
   get isReversed(): boolean {
@@ -234,18 +235,19 @@ export class Voice {
 
   /** What was to join this slice will not: it fades at its end after all. */
   dropJoin(): void {
-    if (this.endFade === 0) this.endFade = Math.min(this.limitFade, Math.max(1, this.length - this.age));
+    if (this.fadeOutFrames === 0)
+      this.fadeOutFrames = Math.min(this.stopFadeFrames, Math.max(1, this.lengthFrames - this.ageFrames));
     this.repeatedFrames = 0;
   }
 
   /** Output frames that are left to sound, when nothing stops it before. */
   get remainingFrames(): number {
-    return this.length + this.repeatedFrames - this.age;
+    return this.lengthFrames + this.repeatedFrames - this.ageFrames;
   }
 
   /** How loud its fade leaves it, 0..1: what is nearly gone is missed least. */
   get fadeLevel(): number {
-    return this.stopping ? this.stopLeft / this.stopLength : 1;
+    return this.stopping ? this.stopLeftFrames / this.stopFrames : 1;
   }
 
   /** Where in the source the voice is, in frames. */
@@ -256,17 +258,17 @@ export class Voice {
   /** The key was let go. */
   letGo(): void {
     this.noteId = -1;
-    if (this.isGated) this.stop(this.release);
+    if (this.isGated) this.stop(this.releaseFrames);
   }
 
   /** Adds `count` frames to the outputs from `offset` on; `frame` is the absolute one of the first. */
   render(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
-    const end = offset + Math.min(count, this.length - this.age);
+    const end = offset + Math.min(count, this.lengthFrames - this.ageFrames);
     let at = offset;
     while (at < end && this.active) {
-      if (this.age === this.limit) this.stop(this.limitFade);
+      if (this.ageFrames === this.stopAgeFrames) this.stop(this.stopFadeFrames);
       let run = Math.min(end - at, MAX_RUN);
-      if (this.limit > this.age) run = Math.min(run, this.limit - this.age);
+      if (this.stopAgeFrames > this.ageFrames) run = Math.min(run, this.stopAgeFrames - this.ageFrames);
       if (this.isMoving) {
         const now = frame + at - offset;
         run = Math.min(run, CONTROL_FRAMES - (now % CONTROL_FRAMES));
@@ -286,7 +288,7 @@ export class Voice {
       this.renderRun(outLeft, outRight, at, run);
       at += run;
     }
-    if (!this.active || this.age < this.length) return;
+    if (!this.active || this.ageFrames < this.lengthFrames) return;
     if (this.repeatedFrames > 0 && at < offset + count) this.hold(outLeft, outRight, at);
     if (this.repeatedFrames === 0) this.active = false;
   }
@@ -317,7 +319,7 @@ export class Voice {
     let right = this.gainRight;
     let cutoffHz = this.cutoffHz;
     if (modulators.length > 0) {
-      modulate(modulators, this.envelope.age / this.sampleRate, frame / this.sampleRate, moved);
+      modulate(modulators, this.envelope.ageFrames / this.sampleRate, frame / this.sampleRate, moved);
       const level = moved.gainDb === 0 ? 1 : dbToGain(moved.gainDb);
       if (moved.pan === 0) {
         left *= level;
@@ -344,13 +346,13 @@ export class Voice {
 
   /** Frames from now on through which the level stands still; 0 while a fade or the envelope moves it. */
   private steadyFrames(): number {
-    if (this.stopping || this.age < this.startFade || !this.envelope.isSteady) return 0;
-    return this.length - this.endFade - this.age;
+    if (this.stopping || this.ageFrames < this.fadeInFrames || !this.envelope.isSteady) return 0;
+    return this.lengthFrames - this.fadeOutFrames - this.ageFrames;
   }
 
   private advance(count: number): void {
-    this.age += count;
-    this.envelope.age += count;
+    this.ageFrames += count;
+    this.envelope.ageFrames += count;
   }
 
   /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
@@ -361,17 +363,18 @@ export class Voice {
 
   /** Works out the level of the next frames, envelope, fades and stop together; gives how many are left to sound. */
   private fillLevels(count: number): number {
-    const { age, envelope, startFade } = this;
+    const { ageFrames: age, envelope, fadeInFrames } = this;
     if (envelope.isSteady) levels.fill(envelope.steadyLevel, 0, count);
     else for (let i = 0; i < count; i++) levels[i] = envelope.levelAt(i);
-    for (let i = 0; i < Math.min(count, startFade - age); i++) levels[i]! *= (age + i + 1) / (startFade + 1);
-    const fadeFrom = this.length - this.endFade - age;
-    for (let i = Math.max(0, fadeFrom); i < count; i++) levels[i]! *= (this.length - age - i - 1) / this.endFade;
+    for (let i = 0; i < Math.min(count, fadeInFrames - age); i++) levels[i]! *= (age + i + 1) / (fadeInFrames + 1);
+    const fadeFrom = this.lengthFrames - this.fadeOutFrames - age;
+    for (let i = Math.max(0, fadeFrom); i < count; i++)
+      levels[i]! *= (this.lengthFrames - age - i - 1) / this.fadeOutFrames;
     if (!this.stopping) return count;
-    const sounding = Math.min(count, this.stopLeft);
-    for (let i = 0; i < sounding; i++) levels[i]! *= (this.stopLeft - i) / this.stopLength;
-    this.stopLeft -= sounding;
-    if (this.stopLeft === 0) this.active = false;
+    const sounding = Math.min(count, this.stopLeftFrames);
+    for (let i = 0; i < sounding; i++) levels[i]! *= (this.stopLeftFrames - i) / this.stopFrames;
+    this.stopLeftFrames -= sounding;
+    if (this.stopLeftFrames === 0) this.active = false;
     return sounding;
   }
 
