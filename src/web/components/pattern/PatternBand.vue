@@ -10,7 +10,14 @@ import { sliceAtFrame } from '#core/queries/slices.ts';
 import { partValues, songValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
-import { layoutPattern, patternSpotAt, ticksToX, xToTicks, type PatternSpot } from '../../canvas/pattern-layout.ts';
+import {
+  layoutPattern,
+  patternSpotAt,
+  ticksToX,
+  xToTicks,
+  type PatternLayout,
+  type PatternSpot,
+} from '../../canvas/pattern-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useEditing } from '../../stores/editing.ts';
@@ -45,13 +52,21 @@ const shownEvents = computed(() => {
   });
 });
 
+/** What the picture shows of the whole project, number by number: it is drawn anew when one is another, not at every edit. */
+const swingPercent = computed(() => {
+  const { document } = project;
+  return document && part.value && ownTempoBpm(document, part.value) === null ? songValues(document).swingPercent : 50;
+});
+const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
+const framesPerTick = computed(() =>
+  project.document && session.cut ? sourceFramesPerTick(project.document, session.cut) : 1,
+);
+
 /** Where the events are heard, the part's start offset aside: the playhead leaves that out, too. */
 const heardTicks = computed(() => {
-  const { document } = project;
-  if (!part.value || !document) return null;
+  if (!part.value) return null;
   const { feelPercent, groovePercent } = partValues(part.value);
-  const swingPercent = ownTempoBpm(document, part.value) === null ? songValues(document).swingPercent : 50;
-  const timing = { feelPercent, groove: part.value.groove, groovePercent, swingPercent };
+  const timing = { feelPercent, groove: part.value.groove, groovePercent, swingPercent: swingPercent.value };
   if (isPlainTiming(timing)) return null;
   const length = session.lengthTicks;
   return new Map(
@@ -62,12 +77,20 @@ const heardTicks = computed(() => {
   );
 });
 
-function layoutFor(width: number, height: number) {
-  return layoutPattern(shownEvents.value, session.lengthTicks, width, height);
+/** The last layout: the playhead and the pointer ask for the same one again and again. */
+let laid: { events: readonly unknown[]; lengthTicks: number; layout: PatternLayout } | null = null;
+function layoutFor(width: number, height: number): PatternLayout {
+  const { lengthTicks } = session;
+  const events = shownEvents.value;
+  const isSame = laid?.events === events && laid.lengthTicks === lengthTicks;
+  if (laid && isSame && laid.layout.width === width && laid.layout.height === height) return laid.layout;
+  const layout = layoutPattern(events, lengthTicks, width, height);
+  laid = { events, lengthTicks, layout };
+  return layout;
 }
 
 function paint(stage: Stage): void {
-  if (!part.value || !session.cut || !project.document) return;
+  if (!part.value || !session.cut) return;
   drawPattern(stage, {
     layout: layoutFor(stage.width, stage.height),
     placed: session.placed,
@@ -75,9 +98,9 @@ function paint(stage: Stage): void {
     colours: session.colours,
     peaks: session.loaded?.peaks ?? null,
     loop: session.cut.loop,
-    beatsPerBar: songValues(project.document).beatsPerBar,
+    beatsPerBar: beatsPerBar.value,
     gridStepTicks: session.gridStepTicks,
-    sourceFramesPerTick: sourceFramesPerTick(project.document, session.cut),
+    sourceFramesPerTick: framesPerTick.value,
     selected: new Set(session.eventIds),
     heardTicks: heardTicks.value,
     dropTicks: dropTicks.value,
@@ -207,8 +230,8 @@ function hearZone(zoneId: string): void {
 /** Puts a slice down for as long as it sounds, to the grid, one step at least. */
 function placeAt(sliceId: string, positionTicks: number): void {
   const at = session.placed.find((one) => one.slice.id === sliceId);
-  if (!at || !project.document) return;
-  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document, session.cut!);
+  if (!at) return;
+  const sounding = (at.endFrame - at.startFrame) / framesPerTick.value;
   const grid = session.gridStepTicks;
   editing.place(sliceId, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
 }

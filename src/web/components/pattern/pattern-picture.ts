@@ -48,9 +48,10 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
   const byId = new Map(
     scene.zones.flatMap((placed) => (shown.has(placed.at) ? [[placed.zone.id, placed] as const] : [])),
   );
-  for (const strip of scene.layout.strips) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
-  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, byId.get(strip.event.zoneId));
-  for (const strip of scene.layout.strips) drawHeardPlace(stage, scene, strip);
+  const strips = stripsThatShow(scene.layout.strips, scene.selected);
+  for (const strip of strips) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
+  for (const strip of strips) drawStrip(stage, scene, strip, byId.get(strip.event.zoneId));
+  for (const strip of strips) drawHeardPlace(stage, scene, strip);
   const { context, inks, width } = stage;
   const { ribbonBottom } = scene.layout;
   context.strokeStyle = inks.ink;
@@ -69,6 +70,21 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
       ribbonBottom,
     );
   }
+}
+
+/** Of strips that lie closer than this in a row only the first is drawn, in pixels: thousands would be one grey bar. */
+const MIN_STRIP_PX = 2;
+/** A strip narrower than this has no room for a figure, in pixels. */
+const MIN_LABEL_PX = 8;
+
+/** The strips that can be told apart, and those that are selected. */
+function stripsThatShow(strips: readonly StripBox[], selected: ReadonlySet<string>): readonly StripBox[] {
+  const lastX = new Map<number, number>();
+  return strips.filter(({ event, x, y }) => {
+    const isApart = x - (lastX.get(y) ?? -Infinity) >= MIN_STRIP_PX;
+    if (isApart) lastX.set(y, x);
+    return isApart || selected.has(event.id);
+  });
 }
 
 /** Where a slice plays in the loop's own order, in ticks. */
@@ -228,7 +244,7 @@ function drawStripLabel(
   quiet: string,
   ink: string,
 ): void {
-  if (!placed) return;
+  if (!placed || strip.width < MIN_LABEL_PX) return;
   const { at, zone } = placed;
   const moved = Math.abs(homeTicks(at, scene) - strip.event.positionTicks) > AT_HOME_TICKS;
   const { event } = strip;
