@@ -59,6 +59,16 @@ try {
   await page.getByRole('button', { name: 'night' }).click();
   await page.waitForTimeout(400);
   await shot('bench-night');
+  await page.getByRole('button', { name: 'day' }).click();
+  await page.getByRole('tab', { name: 'harbour lights' }).click();
+  for (const act of ['deal', 'deal']) {
+    await page.getByTestId(act).click();
+    await page.waitForTimeout(1100);
+  }
+  await page.getByRole('button', { name: 'Versions' }).click();
+  await page.getByTestId('versions').waitFor();
+  await page.waitForTimeout(400);
+  await shot('versions');
 } finally {
   await browser.close();
   server.kill();

@@ -52,13 +52,10 @@ function dealSeed(): void {
   if (seed !== null && seed !== current.value?.seed) editing.dealAgain(seed);
 }
 
-watch(
-  () => session.pattern?.handId,
-  async () => {
-    await nextTick();
-    list.value?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
-  },
-);
+watch([() => session.pattern?.handId, list], async () => {
+  await nextTick();
+  list.value?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
+});
 </script>
 
 <template>
