@@ -122,3 +122,31 @@ test('a sound that is missing is asked for once, not at every edit, and again wh
   await page.getByTestId('play').click();
   await expect(page.getByTestId('position')).not.toHaveText('1.1.000');
 });
+
+test('the ends of the loop are dragged with the click on without sending the sound again', async ({ page }) => {
+  await page.addInitScript(() => {
+    const sent = { samples: 0, previews: 0 };
+    Object.assign(window, { sent });
+    const post = MessagePort.prototype.postMessage;
+    MessagePort.prototype.postMessage = function (this: MessagePort, message: unknown, ...others: unknown[]) {
+      const { type, source } = (message ?? {}) as { type?: string; source?: { channels: Float32Array[] } };
+      if (type === 'source') sent.samples += source!.channels[0]!.length;
+      if (type === 'preview') sent.previews++;
+      return (post as (...args: unknown[]) => void).call(this, message, ...others);
+    } as typeof post;
+  });
+  await projectWith(page, LOOP);
+  const sent = () => page.evaluate(() => ({ ...(window as unknown as { sent: Record<string, number> }).sent }));
+  await page.getByRole('button', { name: 'hear with click' }).click();
+  await expect.poll(async () => (await sent()).previews).toBe(1);
+  const before = await sent();
+  const box = (await page.getByRole('spinbutton', { name: 'start', exact: true }).boundingBox())!;
+  await page.mouse.move(box.x + 8, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 80, box.y + 8, { steps: 15 });
+  await page.mouse.up();
+  const after = await sent();
+  expect(after.previews).toBeGreaterThan(before.previews! + 5);
+  expect(after.samples).toBe(before.samples);
+  await page.getByRole('button', { name: 'hear with click' }).click();
+});
