@@ -7,7 +7,7 @@ const WAYS_OUT: Record<AppErrorCode, string> = {
   'format.broken': 'Export it again from where it came from.',
   'format.empty': 'Choose a file with sound in it.',
   'format.silent': 'Check that it was recorded with the input turned up.',
-  'format.too-large': 'Cut it into shorter files first (20 minutes of stereo at 44.1 kHz go in).',
+  'format.too-large': 'Cut it into shorter files first (15 minutes of stereo at 44.1 kHz go in).',
   'document.invalid': 'Undo the last change and try again.',
   'document.newer': 'Update this program to open it.',
   'save.conflict': 'Choose which version to keep.',
