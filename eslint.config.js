@@ -43,6 +43,20 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    files: ['src/web/**/*.vue'],
+    rules: {
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...['button', 'select', 'input', 'textarea', 'dialog', 'option', 'table', 'progress', 'details'].map(
+          (element) => ({
+            element,
+            message: 'controls come from the toolkit, dressed once in src/web/theme',
+          }),
+        ),
+      ],
+    },
+  },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   prettier,
 );

@@ -11,6 +11,8 @@ type Score = readonly [hit: HitName, pan: number, ...bars: string[]][];
 
 export interface DemoLoop {
   name: string;
+  /** What it is found by on the shelf. */
+  tags: string[];
   make: (hits: Hits) => AudioData;
 }
 
@@ -128,11 +130,11 @@ function buoyBells(): AudioData {
 }
 
 export const DEMO_LOOPS: readonly DemoLoop[] = [
-  { name: 'Deckhand break', make: deckhand },
-  { name: 'Engine-room break', make: engineRoom },
-  { name: 'Gangway brushes', make: gangway },
-  { name: 'Saltlamp chords', make: saltlamp },
-  { name: 'Winch bass', make: winch },
-  { name: 'Buoy bells', make: buoyBells },
-  { name: 'Galley clatter', make: galley },
+  { name: 'Deckhand break', tags: ['break'], make: deckhand },
+  { name: 'Engine-room break', tags: ['break'], make: engineRoom },
+  { name: 'Gangway brushes', tags: ['break', 'soft'], make: gangway },
+  { name: 'Saltlamp chords', tags: ['chords'], make: saltlamp },
+  { name: 'Winch bass', tags: ['bass'], make: winch },
+  { name: 'Buoy bells', tags: ['found', 'bells'], make: buoyBells },
+  { name: 'Galley clatter', tags: ['found'], make: galley },
 ];

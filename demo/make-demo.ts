@@ -24,7 +24,7 @@ const { db, close } = openDatabase(file);
 const hits = await loadHits();
 const shelf = new SourceService(db);
 const sources: DemoSource[] = [];
-for (const { name, make } of DEMO_LOOPS) {
+for (const { name, tags, make } of DEMO_LOOPS) {
   const wav = writeWav(make(hits), { encoding: 'pcm16' });
   const { audio } = readWav(wav);
   const id = createHash('sha256').update(wav).digest('hex');
@@ -36,6 +36,7 @@ for (const { name, make } of DEMO_LOOPS) {
     { tempo, skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES) },
     Buffer.from(wav),
   );
+  shelf.change(id, { tags });
   sources.push({ id, name, audio });
 }
 const projects = new ProjectService(db);

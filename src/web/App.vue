@@ -1,78 +1,147 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue';
-import { useRoute } from 'vue-router';
+/** The frame: parts and places at the left, the place that one is in, the transport under all of them. */
+import { useEventListener, useTitle } from '@vueuse/core';
+import { computed, ref, watch, watchEffect } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import { useTheme } from 'vuetify';
-import { watchEffect } from 'vue';
-import NoticeStack from './components/shared/NoticeStack.vue';
+import { describeFailure } from './api/words.ts';
+import CommandSearch from './components/dialogs/CommandSearch.vue';
+import ShortcutSheet from './components/dialogs/ShortcutSheet.vue';
+import VersionsDialog from './components/dialogs/VersionsDialog.vue';
+import NoticeStack from './components/frame/NoticeStack.vue';
+import PlaceRail from './components/frame/PlaceRail.vue';
+import SharedTooltip from './components/frame/SharedTooltip.vue';
+import TransportBar from './components/frame/TransportBar.vue';
+import { useBenchKeys } from './input/use-bench-keys.ts';
+import { useTypedKeys } from './input/typed-keys.ts';
+import { useActions } from './stores/actions.ts';
 import { useImports } from './stores/imports.ts';
+import { useNotices } from './stores/notices.ts';
+import { usePlanSender } from './stores/plan-sender.ts';
 import { usePlayed } from './stores/played.ts';
+import { useProject } from './stores/project.ts';
 import { useSaver } from './stores/saver.ts';
-import { themeName } from './theme/theme.ts';
+import { useSession } from './stores/session.ts';
+import { useTransport } from './stores/transport.ts';
+import { useDialogs } from './stores/dialogs.ts';
+import { applyTheme, themeName } from './theme/theme.ts';
 
 const route = useRoute();
+const router = useRouter();
 const imports = useImports();
 const saver = useSaver();
+const notices = useNotices();
+const project = useProject();
+const session = useSession();
+const transport = useTransport();
+const actions = useActions();
+const dialogs = useDialogs();
 usePlayed();
-const retryNow = () => saver.retryNow();
+usePlanSender();
 const theme = useTheme();
 const dropping = ref(false);
 
 watchEffect(() => theme.change(themeName.value === 'dark' ? 'night' : 'paper'));
+useTitle(computed(() => (project.document ? `${project.document.name} · Yappa` : 'Yappa')));
 
-function onDragOver(event: DragEvent): void {
+/** Places of a project name it in their address; the shelf leaves the open one as it is. */
+const wantedId = computed(() => (route.params.projectId as string | undefined) ?? null);
+const isReady = computed(() => wantedId.value === null || project.document?.id === wantedId.value);
+const isEmpty = computed(() => project.document?.partOrder.length === 0);
+watch(
+  wantedId,
+  async (id) => {
+    if (id === null || project.document?.id === id) return;
+    transport.stop();
+    try {
+      await project.open(id);
+    } catch (error) {
+      notices.error(describeFailure('The project', error));
+      void router.replace('/');
+    }
+  },
+  { immediate: true },
+);
+// What is not saved yet goes when another place is taken.
+watch(
+  () => route.name,
+  () => void project.flush(),
+);
+
+actions.offer({
+  night: () => applyTheme(themeName.value === 'dark' ? 'light' : 'dark'),
+  search: () => (dialogs.searching = true),
+  help: () => (dialogs.helping = true),
+  'go-shelf': () => void router.push('/'),
+  details: () => session.toggleDetails(),
+});
+useBenchKeys(actions.run, useTypedKeys());
+
+useEventListener(window, 'dragover', (event) => {
   if (!event.dataTransfer?.types.includes('Files')) return;
   event.preventDefault();
   dropping.value = true;
-}
-
-function onDrop(event: DragEvent): void {
+});
+useEventListener(window, 'drop', (event) => {
   if (!event.dataTransfer?.files.length) return;
   event.preventDefault();
   dropping.value = false;
-  void imports.importFiles([...event.dataTransfer.files], route.name === 'bench');
-}
-
-function onDragLeave(event: DragEvent): void {
+  void imports.importFiles([...event.dataTransfer.files], route.name !== 'shelf');
+});
+useEventListener(window, 'dragleave', (event) => {
   if (event.relatedTarget === null) dropping.value = false;
-}
-
-function onLeave(event: BeforeUnloadEvent): void {
+});
+useEventListener(window, 'online', () => saver.retryNow());
+useEventListener(window, 'beforeunload', (event) => {
   saver.leave();
   // What is only waiting for its turn is sent now; what cannot be sent is worth a question.
   if (!saver.isAllSaved() && ['failed', 'refused', 'conflict'].includes(saver.state)) event.preventDefault();
-}
-
-onMounted(() => {
-  window.addEventListener('dragover', onDragOver);
-  window.addEventListener('drop', onDrop);
-  window.addEventListener('dragleave', onDragLeave);
-  window.addEventListener('beforeunload', onLeave);
-  window.addEventListener('online', retryNow);
-});
-onBeforeUnmount(() => {
-  window.removeEventListener('dragover', onDragOver);
-  window.removeEventListener('drop', onDrop);
-  window.removeEventListener('dragleave', onDragLeave);
-  window.removeEventListener('beforeunload', onLeave);
-  window.removeEventListener('online', retryNow);
 });
 </script>
 
 <template>
-  <v-app class="app">
-    <RouterView />
+  <v-app>
+    <div class="frame" :class="{ alone: !project.document }">
+      <PlaceRail class="rail-area" />
+      <RouterView v-if="isReady" class="place-area" />
+      <p v-else class="place-area opening quiet">opening the project …</p>
+      <TransportBar v-if="project.document" class="transport-area" />
+    </div>
     <div v-if="dropping" class="drop-here">
-      <span>{{ route.name === 'bench' ? 'Drop to add as a part' : 'Drop to put on the shelf' }}</span>
+      <span>{{ route.name === 'shelf' ? 'Drop to put on the shelf' : 'Drop to add as a part' }}</span>
     </div>
     <NoticeStack />
+    <SharedTooltip />
+    <CommandSearch v-model="dialogs.searching" />
+    <ShortcutSheet v-model="dialogs.helping" />
+    <VersionsDialog v-if="project.document && !isEmpty" v-model="dialogs.versions" />
   </v-app>
 </template>
 
-<style>
-.app.v-application {
-  background: var(--paper);
-  color: var(--ink);
-  font-family: var(--sans);
+<style scoped>
+.frame {
+  display: grid;
+  grid-template: minmax(0, 1fr) 68px / 184px minmax(0, 1fr);
+  grid-template-areas: 'rail place' 'foot foot';
+  height: 100dvh;
+}
+.frame.alone {
+  grid-template-rows: minmax(0, 1fr) 0;
+}
+.rail-area {
+  grid-area: rail;
+}
+.place-area {
+  grid-area: place;
+  min-width: 0;
+  min-height: 0;
+}
+.transport-area {
+  grid-area: foot;
+}
+.opening {
+  display: grid;
+  place-content: center;
 }
 .drop-here {
   position: fixed;
@@ -85,5 +154,18 @@ onBeforeUnmount(() => {
   font-weight: 650;
   pointer-events: none;
   z-index: 3000;
+}
+@media (max-width: 859px) {
+  .frame,
+  .frame.alone {
+    grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr);
+    grid-template-areas: 'rail' 'place' 'foot';
+  }
+}
+@media (min-width: 1700px) {
+  .frame,
+  .frame.alone {
+    grid-template-columns: 220px minmax(0, 1fr);
+  }
 }
 </style>

@@ -8,7 +8,7 @@ import App from './App.vue';
 import { engine } from './audio/services.ts';
 import { router } from './router.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
-import { vuetify } from './vuetify.ts';
+import { vuetify } from './theme/vuetify.ts';
 
 applyTheme(themeName.value);
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app');

@@ -1,8 +1,10 @@
 /** Drags that do not go as planned: each ends, and is one step or none. */
 import { expect, test, type Page } from '@playwright/test';
-import { firstPart, loadDocument, newProject, pointIn, projectWith, saved } from './support.ts';
+import { firstPart, loadDocument, newProject, pointIn, projectWith, saved, unfold } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
+/** How far down the numbers of the markers stand, as a share of the source's height. */
+const NUMBERS = 0.2;
 
 async function starts(page: Page, id: string): Promise<number[]> {
   return (await firstPart(page, id)).placed.map((at) => at.startFrame);
@@ -12,7 +14,7 @@ async function starts(page: Page, id: string): Promise<number[]> {
 async function markerPoint(page: Page, id: string, place: number) {
   const { placed, document, cut } = await firstPart(page, id);
   const { frames } = document.sources[cut.sourceId]!;
-  return pointIn(page.getByTestId('source-canvas'), placed[place]!.startFrame / frames, 0.05);
+  return pointIn(page.getByTestId('source-canvas'), placed[place]!.startFrame / frames, NUMBERS);
 }
 
 test('undo in the middle of a drag takes the drag back, and what the hand still does is not meant', async ({
@@ -42,7 +44,9 @@ test('undo in the middle of a drag takes the drag back, and what the hand still 
 
 test('a pointer that is cancelled ends its drag, and the field can be dragged again', async ({ page }) => {
   const id = await projectWith(page, LOOP);
+  await unfold(page, 'Channel');
   const field = page.getByRole('spinbutton', { name: 'stop fade' });
+  await field.scrollIntoViewIfNeeded();
   const fadeMs = async () => (await firstPart(page, id)).part.values.stopFadeMs ?? 3;
   const box = (await field.boundingBox())!;
   const drag = async (by: number) => {
@@ -111,6 +115,8 @@ test('a sound that is missing is asked for once, not at every edit, and again wh
     return route.fulfill({ status: 404, json: { code: 'audio.missing', message: 'not here', details: {} } });
   });
   await newProject(page);
+  // The shelf has asked for what lies under its cursor.
+  asked = 0;
   await page.goto(`/bench/${id}`);
   await expect(page.getByRole('button', { name: 'Try again' })).toHaveCount(1);
   for (let step = 0; step < 4; step++) await page.getByRole('button', { name: 'click', exact: true }).click();

@@ -47,10 +47,70 @@ export async function newProject(page: Page): Promise<string> {
 /** A new project with one fixture loop as its part. */
 export async function projectWith(page: Page, file: string): Promise<string> {
   const id = await newProject(page);
-  await page.getByTestId('bench-files').setInputFiles(file);
+  await pickFiles(page, page.getByTestId('first-files'), file);
   await expect(page.getByTestId('slice-count')).toBeVisible();
   await expect(page.getByTestId('save-state')).toHaveText('saved');
   return id;
+}
+
+/** Presses a button that asks for files, and gives it these. */
+export async function pickFiles(page: Page, button: Locator, files: string | string[]): Promise<void> {
+  const asked = page.waitForEvent('filechooser');
+  await button.click();
+  await (await asked).setFiles(files);
+}
+
+/** A field with a menu of choices, by its name. */
+export function menuField(page: Page, name: string): Locator {
+  return page.locator('.v-select').filter({ has: page.getByLabel(name, { exact: true }) });
+}
+
+/** Chooses one of the choices of a field, whether they stand side by side or behind a menu. */
+export async function choose(page: Page, field: Locator, words: string): Promise<void> {
+  if ((await field.getAttribute('role')) === 'group') {
+    await field.getByRole('button', { name: words, exact: true }).click();
+    return;
+  }
+  await field.click();
+  await page.getByRole('option', { name: words, exact: true }).click();
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+}
+
+/** One of the choices that stand side by side is the one. */
+export async function expectChosen(field: Locator, words: string): Promise<void> {
+  await expect(field.getByRole('button', { name: words, exact: true })).toHaveClass(/v-btn--active/);
+}
+
+/** Opens a menu and takes something from it. */
+export async function fromMenu(page: Page, menu: string | RegExp, item: string): Promise<void> {
+  await page.getByRole('button', { name: menu }).first().click();
+  await page.getByRole('listbox').or(page.locator('.v-menu .v-list')).getByText(item, { exact: true }).click();
+}
+
+/** Unfolds a card of the details that is folded at first. */
+export async function unfold(page: Page, title: string): Promise<void> {
+  const card = page.locator('.v-expansion-panel-title').filter({ hasText: new RegExp(`^${title}`) });
+  if ((await card.getAttribute('aria-expanded')) !== 'true') await card.click();
+}
+
+/** Types a number into a field. */
+export async function type(page: Page, name: string, value: string): Promise<void> {
+  await page.getByRole('spinbutton', { name, exact: true }).first().focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+}
+
+/** To another place of the project. */
+export async function goTo(page: Page, place: string): Promise<void> {
+  await page.getByRole('link', { name: place, exact: true }).click();
+  await expect(page.getByRole('main', { name: place })).toBeVisible();
+}
+
+export async function renameProject(page: Page, name: string): Promise<void> {
+  await fromMenu(page, 'The project', 'Rename');
+  await page.getByLabel('Name of the project').fill(name);
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('project-name')).toHaveText(name);
 }
 
 /** Another window opens the project, deals its pattern, and saves that. */

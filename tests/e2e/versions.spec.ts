@@ -6,6 +6,7 @@ import {
   changeElsewhere,
   ENGINE_RATE,
   expectedSound,
+  fromMenu,
   listen,
   loadAssets,
   loadDocument,
@@ -13,6 +14,7 @@ import {
   peakOf,
   playedPattern,
   projectWith,
+  renameProject,
   saved,
 } from './support.ts';
 
@@ -29,7 +31,7 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
   await saved(page);
   const assets = await loadAssets(page, dealt);
 
-  await page.getByRole('button', { name: 'Versions' }).click();
+  await fromMenu(page, 'The project', 'Versions');
   const list = page.getByTestId('versions').getByRole('listitem');
   await expect(list.last()).toContainText('as it was begun');
   await list.filter({ hasText: 'deal' }).nth(1).click();
@@ -52,7 +54,7 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
   await page.keyboard.press('Control+z');
   expect((await playedPattern(page, id)).pattern.handOrder).toHaveLength(3);
 
-  await page.getByRole('button', { name: 'Versions' }).click();
+  await fromMenu(page, 'The project', 'Versions');
   await list.filter({ hasText: 'deal' }).last().click();
   await page.getByRole('button', { name: 'Copy into a new project' }).click();
   await expect(page).not.toHaveURL(new RegExp(id));
@@ -71,13 +73,13 @@ test('the version that is not taken in a conflict stands among the versions', as
   await page.getByRole('button', { name: 'take the other' }).click();
   await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
   expect(tempoOf(await loadDocument(page, id))).not.toBe(77);
-  await page.getByRole('button', { name: 'Versions' }).click();
+  await fromMenu(page, 'The project', 'Versions');
   await page
     .getByTestId('versions')
     .getByRole('listitem')
     .filter({ hasText: 'not taken when two windows met' })
     .click();
-  await expect(page.getByRole('spinbutton', { name: 'tempo', exact: true })).toContainText('77.00');
+  await expect(page.getByRole('spinbutton', { name: 'tempo', exact: true })).toHaveValue('77.00');
   await page.getByRole('button', { name: 'Go back to it' }).click();
   await saved(page);
   expect(tempoOf(await loadDocument(page, id))).toBe(77);
@@ -99,19 +101,21 @@ test('leaving in the middle of a conflict keeps this window’s version', async 
 
 test('what was deleted is listed, brought back, and given up when asked', async ({ page }) => {
   const id = await newProject(page);
-  await page.locator('.project-name').fill('A drowned pier');
-  await page.keyboard.press('Enter');
+  await renameProject(page, 'A drowned pier');
   await saved(page);
   await page.getByRole('link', { name: 'Shelf' }).click();
-  await page.getByRole('button', { name: 'Delete A drowned pier' }).click();
+  await fromMenu(page, 'More for A drowned pier', 'Delete');
   const deleted = page.getByTestId('deleted');
+  await page.getByRole('button', { name: /^deleted/ }).click();
   await expect(deleted).toContainText('A drowned pier');
   await expect(page.getByText('kept for 30 days')).toBeVisible();
   await page.getByRole('button', { name: 'Bring back A drowned pier' }).click();
+  await page.getByRole('button', { name: 'all', exact: true }).click();
   await expect(page.getByTestId('projects')).toContainText('A drowned pier');
-  await page.getByRole('button', { name: 'Delete A drowned pier' }).click();
+  await fromMenu(page, 'More for A drowned pier', 'Delete');
+  await page.getByRole('button', { name: /^deleted/ }).click();
   await page.getByRole('button', { name: 'Empty now' }).click();
   await page.getByRole('button', { name: 'Empty', exact: true }).click();
-  await expect(deleted).toHaveCount(0);
+  await expect(deleted).toContainText('Nothing was deleted.');
   expect((await page.request.post(`/api/projects/${id}/restore`)).status()).toBe(404);
 });

@@ -33,3 +33,9 @@ export function firstDifference(a: Float32Array, b: Float32Array): number {
   if (a.length !== b.length) return Math.min(a.length, b.length);
   return a.findIndex((sample, index) => sample !== b[index]);
 }
+
+/** White noise that is the same every time. */
+export function noise(frames: number, seed: number): Float32Array {
+  const random = seededRandom(seed);
+  return Float32Array.from({ length: frames }, () => random() * 2 - 1);
+}

@@ -31,3 +31,19 @@ function readKey(name: string): string | null {
   const [, note, sign, mode] = found;
   return `${note}${sign} ${mode!.toLowerCase().startsWith('maj') ? 'major' : 'minor'}`;
 }
+
+/** Tags by the words that a name may have (common practice in naming files of sounds). */
+const TAG_WORDS: readonly [tag: string, words: RegExp][] = [
+  ['break', /\b(break|beat|drums?|groove|brushes)(s|beat)?\b/i],
+  ['chords', /\b(chords?|keys|pads?|piano|organ)\b/i],
+  ['bass', /\b(sub)?bass(line)?\b/i],
+  ['found', /\b(found|field|foley|noise)\b/i],
+  ['hit', /\b(hit|one.?shot|kick|snare|hat|clap|rim|tom|cymbal|crash|ride)s?\b/i],
+];
+
+/** What a sound may be looked for under: by its name, and by whether it is a single hit. */
+export function suggestTags(name: string, isHit: boolean): string[] {
+  const spaced = name.replace(/[_.]/g, ' ');
+  const found = TAG_WORDS.filter(([, words]) => words.test(spaced)).map(([tag]) => tag);
+  return isHit && !found.includes('hit') ? [...found, 'hit'] : found;
+}

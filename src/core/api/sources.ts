@@ -12,9 +12,15 @@ export type SourceFacts = z.infer<typeof sourceFacts>;
 
 const name = z.string().trim().min(1).max(200);
 export const sourceId = z.string().regex(/^[0-9a-f]{64}$/);
+/** A word that a sound is found by. */
+const tag = z.string().trim().min(1).max(40);
+export const tags = z.array(tag).max(20);
+/** Tags that are offered before anybody has made one (common practice). */
+export const USUAL_TAGS = ['break', 'chords', 'bass', 'found', 'hit'];
 /** Name and facts of an upload travel in the header `X-Source` as JSON in base64: the body is the audio itself. */
-export const uploadHeader = z.strictObject({ name, facts: sourceFacts });
-export const renameBody = z.strictObject({ name });
+export const uploadHeader = z.strictObject({ name, facts: sourceFacts, tags: tags.optional() });
+export const changeSourceBody = z.strictObject({ name: name.optional(), tags: tags.optional() });
+export type SourceChange = z.infer<typeof changeSourceBody>;
 
 export interface SourceSummary {
   id: string;
@@ -25,6 +31,13 @@ export interface SourceSummary {
   byteLength: number;
   createdAt: number;
   facts: SourceFacts;
+  tags: string[];
+}
+
+/** A project that plays a sound, or played it in one of its earlier versions. */
+export interface SourceUse {
+  projectId: string;
+  name: string;
 }
 
 /** A sound or project that was deleted: it can be brought back until it is given up for good. */

@@ -28,6 +28,8 @@ export type ToEngine =
       endFrame: number | null;
       looping: boolean;
       click: PreviewClick | null;
+      /** It begins on the next bar line of the song while that runs. */
+      inTime: boolean;
     }
   | { type: 'stop-preview' }
   /** Keeps the next frames of the output, from the next start of the song on when `withPlay` is set. */

@@ -28,6 +28,8 @@ export class PreviewPlayer {
   private isLooping = false;
   private clickSettings: PreviewClick | null = null;
   private nextBeat = 0;
+  /** Output frames until it begins; 0 when it has begun. */
+  private waitFrames = 0;
   /** Output frames since the round began, and what a round lasts. */
   private roundAt = 0;
   private roundFrames = 0;
@@ -39,6 +41,7 @@ export class PreviewPlayer {
   /**
    * Begins a range, once or round and round; one that runs is faded out. Nothing sounds for an empty range.
    * @param endFrame the source's end when beyond it
+   * @param waitFrames output frames until it begins: up to a bar line of the song
    */
   start(
     source: PlanSource,
@@ -46,6 +49,7 @@ export class PreviewPlayer {
     endFrame: number,
     isLooping: boolean,
     click: PreviewClick | null = null,
+    waitFrames = 0,
   ): void {
     const end = Math.min(endFrame, source.channels[0]?.length ?? 0);
     this.stop(REPLACE_FADE_FRAMES);
@@ -55,7 +59,8 @@ export class PreviewPlayer {
     this.isLooping = isLooping;
     this.clickSettings = click;
     this.roundFrames = Math.max(1, Math.floor((end - startFrame) / (source.sampleRate / this.sampleRate)));
-    this.begin();
+    this.waitFrames = waitFrames;
+    if (waitFrames === 0) this.begin();
   }
 
   private begin(): void {
@@ -66,6 +71,7 @@ export class PreviewPlayer {
   }
 
   stop(fadeFrames: number): void {
+    this.waitFrames = 0;
     this.isLooping = false;
     this.clickSettings = null;
     this.click.stop();
@@ -73,7 +79,7 @@ export class PreviewPlayer {
   }
 
   get playing(): boolean {
-    return this.voice.active && !this.voice.stopping;
+    return this.waitFrames > 0 || (this.voice.active && !this.voice.stopping);
   }
 
   /** Where it is in its source, in frames. */
@@ -84,7 +90,13 @@ export class PreviewPlayer {
   /** Adds `count` frames to the outputs; a loop starts anew on the very frame after its last. */
   render(left: Float32Array, right: Float32Array, offset: number, count: number, frame: number): void {
     if (this.leaving.active) this.leaving.render(left, right, offset, count, frame);
-    for (let done = 0; done < count && this.voice.active;) {
+    let done = Math.min(count, this.waitFrames);
+    if (this.waitFrames > 0) {
+      this.waitFrames -= done;
+      if (this.waitFrames > 0) return;
+      this.begin();
+    }
+    while (done < count && this.voice.active) {
       if (this.clickSettings) this.startBeat(this.clickSettings);
       const run = Math.max(1, Math.min(count - done, this.voice.remainingFrames, this.framesToBeat()));
       this.voice.render(left, right, offset + done, run, frame + done);

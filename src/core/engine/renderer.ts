@@ -178,15 +178,22 @@ export class Renderer {
     if (zone && part) this.starter.startKey(part, zone, velocity, -1);
   }
 
-  /** Plays a range of a source as it is, beside the song; see {@link PreviewPlayer.start}. */
+  /**
+   * Plays a range of a source as it is, beside the song; see {@link PreviewPlayer.start}.
+   * @param inTime it begins on the next bar line of the song while that runs
+   */
   preview(
     source: PlanSource,
     startFrame = 0,
     endFrame = Infinity,
     looping = false,
     click: PreviewClick | null = null,
+    inTime = false,
   ): void {
-    this.previewPlayer.start(source, startFrame, endFrame, looping, click);
+    const { clock } = this.song;
+    const isWaiting = inTime && this.playing;
+    const wait = isWaiting ? Math.max(0, clock.frameAt(this.song.barTicksOf(clock)) - this.frame) : 0;
+    this.previewPlayer.start(source, startFrame, endFrame, looping, click, wait);
   }
 
   /** {@link preview} of a source that was added. */
@@ -196,9 +203,10 @@ export class Renderer {
     endFrame: number,
     looping: boolean,
     click: PreviewClick | null,
+    inTime = false,
   ): void {
     const source = this.plan.sources.get(sourceId);
-    if (source) this.preview(source, startFrame, endFrame, looping, click);
+    if (source) this.preview(source, startFrame, endFrame, looping, click, inTime);
   }
 
   stopPreview(): void {

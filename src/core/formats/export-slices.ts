@@ -4,13 +4,11 @@ import { frameCount, mixToMono, type AudioData } from '../dsp/audio.ts';
 import { resample } from '../dsp/sinc.ts';
 import { AppError } from '../units/errors.ts';
 import { msToFrames } from '../units/time.ts';
-import { writeFlac } from './flac-write.ts';
-import { writeWav } from './wav-write.ts';
-
-export type SliceFileEncoding = 'wav16' | 'wav24' | 'wav32' | 'flac16' | 'flac24';
+import { encodeAudio, type AudioEncoding } from './encode.ts';
+import { safeFileName } from './file-names.ts';
 
 export interface SliceFileOptions {
-  encoding: SliceFileEncoding;
+  encoding: AudioEncoding;
   /** Fades at the start and the end, 0 to 10 ms. */
   fadeInMs: number;
   fadeOutMs: number;
@@ -72,12 +70,7 @@ export function sliceFileNames(
       .replaceAll('{source}', sourceName)
       .replaceAll('{number}', number)
       .replaceAll('{slice}', slice.name);
-    const safe =
-      filled
-        .replace(/[\\/:*?"<>|\p{Cc}]/gu, ' ')
-        .replace(/\s+/g, ' ')
-        .replace(/^[. ]+|[. ]+$/g, '')
-        .slice(0, 120) || number;
+    const safe = safeFileName(filled, number);
     let name = `${safe}.${ending}`;
     for (let copy = 2; seen.has(name.toLowerCase()); copy++) name = `${safe} ${copy}.${ending}`;
     seen.add(name.toLowerCase());
@@ -100,23 +93,8 @@ export async function zipSlices(
   const files: Record<string, Uint8Array> = {};
   for (const [index, slice] of slices.entries()) {
     if (!(await onProgress(index / slices.length))) throw new AppError('cancelled', 'writing the slices was cancelled');
-    files[names[index]!] = await encode(sliceAudio(audio, slice, options), options.encoding);
+    files[names[index]!] = await encodeAudio(sliceAudio(audio, slice, options), options.encoding);
   }
   // Sound does not shrink by packing: stored as it is, the zip is written at once.
   return zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>;
-}
-
-async function encode(audio: AudioData, encoding: SliceFileEncoding): Promise<Uint8Array> {
-  switch (encoding) {
-    case 'wav16':
-      return writeWav(audio, { encoding: 'pcm16' });
-    case 'wav24':
-      return writeWav(audio, { encoding: 'pcm24' });
-    case 'wav32':
-      return writeWav(audio, { encoding: 'float32' });
-    case 'flac16':
-      return writeFlac(audio, 16);
-    case 'flac24':
-      return writeFlac(audio, 24);
-  }
 }

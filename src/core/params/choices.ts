@@ -21,6 +21,6 @@ export type Follow = (typeof FOLLOWS)[number]['value'];
 export const TAILS = [
   { value: 'ring', words: 'ring on' },
   { value: 'fade', words: 'fade' },
-  { value: 'leave', words: 'leave gaps' },
+  { value: 'leave', words: 'leave' },
 ] as const;
 export type Tail = (typeof TAILS)[number]['value'];

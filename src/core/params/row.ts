@@ -29,6 +29,8 @@ export interface NumberRow extends RowWords {
   digits: number;
   step: number;
   curve: Curve;
+  /** A key of the keyboard: shown with its name. */
+  isNote: boolean;
   /** A new value is reached within this time, so that it makes no noise; 0: at the next event. In milliseconds. */
   smoothingMs: number;
   /** A modulator or a lane may move it while it sounds. */
@@ -61,7 +63,7 @@ type NumberSettings = RowWords & { min: number; max: number; default: number } &
   >;
 
 export function number(settings: NumberSettings): NumberRow {
-  const defaults = { isWhole: false, unit: '', scale: 1, digits: 0, step: 1, curve: 'linear' as const };
+  const defaults = { isWhole: false, unit: '', scale: 1, digits: 0, step: 1, curve: 'linear' as const, isNote: false };
   return { kind: 'number', ...defaults, smoothingMs: 0, isModulatable: false, ...settings };
 }
 

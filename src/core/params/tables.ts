@@ -98,6 +98,7 @@ export const PART_ROWS = {
     max: 127,
     default: 48,
     isWhole: true,
+    isNote: true,
   }),
   oneAtATime: toggle({
     label: 'one at a time',

@@ -97,6 +97,8 @@ export const sources = sqliteTable(
     byteLength: integer('byte_length').notNull(),
     /** What was read from it (tempo, bars, skyline) as JSON. */
     facts: text('facts').notNull(),
+    /** Words that it is found by, as a JSON list. */
+    tags: text('tags').notNull().default('[]'),
     createdAt: integer('created_at').notNull(),
     deletedAt: integer('deleted_at'),
     /** False while its audio is still arriving: it is not there yet for anybody. */

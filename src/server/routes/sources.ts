@@ -4,7 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import { json, Router, type Response } from 'express';
 import rangeParser from 'range-parser';
 import { z } from 'zod';
-import { renameBody, sourceId, uploadHeader } from '#core/api/sources.ts';
+import { changeSourceBody, sourceId, uploadHeader } from '#core/api/sources.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { SourceService } from '../services/sources.ts';
 
@@ -30,18 +30,21 @@ export function sourceRoutes(sources: SourceService): Router {
     // An upload that is refused is read to its end all the same: the answer would not arrive otherwise.
     const pieces = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
     try {
-      await sources.receive(id, header.name, header.facts, byteLength, pieces);
+      await sources.receive(id, header.name, header.facts, byteLength, pieces, header.tags);
     } finally {
       request.resume();
     }
     response.status(201).json({ id });
+  });
+  router.get('/:id/uses', (request, response) => {
+    response.json(sources.uses(idParam.parse(request.params).id));
   });
   router.get('/:id/audio', async (request, response) => {
     const { id } = idParam.parse(request.params);
     await sendAudio(sources, id, request.get('Range'), response);
   });
   router.patch('/:id', json({ limit: '10kb' }), (request, response) => {
-    sources.rename(idParam.parse(request.params).id, renameBody.parse(request.body).name);
+    sources.change(idParam.parse(request.params).id, changeSourceBody.parse(request.body));
     response.status(204).end();
   });
   router.delete('/:id', (request, response) => {

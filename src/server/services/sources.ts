@@ -1,11 +1,18 @@
 /** Audio, in chunks, named by the hash of its samples. */
 import { createHash } from 'node:crypto';
-import { and, desc, eq, isNull } from 'drizzle-orm';
-import { sourceFacts, type SourceFacts, type SourceSummary } from '#core/api/sources.ts';
+import { and, asc, desc, eq, isNull } from 'drizzle-orm';
+import {
+  sourceFacts,
+  tags as tagList,
+  type SourceChange,
+  type SourceFacts,
+  type SourceSummary,
+  type SourceUse,
+} from '#core/api/sources.ts';
 import { readWavLayout } from '#core/formats/wav-read.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
-import { sourceChunks, sources } from '../db/schema.ts';
+import { projects, projectSources, sourceChunks, sources } from '../db/schema.ts';
 
 export const CHUNK_BYTES = 1 << 20;
 const HERE = eq(sources.complete, true);
@@ -22,14 +29,18 @@ export class SourceService {
   }
 
   list(): SourceSummary[] {
-    const { id, name, sampleRate, channels, frames, byteLength, createdAt, facts } = sources;
+    const { id, name, sampleRate, channels, frames, byteLength, createdAt, facts, tags } = sources;
     return this.db
-      .select({ id, name, sampleRate, channels, frames, byteLength, createdAt, facts })
+      .select({ id, name, sampleRate, channels, frames, byteLength, createdAt, facts, tags })
       .from(sources)
       .where(and(isNull(sources.deletedAt), HERE))
       .orderBy(desc(sources.createdAt))
       .all()
-      .map((row) => ({ ...row, facts: sourceFacts.parse(JSON.parse(row.facts)) }));
+      .map((row) => ({
+        ...row,
+        facts: sourceFacts.parse(JSON.parse(row.facts)),
+        tags: tagList.parse(JSON.parse(row.tags)),
+      }));
   }
 
   /** Is the audio of this source here? Deleted sources count: projects may still play them. */
@@ -41,6 +52,17 @@ export class SourceService {
         .where(and(eq(sources.id, id), HERE))
         .get() !== undefined
     );
+  }
+
+  /** The projects that play a source, or played it in an earlier version; deleted ones left out. */
+  uses(id: string): SourceUse[] {
+    return this.db
+      .select({ projectId: projects.id, name: projects.name })
+      .from(projectSources)
+      .innerJoin(projects, eq(projects.id, projectSources.projectId))
+      .where(and(eq(projectSources.sourceId, id), isNull(projects.deletedAt)))
+      .orderBy(asc(projects.name))
+      .all();
   }
 
   /** {@link receive} for a file in memory. */
@@ -60,12 +82,16 @@ export class SourceService {
     facts: SourceFacts,
     byteLength: number,
     pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
+    tags: readonly string[] = [],
   ): Promise<void> {
     while (this.arriving.has(id)) await this.arriving.get(id)!.catch(() => undefined);
+    const isNew = !this.has(id);
     const work = this.store(id, name, facts, byteLength, pieces);
     this.arriving.set(id, work);
     try {
       await work;
+      // What is here already keeps the tags that it was given.
+      if (isNew && tags.length > 0) this.change(id, { tags: [...tags] });
     } finally {
       this.arriving.delete(id);
     }
@@ -159,8 +185,12 @@ export class SourceService {
     }
   }
 
-  rename(id: string, name: string): void {
-    this.changeListed(id, { name });
+  /** Another name, other tags; a tag counts once. */
+  change(id: string, { name, tags }: SourceChange): void {
+    this.changeListed(id, {
+      ...(name !== undefined && { name }),
+      ...(tags !== undefined && { tags: JSON.stringify([...new Set(tags)]) }),
+    });
   }
 
   /** Takes a source off the shelf; its audio stays for the projects that play it, and it can be restored. */

@@ -1,9 +1,9 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
 import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
-import type { DeletedItem, SourceFacts, SourceSummary } from '#core/api/sources.ts';
+import type { DeletedItem, SourceChange, SourceFacts, SourceSummary, SourceUse } from '#core/api/sources.ts';
 import type { Groove } from '#core/project/schema.ts';
 
-export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, Version };
+export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, SourceUse, Version };
 
 /** An answer of the server that is not the one hoped for; status 0 when there was none. */
 export class ApiError extends Error {
@@ -79,8 +79,14 @@ export const api = {
   restoreGroove: (id: string) => sendJson('POST', `/grooves/${id}/restore`, {}),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
-  putSource: (id: string, name: string, facts: SourceFacts, wav: Uint8Array<ArrayBuffer>) => {
-    const header = JSON.stringify({ name, facts });
+  putSource: (
+    id: string,
+    name: string,
+    facts: SourceFacts,
+    wav: Uint8Array<ArrayBuffer>,
+    tags: readonly string[] = [],
+  ) => {
+    const header = JSON.stringify({ name, facts, tags });
     const base64 = btoa(String.fromCharCode(...new TextEncoder().encode(header)));
     return request(`/sources/${id}`, {
       method: 'PUT',
@@ -89,7 +95,8 @@ export const api = {
     });
   },
   sourceAudio: async (id: string) => new Uint8Array(await (await request(`/sources/${id}/audio`)).arrayBuffer()),
-  renameSource: (id: string, name: string) => sendJson('PATCH', `/sources/${id}`, { name }),
+  changeSource: (id: string, change: SourceChange) => sendJson('PATCH', `/sources/${id}`, change),
+  sourceUses: (id: string) => readJson<SourceUse[]>(request(`/sources/${id}/uses`)),
   removeSource: (id: string) => request(`/sources/${id}`, { method: 'DELETE' }),
   restoreSource: (id: string) => sendJson('POST', `/sources/${id}/restore`, {}),
 };

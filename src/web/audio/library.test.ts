@@ -30,7 +30,7 @@ describe('an import', () => {
     for (const at of ['analyse', 'put-on-shelf']) {
       const asked = worker({
         import: imported,
-        analyse: () => ({ tempoReadings: [] }),
+        analyse: () => ({ onsets: [], tempoReadings: [] }),
         [at]: cancelled,
       });
       const library = new SoundLibrary();
@@ -43,7 +43,7 @@ describe('an import', () => {
 
   it('that was here already is not forgotten when a second one is given up', async () => {
     const library = new SoundLibrary();
-    worker({ import: imported, analyse: () => ({ tempoReadings: [] }) });
+    worker({ import: imported, analyse: () => ({ onsets: [], tempoReadings: [] }) });
     await library.importFile(file());
     vi.restoreAllMocks();
     const asked = worker({ import: imported, analyse: cancelled });

@@ -1,5 +1,8 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
 import type { Marker } from '#core/analysis/cut.ts';
+import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { suggestTags } from '#core/analysis/name-hints.ts';
+import { isSingleHit } from '#core/analysis/single-hit.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
@@ -66,8 +69,10 @@ export class SoundLibrary {
       const best = reading.tempoReadings[0];
       const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
       const name = nameOfFile(file.name);
+      const hits = selectOnsets(reading.onsets, source.sampleRate, DEFAULT_SELECTION).map(({ frame }) => frame);
+      const tags = suggestTags(name, isSingleHit(source, hits));
       onProgress?.(0.99);
-      await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts: { tempo, skyline } }, { signal });
+      await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts: { tempo, skyline }, tags }, { signal });
       this.remember(source);
       return { source, reading, name, mended };
     } catch (error) {

@@ -2,9 +2,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { renderAll } from '#core/engine/plan/renderings.ts';
 import { firstDifference } from '../../../tests/support/signals.ts';
 import { set, shortBursts } from '../../../tests/support/playing.ts';
-import type { StretchRequest } from '../workers/stretch.worker.ts';
+import type { StretchRequest as AnyRequest } from '../workers/stretch.worker.ts';
 import { RenderingCache } from './renderings.ts';
 
+type StretchRequest = Extract<AnyRequest, { spec: unknown }>;
 type ToWorker = { id: number; request: StretchRequest };
 
 /** A worker in this thread that answers when it is told to. */

@@ -31,6 +31,7 @@ export class RenderingCache implements Renderings {
   private busy = false;
   private worker: WorkerClient<StretchRequest> | null = null;
   private waiting: (() => void)[] = [];
+  private lastLoop: { id: string; audio: AudioData } | null = null;
   /** Grows when there are others. */
   version = 0;
   /** What the last wishes followed from. */
@@ -70,6 +71,17 @@ export class RenderingCache implements Renderings {
   async complete(document: ProjectDocument): Promise<void> {
     this.request(document);
     while (this.missing > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
+  }
+
+  /** A whole loop stretched; the last one that was made is kept. */
+  async stretchLoop(id: string, request: Exclude<StretchRequest, { spec: unknown }>): Promise<AudioData> {
+    if (this.lastLoop?.id !== id) {
+      const audio = await this.client.call<AudioData>(request, {
+        transfer: request.audio.channels.map((channel) => channel.buffer as ArrayBuffer),
+      });
+      this.lastLoop = { id, audio };
+    }
+    return this.lastLoop!.audio;
   }
 
   private async work(): Promise<void> {

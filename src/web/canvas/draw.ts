@@ -94,6 +94,8 @@ export function strokeCurve(
   startFrame: number,
   endFrame: number,
   box: SkylineBox,
+  /** How much taller than it is it is drawn. */
+  scale = 1,
 ): void {
   const channel = audio.channels[0]!;
   const other = audio.channels[1] ?? channel;
@@ -105,7 +107,7 @@ export function strokeCurve(
     frame <= Math.min(channel.length - 1, Math.ceil(endFrame));
     frame++
   ) {
-    const value = (channel[frame]! + other[frame]!) / 2;
+    const value = Math.max(-1, Math.min(1, ((channel[frame]! + other[frame]!) / 2) * scale));
     context.lineTo(box.x + (frame - startFrame) * perFrame, middle - value * (box.height / 2));
   }
   context.stroke();
@@ -121,3 +123,11 @@ export function verticalLine(context: CanvasRenderingContext2D, x: number, top: 
 
 export const MONO_FONT = '13px "IBM Plex Mono", monospace';
 export const SANS_FONT = '13px "Bricolage Grotesque Variable", sans-serif';
+
+/** Words cut to a width, with dots where something is left out. */
+export function fitWords(context: CanvasRenderingContext2D, words: string, width: number): string {
+  if (context.measureText(words).width <= width) return words;
+  let end = words.length;
+  while (end > 1 && context.measureText(`${words.slice(0, end)}…`).width > width) end--;
+  return `${words.slice(0, end)}…`;
+}

@@ -19,6 +19,8 @@ export function useBandCanvas(
   overlay: Ref<HTMLCanvasElement | null>,
   drawPicture: (stage: Stage) => void,
   drawOverlay: (stage: Stage) => void,
+  /** Is there something moving to be drawn? */
+  isMoving = () => engine.status.playing || engine.status.sounding.length > 0,
 ): { redraw: () => void } {
   // Neither is asked of the page when it draws: that would have it laid out anew, sixty times a second.
   const box = shallowRef({ width: 0, height: 0 });
@@ -49,7 +51,7 @@ export function useBandCanvas(
     frame = requestAnimationFrame(tick);
     if (isAsked || (isNotified && drawing.dirty)) drawing.run();
     isAsked = isNotified = false;
-    const active = engine.status.playing || engine.status.sounding.length > 0;
+    const active = isMoving();
     if (active || overlayShown) {
       const stage = stageOf(overlay.value);
       if (stage && active) drawOverlay(stage);

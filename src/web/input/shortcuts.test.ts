@@ -9,7 +9,9 @@ afterEach(resetShortcuts);
 
 describe('shortcuts', () => {
   it('have words and a key each, no two the same, none a plain letter or figure: those play slices', () => {
-    const keys = ACTION_IDS.map((action) => shortcuts[action]);
+    // What is done now and then is found by its name, and has no key of its own.
+    const keys = ACTION_IDS.map((action) => shortcuts[action]).filter((key) => key !== '');
+    expect(keys.length).toBeGreaterThan(ACTION_IDS.length - 6);
     expect(new Set(keys).size).toBe(keys.length);
     for (const action of ACTION_IDS) expect(actionWords(action).length).toBeGreaterThan(3);
     for (const key of keys.filter((one) => one.length === 1)) {

@@ -33,7 +33,20 @@ export type ActionId =
   | 'grow-pattern'
   | 'click'
   | 'tap'
-  | 'bounce'
+  | 'taller'
+  | 'flatter'
+  | 'select-none'
+  | 'copy-part'
+  | 'add-sound'
+  | 'go-bench'
+  | 'go-shape'
+  | 'go-order'
+  | 'go-away'
+  | 'go-shelf'
+  | 'versions'
+  | 'night'
+  | 'details'
+  | 'search'
   | 'help';
 
 interface ActionInfo {
@@ -74,7 +87,20 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'grow-pattern': { words: 'Pattern over the full height', key: 'F4' },
   click: { words: 'Click on or off', key: 'Alt+k' },
   tap: { words: 'Tap the tempo', key: 'Alt+t' },
-  bounce: { words: 'Bounce to a WAV file', key: 'Ctrl+b' },
+  taller: { words: 'Draw the sound taller', key: 'Ctrl+ArrowUp' },
+  flatter: { words: 'Draw the sound flatter', key: 'Ctrl+ArrowDown' },
+  'select-none': { words: 'Select nothing', key: 'Escape' },
+  'copy-part': { words: 'This part once more', key: '' },
+  'add-sound': { words: 'Add a sound from a file', key: '' },
+  'go-bench': { words: 'To the bench', key: 'Alt+1' },
+  'go-shape': { words: 'To Shape', key: 'Alt+2' },
+  'go-order': { words: 'To the running order', key: 'Alt+3' },
+  'go-away': { words: 'Take away: mix, slices, source', key: 'Alt+4' },
+  'go-shelf': { words: 'To the shelf', key: 'Alt+5' },
+  versions: { words: 'Earlier versions of this project', key: '' },
+  night: { words: 'Day or night', key: '' },
+  details: { words: 'Show or hide the details', key: 'F9' },
+  search: { words: 'Find a command', key: 'Ctrl+k' },
   help: { words: 'All shortcuts', key: '?' },
 };
 
@@ -145,8 +171,37 @@ export function tip(action: ActionId, words = DEFAULTS[action].words): string {
   return shortcuts[action] ? `${words} (${shortcuts[action]})` : words;
 }
 
-/** Is the user typing into a field, so that keys are letters? */
-export function isTyping(event: Event): boolean {
+/** Input types that take no letters. */
+const UNTYPED = ['checkbox', 'radio', 'range', 'button'];
+
+/** Is the user typing into a field, so that keys are letters? A field that only shows its number takes none. */
+export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
-  return target !== null && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+  if (!target) return false;
+  if (target.isContentEditable || target.tagName === 'TEXTAREA') return true;
+  if (!(target instanceof HTMLInputElement) || UNTYPED.includes(target.type)) return false;
+  // A menu of choices takes letters to find one, though its field is not typed into.
+  const isMenu = target.inputMode === 'none';
+  const hasModifier = event.ctrlKey || event.metaKey || event.altKey;
+  return isMenu ? !hasModifier : !target.readOnly;
+}
+
+/** What Enter and Space press when it has been reached with the Tab key. */
+const PRESSABLE =
+  'button, a, [role="button"], [role="tab"], [role="checkbox"], [role="menuitem"], input[type="checkbox"]';
+
+/** Somebody moves about with the Tab key: what has the focus was gone to, and not just clicked. */
+let movesByKeyboard = false;
+if (typeof window !== 'undefined') {
+  window.addEventListener('pointerdown', () => (movesByKeyboard = false), { capture: true, passive: true });
+  window.addEventListener('keydown', ({ key }) => (movesByKeyboard ||= key === 'Tab'), {
+    capture: true,
+    passive: true,
+  });
+}
+
+/** Would this key press the control that it goes to, for somebody who moves about with the keyboard? */
+export function pressesControl(event: KeyboardEvent): boolean {
+  if (!movesByKeyboard || (event.key !== 'Enter' && event.key !== ' ')) return false;
+  return (event.target as HTMLElement | null)?.matches(PRESSABLE) ?? false;
 }

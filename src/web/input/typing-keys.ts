@@ -44,3 +44,15 @@ const OFFSETS = new Map<string, number>([
 export function typingKeyOffset(code: string): number | null {
   return OFFSETS.get(code) ?? null;
 }
+
+/** The letters that play keys, by note, from the note that the first of them plays; as printed on a US keyboard. */
+export function lettersFrom(startNote: number): Map<number, string> {
+  return new Map(
+    [...OFFSETS].flatMap(([code, offset]) => {
+      const note = startNote + offset;
+      return note > 127
+        ? []
+        : [[note, code === 'Comma' ? ',' : code.replace(/^(Key|Digit)/, '').toLowerCase()] as const];
+    }),
+  );
+}

@@ -1,6 +1,7 @@
 /** The keyboard on the bench: shortcuts, and letters that play slices. */
-import { onBeforeUnmount, onMounted } from 'vue';
-import { actionOf, isTyping, type ActionId } from './shortcuts.ts';
+import { useEventListener } from '@vueuse/core';
+import { onScopeDispose } from 'vue';
+import { actionOf, isTyping, pressesControl, type ActionId } from './shortcuts.ts';
 import { typingKeyOffset } from './typing-keys.ts';
 
 export interface SliceKeys {
@@ -8,19 +9,27 @@ export interface SliceKeys {
   up(offset: number, timeStamp?: number): void;
 }
 
-/** Listens while the calling component is on screen; `blocked` stops it, for open dialogs. */
-export function useBenchKeys(actions: Record<ActionId, () => void>, keys: SliceKeys, blocked: () => boolean): void {
+/** Is a dialog open, or a menu that the key belongs to? */
+function isElsewhere(event: KeyboardEvent): boolean {
+  const target = event.target as Element | null;
+  const isInOverlay = target !== null && target.closest('.v-overlay__content') !== null;
+  return isInOverlay || document.querySelector('.v-dialog.v-overlay--active') !== null;
+}
+
+/** Listens while the calling component is on screen. What the place has no use for gives false and is left alone. */
+export function useBenchKeys(run: (action: ActionId) => boolean, keys: SliceKeys): void {
   const held = new Set<number>();
 
   function onKeyDown(event: KeyboardEvent): void {
-    if (blocked() || isTyping(event)) return;
+    if (event.defaultPrevented || isElsewhere(event) || isTyping(event) || pressesControl(event)) return;
     const action = actionOf(event);
     if (action) {
+      // Once for a key that is held down.
+      if (event.repeat && (action === 'play' || action === 'deal')) return event.preventDefault();
+      if (!run(action)) return;
       event.preventDefault();
-      // Space on a focused button would press that button, too.
-      if (event.repeat && (action === 'play' || action === 'deal')) return;
+      // A button that was clicked keeps no key for itself.
       if (document.activeElement instanceof HTMLButtonElement) document.activeElement.blur();
-      actions[action]();
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -41,15 +50,8 @@ export function useBenchKeys(actions: Record<ActionId, () => void>, keys: SliceK
     held.clear();
   }
 
-  onMounted(() => {
-    window.addEventListener('keydown', onKeyDown);
-    window.addEventListener('keyup', onKeyUp);
-    window.addEventListener('blur', letAllGo);
-  });
-  onBeforeUnmount(() => {
-    window.removeEventListener('keydown', onKeyDown);
-    window.removeEventListener('keyup', onKeyUp);
-    window.removeEventListener('blur', letAllGo);
-    letAllGo();
-  });
+  useEventListener(window, 'keydown', onKeyDown);
+  useEventListener(window, 'keyup', onKeyUp);
+  useEventListener(window, 'blur', letAllGo);
+  onScopeDispose(letAllGo);
 }

@@ -1,11 +1,11 @@
 /** Sounds on their way in: one line of progress each, errors named by file, a part at the end when a project is open. */
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
 import { until } from './until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
+import { renameProject } from '#core/project/commands/song.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { mendedWords } from '#core/formats/mend-levels.ts';
 import { library } from '../audio/services.ts';
@@ -16,38 +16,52 @@ import { useCutting } from './cutting.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
-import { useShelf } from './shelf.ts';
-
-export interface RunningImport {
-  id: number;
-  name: string;
-  share: number;
-  /** Of a long sound: what is known while the rest is read. */
-  early: EarlyReading | null;
-  cancel: () => void;
-}
+import { NEW_PROJECT_NAME, useShelf } from './shelf.ts';
+import { useWork } from './work.ts';
 
 export const useImports = defineStore('imports', () => {
-  const running = ref<RunningImport[]>([]);
   const notices = useNotices();
   const project = useProject();
   const session = useSession();
   const shelf = useShelf();
   const cutting = useCutting();
-  let lastId = 0;
+  const work = useWork();
+  /** What waits for its turn. */
+  let queue: { file: File; asPart: boolean; workId: number; abort: AbortController }[] = [];
+  let isImporting = false;
 
   /** Imports files one after another; with `asParts` each becomes a part of the open project. */
   async function importFiles(files: readonly File[], asParts: boolean): Promise<void> {
-    for (const file of files) await importFile(file, asParts);
+    for (const file of files) {
+      const abort = new AbortController();
+      const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
+      queue.push({ file, asPart: asParts, workId, abort });
+    }
+    if (isImporting) return;
+    isImporting = true;
+    try {
+      for (let next = queue[0]; next; next = queue[0]) {
+        await importFile(next);
+        queue = queue.filter((one) => one !== next);
+        work.end(next.workId);
+      }
+    } finally {
+      isImporting = false;
+    }
   }
 
-  async function importFile(file: File, asPart: boolean): Promise<void> {
-    const id = ++lastId;
-    const abort = new AbortController();
-    running.value = [...running.value, { id, name: file.name, share: 0, early: null, cancel: () => abort.abort() }];
-    const onProgress = (share: number, early?: EarlyReading) => {
-      running.value = running.value.map((one) => (one.id === id ? { ...one, share, early: early ?? one.early } : one));
-    };
+  function giveUp(workId: number): void {
+    const one = queue.find((other) => other.workId === workId);
+    one?.abort.abort();
+    if (!one || one === queue[0]) return;
+    queue = queue.filter((other) => other !== one);
+    work.end(workId);
+  }
+
+  async function importFile({ file, asPart, workId, abort }: (typeof queue)[number]): Promise<void> {
+    work.update(workId, { share: 0 });
+    const onProgress = (share: number, early?: EarlyReading) =>
+      work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
     try {
       const imported = await library.importFile(file, onProgress, abort.signal);
       const mended = mendedWords(imported.mended);
@@ -55,9 +69,10 @@ export const useImports = defineStore('imports', () => {
       if (asPart && project.document) await addSourceAsPart(imported.source.sourceId, imported.name);
       await shelf.refreshSources();
     } catch (error) {
-      if (!(error instanceof AppError && error.code === 'cancelled')) notices.error(describeFailure(file.name, error));
-    } finally {
-      running.value = running.value.filter((one) => one.id !== id);
+      if (error instanceof AppError && error.code === 'cancelled') return;
+      const words = describeFailure(file.name, error);
+      notices.error(words);
+      work.fail(words);
     }
   }
 
@@ -74,13 +89,19 @@ export const useImports = defineStore('imports', () => {
     const frames = frameCount(source);
     const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
     const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
-    const added = project.run(`add ${name}`, addPart, {
-      name,
-      source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit),
-      tempoReadings: reading.tempoReadings,
-      slices: foundSlices(cut.markers, cut.facts),
-      adoptTempo: true,
+    const isUnnamed = project.document?.partOrder.length === 0 && project.document.name === NEW_PROJECT_NAME;
+    let added = false;
+    project.step(`add ${name}`, () => {
+      added = project.run('', addPart, {
+        name,
+        source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
+        loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit),
+        tempoReadings: reading.tempoReadings,
+        slices: foundSlices(cut.markers, cut.facts),
+        adoptTempo: true,
+      });
+      // A project that nobody has named is called after its first sound.
+      if (added && isUnnamed) project.run('', renameProject, { name });
     });
     if (!added) return;
     session.choosePart(project.document!.partOrder.at(-1)!);
@@ -97,5 +118,14 @@ export const useImports = defineStore('imports', () => {
     }
   }
 
-  return { running, importFiles, addSourceAsPart, addWhenOpen };
+  return { importFiles, addSourceAsPart, addWhenOpen };
 });
+
+/** What is known of a long sound while the rest of it is read. */
+function earlyWords({ totalSeconds, hits, readSeconds }: EarlyReading): string {
+  const length = `${Math.floor(totalSeconds / 60)} min ${Math.round(totalSeconds % 60)} s`;
+  return `${length} · ${hits} hits in the first ${readSeconds} s`;
+}
+
+/** What a file dialog offers. */
+export const AUDIO_FILES = 'audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff';

@@ -84,6 +84,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
       send();
       void loadMissing();
     },
+    { immediate: true },
   );
 
   return { loadedCount, rendering, send };

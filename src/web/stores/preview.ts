@@ -10,13 +10,25 @@ import { dbToGain } from '#core/units/level.ts';
 import { countedBeats } from '#core/units/time.ts';
 import type { ShelfGroove } from '../api/client.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
-import { engine, library } from '../audio/services.ts';
+import { engine, library, renderings } from '../audio/services.ts';
+import { isStretchable } from '#core/engine/plan/renderings.ts';
+import type { Material } from '#core/params/choices.ts';
 import { useProject } from './project.ts';
 
 /** Grooves have no tempo of their own. */
 const GROOVE_TEMPO_BPM = 100;
 /** The engine tells of a new preview within this. */
 const HEARD_AFTER_MS = 300;
+
+/** A loop of the shelf as it is read. */
+export interface ShelfLoop {
+  sourceId: string;
+  startFrame: number;
+  endFrame: number;
+  tempoBpm: number;
+  attackFrames: readonly number[];
+  material: Material;
+}
 
 export const usePreview = defineStore('preview', () => {
   const project = useProject();
@@ -30,11 +42,12 @@ export const usePreview = defineStore('preview', () => {
 
   function start(
     source: { id: string } & AudioData,
-    range: { startFrame: number; endFrame: number | null; looping: boolean; click?: PreviewClick },
+    range: { startFrame: number; endFrame: number | null; looping: boolean; click?: PreviewClick; inTime?: boolean },
     shownId: string,
   ): void {
     engine.addSource(source);
-    engine.send({ type: 'preview', sourceId: source.id, ...range, click: range.click ?? null });
+    const { click = null, inTime = false } = range;
+    engine.send({ type: 'preview', sourceId: source.id, ...range, click, inTime });
     since = performance.now();
     previewId.value = shownId;
   }
@@ -55,6 +68,24 @@ export const usePreview = defineStore('preview', () => {
     await engine.resume();
     const { sampleRate, channels } = await library.load(sourceId);
     start({ id: sourceId, sampleRate, channels }, { startFrame, endFrame, looping }, sourceId);
+  }
+
+  /**
+   * Plays a loop of the shelf stretched to the song's tempo, round and round, from the song's next bar line while it runs.
+   * @returns false when it cannot be: too far to stretch, or no loop
+   */
+  async function playInTime(loop: ShelfLoop): Promise<boolean> {
+    if (!project.document) return false;
+    const ratio = loop.tempoBpm / songValues(project.document).tempoBpm;
+    if (!isStretchable(ratio)) return false;
+    await engine.resume();
+    const { sampleRate, channels } = await library.load(loop.sourceId);
+    const audio = { sampleRate, channels: channels.map((channel) => channel.slice(loop.startFrame, loop.endFrame)) };
+    const attackFrames = loop.attackFrames.map((frame) => frame - loop.startFrame).filter((frame) => frame >= 0);
+    const id = `in-time:${loop.sourceId}:${loop.startFrame}:${ratio.toFixed(6)}`;
+    const stretched = await renderings.stretchLoop(id, { audio, attackFrames, ratio, material: loop.material });
+    start({ id, ...stretched }, { startFrame: 0, endFrame: null, looping: true, inTime: true }, loop.sourceId);
+    return true;
   }
 
   /** Plays a cut's loop round and round in its own tempo, with the click over it. */
@@ -90,5 +121,5 @@ export const usePreview = defineStore('preview', () => {
     previewId.value = null;
   }
 
-  return { previewId, preview, playRange, playWithClick, previewGroove, stopPreview };
+  return { previewId, preview, playRange, playInTime, playWithClick, previewGroove, stopPreview };
 });

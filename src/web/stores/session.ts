@@ -1,4 +1,5 @@
 /** What belongs to this window and is neither saved nor undone: selection, zoom, the grid in use. */
+import { useMediaQuery } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
@@ -8,6 +9,7 @@ import { zoneOfSlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.t
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';
+import type { RulerUnit } from '../canvas/ruler.ts';
 import type { ViewWindow } from '../canvas/view-window.ts';
 import type { LoadedSource, SourceReading } from '../workers/analysis-protocol.ts';
 import { useProject } from './project.ts';
@@ -15,6 +17,9 @@ import { useProject } from './project.ts';
 export type SnapTarget = 'attack' | 'zero' | 'grid' | 'nothing';
 
 export type Band = 'source' | 'keys' | 'pattern';
+
+/** At most: 48 dB. */
+const MAX_HEIGHT_ZOOM = 256;
 
 export const useSession = defineStore('session', () => {
   const project = useProject();
@@ -29,6 +34,15 @@ export const useSession = defineStore('session', () => {
   const byLikeness = ref(false);
   const grownBand = ref<Band | null>(null);
   const sourceWindow = shallowRef<ViewWindow | null>(null);
+  /** How much taller than it is the sound is drawn, so that quiet places can be seen. */
+  const heightZoom = ref(1);
+  const rulerUnit = ref<RulerUnit>('bars');
+  /** How a drag changes several at once that differ: all to the same, or each by as much. */
+  const together = ref<'same' | 'each'>('each');
+  /** Null: beside the place where there is room, and out of the way where there is not. */
+  const detailsWanted = ref<boolean | null>(null);
+  const hasRoom = useMediaQuery('(min-width: 1120px)');
+  const detailsOpen = computed(() => detailsWanted.value ?? hasRoom.value);
 
   const part = computed<Part | null>(() => project.document?.parts[partId.value ?? ''] ?? null);
   /** The cut that is shown: the part's first. */
@@ -147,6 +161,20 @@ export const useSession = defineStore('session', () => {
     sliceIds.value = [...new Set(chosen)];
   }
 
+  function toggleDetails(): void {
+    const to = !detailsOpen.value;
+    detailsWanted.value = to === hasRoom.value ? null : to;
+  }
+
+  function seeWhole(): void {
+    sourceWindow.value = null;
+    heightZoom.value = 1;
+  }
+
+  function stretchHeight(factor: number): void {
+    heightZoom.value = Math.max(1, Math.min(MAX_HEIGHT_ZOOM, heightZoom.value * factor));
+  }
+
   function toggleBand(band: Band): void {
     grownBand.value = grownBand.value === band ? null : band;
   }
@@ -161,6 +189,11 @@ export const useSession = defineStore('session', () => {
     byLikeness,
     snapTo,
     sourceWindow,
+    heightZoom,
+    rulerUnit,
+    together,
+    detailsOpen,
+    toggleDetails,
     part,
     cut,
     source,
@@ -181,6 +214,8 @@ export const useSession = defineStore('session', () => {
     selectSlices,
     selectSliceRange,
     selectEvents,
+    seeWhole,
+    stretchHeight,
     toggleBand,
   };
 });

@@ -6,6 +6,9 @@ import { api, type DeletedItem, type ProjectSummary, type SourceSummary } from '
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';
 
+/** Of a project that nobody has named: it takes the name of its first sound. */
+export const NEW_PROJECT_NAME = 'New project';
+
 export const useShelf = defineStore('shelf', () => {
   const notices = useNotices();
   const projects = ref<ProjectSummary[]>([]);
@@ -46,7 +49,7 @@ export const useShelf = defineStore('shelf', () => {
     }
   }
 
-  function createProject(name: string): Promise<ProjectSummary | null> {
+  function createProject(name = NEW_PROJECT_NAME): Promise<ProjectSummary | null> {
     return attempt('The new project', async () => {
       const created = await api.createProject(name);
       await refreshProjects();
@@ -87,7 +90,18 @@ export const useShelf = defineStore('shelf', () => {
 
   async function renameSource(source: SourceSummary, name: string): Promise<void> {
     if (!name.trim() || name.trim() === source.name) return;
-    await attempt(source.name, () => api.renameSource(source.id, name.trim()).then(refreshSources));
+    await attempt(source.name, () => api.changeSource(source.id, { name: name.trim() }).then(refreshSources));
+  }
+
+  /** Gives sounds a tag, or takes it off them. */
+  async function setTag(chosen: readonly SourceSummary[], tag: string, isOn: boolean): Promise<void> {
+    await attempt(tag, async () => {
+      for (const { id, tags } of chosen) {
+        const without = tags.filter((other) => other !== tag);
+        await api.changeSource(id, { tags: isOn ? [...without, tag] : without });
+      }
+      await refreshSources();
+    });
   }
 
   async function removeSource(source: SourceSummary): Promise<void> {
@@ -96,6 +110,22 @@ export const useShelf = defineStore('shelf', () => {
       await Promise.all([refreshSources(), refreshDeleted()]);
       const back = () => void bringBack({ ...source, what: 'sound' });
       notices.info(`"${source.name}" is off the shelf; projects that play it keep it.`, { label: 'Undo', run: back });
+    });
+  }
+
+  /** Takes several off the shelf; one message brings all of them back. */
+  async function removeSources(chosen: readonly SourceSummary[]): Promise<void> {
+    if (chosen.length === 1) return removeSource(chosen[0]!);
+    await attempt(`${chosen.length} sounds`, async () => {
+      for (const { id } of chosen) await api.removeSource(id);
+      await Promise.all([refreshSources(), refreshDeleted()]);
+      const back = async () => {
+        for (const source of chosen) await bringBack({ ...source, what: 'sound' });
+      };
+      notices.info(`${chosen.length} sounds are off the shelf; projects that play them keep them.`, {
+        label: 'Undo',
+        run: () => void back(),
+      });
     });
   }
 
@@ -129,6 +159,8 @@ export const useShelf = defineStore('shelf', () => {
     duplicateProject,
     removeProject,
     renameSource,
+    setTag,
     removeSource,
+    removeSources,
   };
 });

@@ -1,227 +1,253 @@
 <script setup lang="ts">
 /** The shelf: projects, sounds and grooves. */
-import { onBeforeUnmount, onMounted, ref } from 'vue';
+import { useFileDialog } from '@vueuse/core';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { formatSeconds } from '#core/units/time.ts';
-import type { ProjectSummary, SourceSummary } from '../api/client.ts';
-import { secondsOf } from '../audio/library.ts';
-import EditableName from '../components/fields/EditableName.vue';
-import SkylineMini from '../components/shared/SkylineMini.vue';
+import type { SourceSummary } from '../api/client.ts';
+import IconButton from '../components/shared/IconButton.vue';
+import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import DeletedList from '../components/shelf/DeletedList.vue';
 import GrooveList from '../components/shelf/GrooveList.vue';
-import HearButton from '../components/shelf/HearButton.vue';
-import ShelfSection from '../components/shelf/ShelfSection.vue';
-import { useImports } from '../stores/imports.ts';
-import { useShelf } from '../stores/shelf.ts';
+import ListeningStrip from '../components/shelf/ListeningStrip.vue';
+import ProjectCards from '../components/shelf/ProjectCards.vue';
+import ProjectTable from '../components/shelf/ProjectTable.vue';
+import SoundDetails from '../components/shelf/SoundDetails.vue';
+import SoundTable from '../components/shelf/SoundTable.vue';
+import { countWords } from '../components/shelf/shelf-words.ts';
+import { useActions } from '../stores/actions.ts';
+import { useGrooves } from '../stores/grooves.ts';
+import { AUDIO_FILES, useImports } from '../stores/imports.ts';
+import { useListening } from '../stores/listening.ts';
+import { useNotices } from '../stores/notices.ts';
 import { usePreview } from '../stores/preview.ts';
-import { applyTheme, themeName } from '../theme/theme.ts';
+import { useProject } from '../stores/project.ts';
+import { useShelf } from '../stores/shelf.ts';
+import { ICONS } from '../theme/icons.ts';
+
+type Room = 'all' | 'projects' | 'sounds' | 'grooves' | 'deleted';
+/** Cards in the first room; all of them stand in the room of projects. */
+const MOST_CARDS = 3;
 
 const router = useRouter();
 const shelf = useShelf();
 const imports = useImports();
+const listening = useListening();
+const notices = useNotices();
 const preview = usePreview();
-const picker = ref<HTMLInputElement | null>(null);
+const project = useProject();
+const grooves = useGrooves();
+const room = ref<Room>('all');
+const wanted = ref('');
+const chosenIds = ref<string[]>([]);
+const chosenTags = ref<string[]>([]);
 
-onMounted(() => void shelf.refresh());
+const { open: pickFiles, onChange } = useFileDialog({ accept: AUDIO_FILES, multiple: true, reset: true });
+onChange((files) => void imports.importFiles([...(files ?? [])], false));
+onMounted(() => {
+  void shelf.refresh().then(() => (listening.cursorId ??= shelf.sources[0]?.id ?? null));
+  if (!grooves.loaded) void grooves.refresh();
+});
 onBeforeUnmount(() => preview.stopPreview());
 
+const deletedCount = computed(() => shelf.deleted.projects.length + shelf.deleted.sources.length);
+const rooms = computed(() => [
+  { value: 'all' as const, words: 'all', count: null },
+  { value: 'projects' as const, words: 'projects', count: shelf.projects.length },
+  { value: 'sounds' as const, words: 'sounds', count: shelf.sources.length },
+  { value: 'grooves' as const, words: 'grooves', count: grooves.list.length },
+  ...(deletedCount.value > 0 || room.value === 'deleted'
+    ? [{ value: 'deleted' as const, words: 'deleted', count: deletedCount.value }]
+    : []),
+]);
+const matches = (words: string) => {
+  const text = words.toLowerCase();
+  return wanted.value
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((one) => text.includes(one));
+};
+const projects = computed(() =>
+  shelf.projects.filter(({ name, tempoBpm }) => matches(`${name} ${tempoBpm.toFixed(1)}`)),
+);
+const tagCounts = computed(() => {
+  const counts = new Map<string, number>();
+  for (const { tags } of shelf.sources) for (const tag of tags) counts.set(tag, (counts.get(tag) ?? 0) + 1);
+  return [...counts].sort(([a], [b]) => a.localeCompare(b));
+});
+const sounds = computed(() =>
+  shelf.sources.filter(
+    ({ name, tags, facts }) =>
+      chosenTags.value.every((tag) => tags.includes(tag)) &&
+      matches(`${name} ${tags.join(' ')} ${facts.tempo?.bpm.toFixed(1) ?? ''}`),
+  ),
+);
+const chosen = computed(() => sounds.value.filter(({ id }) => chosenIds.value.includes(id)));
+const cursor = computed(() => listening.source ?? null);
+const showsSounds = computed(() => room.value === 'all' || room.value === 'sounds');
+
 async function create(): Promise<void> {
-  const created = await shelf.createProject('Untitled');
+  const created = await shelf.createProject();
   if (created) void router.push(`/bench/${created.id}`);
 }
 
-function openProject(project: ProjectSummary): void {
-  void router.push(`/bench/${project.id}`);
-}
-
-/** Makes a project with this sound in it and opens it. */
-async function cutIt(source: SourceSummary): Promise<void> {
+/** Cuts a sound as a part of the open project, or in a project of its own. */
+async function cut(source: SourceSummary, asProject = !project.document): Promise<void> {
+  preview.stopPreview();
+  if (!asProject) {
+    await router.push(`/bench/${project.document!.id}`);
+    await imports.addWhenOpen(project.document!.id, source.id, source.name);
+    return;
+  }
   const created = await shelf.createProject(source.name);
   if (!created) return;
   await router.push(`/bench/${created.id}`);
   await imports.addWhenOpen(created.id, source.id, source.name);
 }
 
-function pickFiles(event: Event): void {
-  const target = event.target as HTMLInputElement;
-  void imports.importFiles([...(target.files ?? [])], false);
-  target.value = '';
+function removeChosen(): void {
+  if (chosen.value.length > 0) void shelf.removeSources(chosen.value);
+  else if (cursor.value) void shelf.removeSource(cursor.value);
+  else notices.info('Choose a sound first.');
+  chosenIds.value = [];
 }
 
-function when(time: number): string {
-  return new Date(time).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-}
-
-function barsAndTempo({ facts }: SourceSummary): string {
-  if (!facts.tempo) return '—';
-  const { bars, bpm } = facts.tempo;
-  return `${bars} ${bars === 1 ? 'bar' : 'bars'}`.padEnd(7) + ` ${bpm.toFixed(1)}`;
-}
-
-function rate({ sampleRate, channels }: SourceSummary): string {
-  return `${sampleRate / 1000} kHz ${channels === 1 ? 'mono' : 'stereo'}`;
-}
+useActions().offer({
+  'add-sound': () => pickFiles(),
+  remove: removeChosen,
+  'select-all': () => (chosenIds.value = sounds.value.map(({ id }) => id)),
+  'select-none': () => (chosenIds.value = []),
+});
 </script>
 
 <template>
-  <div class="shelf">
-    <header>
-      <span class="brand">yappa</span>
-      <span class="quiet">cut loops into slices, keep them in time, play them from keys, deal new patterns</span>
-      <button
-        class="push small theme"
-        title="Paper by day, dark by night"
-        @click="applyTheme(themeName === 'dark' ? 'light' : 'dark')"
+  <PlaceFrame title="Shelf" details-label="The sound">
+    <template #facts>
+      <div class="bar">
+        <v-text-field
+          v-model="wanted"
+          class="search"
+          :prepend-inner-icon="ICONS.search"
+          placeholder="name, tag or tempo"
+          aria-label="Search the shelf"
+          clearable
+          @keydown.stop
+          @click:clear="wanted = ''"
+          @update:model-value="wanted = $event ?? ''"
+        />
+        <v-btn-toggle v-model="room" class="rooms" role="group" aria-label="What is shown">
+          <v-btn v-for="one in rooms" :key="one.value" :value="one.value">
+            {{ one.words }}<span v-if="one.count !== null" class="mono count">{{ one.count }}</span>
+          </v-btn>
+        </v-btn-toggle>
+      </div>
+    </template>
+    <template #tools>
+      <v-btn
+        :prepend-icon="ICONS.import"
+        data-tip="Sound files: WAV, FLAC, MP3, Ogg, AIFF"
+        data-testid="import"
+        @click="pickFiles()"
+        >Import …</v-btn
       >
-        {{ themeName === 'dark' ? 'day' : 'night' }}
-      </button>
-    </header>
-    <main>
-      <ShelfSection title="Projects" :level="1" test-id="projects">
-        <template #tools>
-          <button class="push strong" data-testid="new-project" @click="create">New project</button>
-        </template>
-        <li v-for="project in shelf.projects" :key="project.id" class="project">
-          <EditableName
-            :name="project.name"
-            what="project"
-            @rename="shelf.renameProject(project, $event)"
-            @open="openProject(project)"
-          />
-          <span class="mono">{{ project.tempoBpm.toFixed(1) }} bpm</span>
-          <span class="quiet">{{ project.partCount }} {{ project.partCount === 1 ? 'part' : 'parts' }}</span>
-          <span class="quiet">{{ when(project.updatedAt) }}</span>
-          <span class="acts">
-            <button class="push small" :aria-label="`Open ${project.name}`" @click="openProject(project)">open</button>
-            <button
-              class="push small"
-              :aria-label="`Duplicate ${project.name}`"
-              @click="shelf.duplicateProject(project)"
-            >
-              duplicate
-            </button>
-            <button class="push small" :aria-label="`Delete ${project.name}`" @click="shelf.removeProject(project)">
-              delete
-            </button>
-          </span>
-        </li>
-        <li v-if="shelf.loaded && shelf.projects.length === 0" class="none quiet">
-          No project yet: make one, or cut a sound below.
-        </li>
-      </ShelfSection>
-      <ShelfSection title="Sounds" :level="2" test-id="sources">
-        <template #tools>
-          <button class="push" data-testid="import" @click="picker?.click()">Import …</button>
-          <input
-            ref="picker"
-            type="file"
-            multiple
-            hidden
-            accept="audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff"
-            data-testid="shelf-files"
-            @change="pickFiles"
-          />
-        </template>
-        <li v-for="source in shelf.sources" :key="source.id" class="source">
-          <HearButton
-            :name="source.name"
-            :playing="preview.previewId === source.id"
-            @click="preview.preview(source.id)"
-          />
-          <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
-          <EditableName
-            :name="source.name"
-            what="sound"
-            @rename="shelf.renameSource(source, $event)"
-            @open="preview.preview(source.id)"
-          />
-          <span class="mono tempo">{{ barsAndTempo(source) }}</span>
-          <span class="mono">{{ formatSeconds(secondsOf(source)) }}</span>
-          <span class="quiet">{{ rate(source) }}</span>
-          <span class="acts">
-            <button
-              class="push small"
-              title="A new project with this sound"
-              :aria-label="`Cut ${source.name}`"
-              @click="cutIt(source)"
-            >
-              cut it
-            </button>
-            <button class="push small" :aria-label="`Delete ${source.name}`" @click="shelf.removeSource(source)">
-              delete
-            </button>
-          </span>
-        </li>
-        <li v-if="shelf.loaded && shelf.sources.length === 0" class="none quiet">
+    </template>
+    <ProjectCards v-if="room === 'all'" :projects="projects" :most="MOST_CARDS" @create="create" />
+    <div v-if="room === 'projects'" class="sheet fill">
+      <ProjectTable :projects="projects" class="full" />
+    </div>
+    <v-btn v-if="room === 'projects'" class="strong" data-testid="new-project" @click="create">New project</v-btn>
+    <template v-if="showsSounds">
+      <div class="tag-row">
+        <h2 class="room-title">Sounds</h2>
+        <v-chip-group v-model="chosenTags" multiple class="tags" aria-label="Tags">
+          <v-chip
+            v-for="[tag, count] in tagCounts"
+            :key="tag"
+            :value="tag"
+            filter
+            variant="outlined"
+            :aria-label="`Only ${tag}`"
+            >{{ tag }}<span class="mono count">{{ count }}</span></v-chip
+          >
+        </v-chip-group>
+        <span class="quiet small" data-testid="sound-count">
+          {{
+            sounds.length === shelf.sources.length
+              ? countWords(sounds.length, 'sound')
+              : `${sounds.length} of ${shelf.sources.length}`
+          }}{{ chosen.length > 0 ? ` · ${chosen.length} chosen` : '' }}
+        </span>
+        <IconButton
+          icon="remove"
+          words="Delete the chosen sounds"
+          action="remove"
+          :disabled="chosen.length === 0"
+          @click="removeChosen"
+        />
+      </div>
+      <div class="sheet fill sounds">
+        <SoundTable v-if="shelf.sources.length > 0" v-model="chosenIds" class="full" :sources="sounds" @cut="cut" />
+        <p v-else-if="shelf.loaded" class="none quiet">
           The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
-        </li>
-      </ShelfSection>
-      <GrooveList />
-      <DeletedList />
-    </main>
-  </div>
+        </p>
+      </div>
+      <ListeningStrip class="listening" />
+    </template>
+    <div v-if="room === 'grooves'" class="sheet fill"><GrooveList class="full" :wanted="wanted" /></div>
+    <div v-if="room === 'deleted'" class="fill"><DeletedList /></div>
+    <template v-if="cursor && showsSounds" #details>
+      <SoundDetails :key="cursor.id" :source="cursor" :chosen="chosen" @cut="cut" />
+    </template>
+  </PlaceFrame>
 </template>
 
 <style scoped>
-.shelf {
-  height: 100vh;
-  overflow-y: auto;
-  /* The page scrolls at the window's edge, however wide the window is. */
-  padding: 20px max(36px, (100vw - 1168px) / 2) 60px;
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.search {
+  flex: 0 1 300px;
+  min-width: 120px;
+}
+.count {
+  margin-left: 6px;
+  opacity: 0.75;
+  font-weight: 400;
+}
+.fill {
+  flex: 1;
+  min-height: 120px;
+  overflow: hidden;
   display: flex;
   flex-direction: column;
-  gap: 26px;
 }
-header {
+.fill .full {
+  flex: 1;
+  min-height: 0;
+}
+.tag-row {
   display: flex;
-  align-items: baseline;
-  gap: 18px;
+  align-items: center;
+  gap: 10px;
+  min-height: 34px;
+  flex: none;
 }
-.brand {
-  font-size: 32px;
-  font-weight: 750;
-  letter-spacing: -0.02em;
+.room-title {
+  color: var(--ink);
+  font-size: 18px;
+  font-weight: 680;
 }
-.theme {
-  margin-left: auto;
+.tags {
+  flex: 1;
+  min-width: 0;
 }
-main {
-  display: grid;
-  gap: 26px;
+.listening {
+  flex: 0 0 clamp(120px, 22vh, 190px);
 }
-.project {
-  grid-template-columns: minmax(0, 1fr) 100px 70px 130px 230px;
-}
-.source {
-  grid-template-columns: 30px 130px minmax(0, 1fr) 150px 90px 120px 130px;
-}
-.tempo {
-  white-space: pre;
-}
-.sky {
-  height: 26px;
-  border-bottom: 1px solid var(--ink);
-}
-.acts {
-  display: flex;
-  gap: 6px;
-  justify-content: flex-end;
-}
-@media (max-width: 900px) {
-  .shelf {
-    padding: 16px;
-  }
-  .project {
-    grid-template-columns: minmax(0, 1fr) auto;
-  }
-  .source {
-    grid-template-columns: 30px 70px minmax(0, 1fr) auto;
-  }
-  .project > .quiet,
-  .project > .mono,
-  .source > .mono,
-  .source > .quiet {
-    display: none;
-  }
+.none {
+  padding: 30px;
+  text-align: center;
 }
 </style>

@@ -18,7 +18,7 @@ export type AnalysisRequest =
   /** Decodes a file that was dropped, reads it, and keeps it in the shelf's encoding until it is put there. */
   | { kind: 'import'; bytes: Uint8Array<ArrayBuffer> }
   /** Puts an imported sound on the shelf: from here, for handing over its bytes would hold the page up. */
-  | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts }
+  | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts; tags: string[] }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
   /** Lets an imported sound go again that was given up before it came onto the shelf. */

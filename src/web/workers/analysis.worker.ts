@@ -48,10 +48,10 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: imported };
     }
     case 'put-on-shelf': {
-      const { sourceId, name, facts } = request;
+      const { sourceId, name, facts, tags } = request;
       const wav = waitingForShelf.get(sourceId);
       if (!wav) throw new AppError('audio.missing', 'this sound was not imported here', { id: sourceId });
-      await api.putSource(sourceId, name, facts, wav);
+      await api.putSource(sourceId, name, facts, wav, tags);
       waitingForShelf.delete(sourceId);
       return { result: null };
     }

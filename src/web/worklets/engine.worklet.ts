@@ -59,8 +59,8 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.playZone(message.zoneId, message.velocity);
         break;
       case 'preview': {
-        const { sourceId, startFrame, endFrame, looping, click } = message;
-        renderer.previewSource(sourceId, startFrame, endFrame ?? Infinity, looping, click);
+        const { sourceId, startFrame, endFrame, looping, click, inTime } = message;
+        renderer.previewSource(sourceId, startFrame, endFrame ?? Infinity, looping, click, inTime);
         break;
       }
       case 'stop-preview':

@@ -3,7 +3,16 @@
  * coefficients" (W3C Note of 8 June 2021), sections "LPF" to "notch".
  */
 import { describe, expect, it } from 'vitest';
-import { dampingOf, SHAPE_BAND, SHAPE_HIGH, SHAPE_LOW, SHAPE_NOTCH, StereoFilter } from './svf.ts';
+import {
+  dampingOf,
+  responseDb,
+  SHAPE_BAND,
+  SHAPE_HIGH,
+  SHAPE_LOW,
+  SHAPE_NOTCH,
+  SHAPE_OFF,
+  StereoFilter,
+} from './svf.ts';
 
 const RATE = 44100;
 
@@ -62,6 +71,8 @@ describe('the filter', () => {
       const q = 1 / dampingOf(resonance);
       for (const hz of [50, 180, 700, 1500, 4900, 12_000]) {
         expect(measured(shape, cutoffHz, resonance, hz)).toBeCloseTo(cookbook(shape, cutoffHz, q, hz), 3);
+        const drawn = 10 ** (responseDb(shape, cutoffHz, resonance, hz, RATE) / 20);
+        expect(drawn).toBeCloseTo(cookbook(shape, cutoffHz, q, hz), 3);
       }
     }
   });
@@ -70,6 +81,10 @@ describe('the filter', () => {
     expect(20 * Math.log10(measured(SHAPE_LOW, 1000, 0, 1000))).toBeCloseTo(-3.01, 1);
     const octave = measured(SHAPE_LOW, 200, 0, 3200) / measured(SHAPE_LOW, 200, 0, 1600);
     expect(20 * Math.log10(octave)).toBeCloseTo(-12, 0);
+  });
+
+  it('switched off lets everything through', () => {
+    expect(responseDb(SHAPE_OFF, 20, 1, 5000, RATE)).toBe(0);
   });
 
   it('stays within bounds while its cutoff jumps about, and dies away', () => {

@@ -23,6 +23,24 @@ export function dampingOf(resonance: number): number {
   return FLAT_DAMPING + (MIN_DAMPING - FLAT_DAMPING) * Math.max(0, Math.min(1, resonance));
 }
 
+/**
+ * Gain of the filter at a frequency, in dB: `|H|` of the cookbook's analogue prototypes with `s = j tan(pi f / rate) / g`,
+ * the frequency as the bilinear transform bends it (R. Bristow-Johnson, "Cookbook formulae for audio EQ biquad filter
+ * coefficients", section on the BLT).
+ * @param hz above 0, below half the rate
+ */
+export function responseDb(shape: number, cutoffHz: number, resonance: number, hz: number, sampleRate: number): number {
+  if (shape === SHAPE_OFF) return 0;
+  const cutoff = Math.max(MIN_CUTOFF_HZ, Math.min(cutoffHz, (MAX_CUTOFF_SHARE * sampleRate) / 2));
+  const s = Math.tan((Math.PI * hz) / sampleRate) / Math.tan((Math.PI * cutoff) / sampleRate);
+  const k = dampingOf(resonance);
+  const below = Math.hypot(1 - s * s, k * s);
+  const above = { [SHAPE_LOW]: 1, [SHAPE_HIGH]: s * s, [SHAPE_BAND]: k * s, [SHAPE_NOTCH]: Math.abs(1 - s * s) }[
+    shape
+  ]!;
+  return 20 * Math.log10(Math.max(1e-6, above / below));
+}
+
 /** Two channels through one filter. */
 export class StereoFilter {
   private a1 = 0;

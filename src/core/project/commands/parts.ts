@@ -256,8 +256,8 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   });
 };
 
-/** Moves a part up (-1) or down (1) in the rail. */
-export const movePart: Command<{ partId: string; by: -1 | 1 }> = (document, { partId, by }) => {
+/** Moves a part up (below 0) or down in the rail, by so many places. */
+export const movePart: Command<{ partId: string; by: number }> = (document, { partId, by }) => {
   const from = document.partOrder.indexOf(partId);
   const to = from + by;
   if (from < 0) return refused('this part is gone');

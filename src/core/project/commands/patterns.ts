@@ -108,3 +108,17 @@ export const removePattern: Command<{ patternId: string }> = (document, { patter
     activePatternId: part.activePatternId === patternId ? homeId(part.cutOrder[0]!) : part.activePatternId,
   }));
 };
+
+/** Moves a pattern among those of its part, by so many places; the home patterns stay in front. */
+export const movePattern: Command<{ patternId: string; by: number }> = (document, { patternId, by }) => {
+  const pattern = find(document.patterns, patternId);
+  if (!pattern) return refused('this pattern is gone');
+  return withPart(document, pattern.partId, (part) => {
+    const from = part.patternOrder.indexOf(patternId);
+    const to = Math.max(0, Math.min(part.patternOrder.length - 1, from + by));
+    if (to === from) return part;
+    const patternOrder = part.patternOrder.filter((other) => other !== patternId);
+    patternOrder.splice(to, 0, patternId);
+    return { ...part, patternOrder };
+  });
+};

@@ -1,34 +1,55 @@
 <script setup lang="ts">
-/** What is selected, in numbers that can be typed over: strips of the pattern, slices, or else the part itself. */
-import { computed } from 'vue';
+/** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
+import { computed, ref, watch } from 'vue';
 import { useSession } from '../../stores/session.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import PartDetails from './PartDetails.vue';
-import SongDetails from './SongDetails.vue';
 import SliceDetails from './SliceDetails.vue';
 import StripDetails from './StripDetails.vue';
 
+type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();
-const hasSlices = computed(() => session.selectedSlices.length > 0);
+const wanted = ref<Scope>('part');
+
+const counted = (count: number, one: string, words: string) => (count === 1 ? one : `${count} ${words}`);
+const scopes = computed(() => {
+  const { selectedSlices: slices, selectedEvents: strips } = session;
+  return [
+    { value: 'part' as const, words: 'part' },
+    ...(slices.length > 0
+      ? [{ value: 'slice' as const, words: counted(slices.length, `slice ${slices[0]!.index + 1}`, 'slices') }]
+      : []),
+    ...(strips.length > 0 ? [{ value: 'strip' as const, words: counted(strips.length, 'strip', 'strips') }] : []),
+  ];
+});
+const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
+// What has just been selected is what one wants to see.
+watch(
+  [() => session.eventIds, () => session.sliceIds],
+  ([strips, slices]) => (wanted.value = strips.length > 0 ? 'strip' : slices.length > 0 ? 'slice' : 'part'),
+);
 </script>
 
 <template>
-  <aside class="details" aria-label="Details">
-    <StripDetails v-if="session.selectedEvents.length > 0" />
-    <SliceDetails v-if="hasSlices" />
-    <PartDetails v-if="session.part && !hasSlices" />
-    <SongDetails v-if="!hasSlices && session.selectedEvents.length === 0" />
-  </aside>
+  <div v-if="session.part" class="panel">
+    <ChoiceField
+      v-if="scopes.length > 1"
+      class="scopes"
+      label="Details of"
+      spread
+      :show-label="false"
+      :model-value="scope"
+      :choices="scopes"
+      @put="wanted = $event"
+    />
+    <StripDetails v-if="scope === 'strip'" />
+    <SliceDetails v-else-if="scope === 'slice'" />
+    <PartDetails v-else />
+  </div>
 </template>
 
 <style scoped>
-.details {
-  background: var(--sheet);
-  border-left: 1px solid var(--rule);
-  padding: 14px 16px;
-  overflow-y: auto;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-  gap: 18px;
+.scopes {
+  padding-bottom: 10px;
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Timing and accents of another loop, laid over this part; and this part's own, lifted out for others. */
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, useTemplateRef } from 'vue';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { setGroove } from '#core/project/commands/parts.ts';
 import type { Groove } from '#core/project/schema.ts';
@@ -9,6 +9,8 @@ import { useGrooves } from '../../stores/grooves.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
+import NameField from '../fields/NameField.vue';
 import ParamField from '../fields/ParamField.vue';
 
 const project = useProject();
@@ -16,7 +18,7 @@ const session = useSession();
 const grooves = useGrooves();
 const notices = useNotices();
 const part = computed(() => session.part!);
-const naming = ref<string | null>(null);
+const nameField = useTemplateRef('nameField');
 
 onMounted(() => void grooves.refresh());
 
@@ -24,10 +26,9 @@ function put(label: string, groove: Groove | null): void {
   project.run(label, setGroove, { partId: part.value.id, groove });
 }
 
-function choose(event: Event): void {
-  const { value } = event.target as HTMLSelectElement;
-  if (value === '') put('no groove', null);
-  const chosen = grooves.list.find((one) => one.id === value);
+function choose(id: string): void {
+  if (id === '') put('no groove', null);
+  const chosen = grooves.list.find((one) => one.id === id);
   if (chosen) put(`groove ${chosen.groove.name}`, chosen.groove);
 }
 
@@ -38,9 +39,13 @@ const chosenId = computed(() => {
   return grooves.list.find((one) => JSON.stringify(one.groove) === JSON.stringify(groove))?.id ?? 'own';
 });
 
-async function lift(): Promise<void> {
-  const name = naming.value?.trim() || part.value.name;
-  naming.value = null;
+const choices = computed(() => [
+  { value: '', words: 'its own' },
+  ...(chosenId.value === 'own' ? [{ value: 'own', words: part.value.groove!.name }] : []),
+  ...grooves.list.map(({ id, groove }) => ({ value: id, words: groove.name })),
+]);
+
+async function lift(name: string): Promise<void> {
   const { sourceId, loop } = session.cut!;
   const peaks = library.peaks.get(sourceId);
   if (!loop) {
@@ -62,22 +67,14 @@ function remove(): void {
 </script>
 
 <template>
-  <div class="row">
-    <span>groove</span>
-    <select
-      class="plain-select"
-      aria-label="Groove"
-      title="Timing and accents of another loop, laid over this part"
-      data-testid="groove"
-      :value="chosenId"
-      @change="choose"
-      @keydown.stop
-    >
-      <option value="">its own</option>
-      <option v-if="chosenId === 'own'" value="own">{{ part.groove!.name }}</option>
-      <option v-for="one in grooves.list" :key="one.id" :value="one.id">{{ one.groove.name }}</option>
-    </select>
-  </div>
+  <ChoiceField
+    label="groove"
+    hint="Timing and accents of another loop, laid over this part"
+    test-id="groove"
+    :model-value="chosenId"
+    :choices="choices"
+    @put="choose"
+  />
   <ParamField
     v-if="part.groove"
     :owners="[{ kind: 'part', id: part.id }]"
@@ -85,33 +82,18 @@ function remove(): void {
     test-id="groove-strength"
   />
   <div class="buttons">
-    <template v-if="naming !== null">
-      <input
-        v-model="naming"
-        class="plain-input"
-        aria-label="Name of the groove"
-        maxlength="200"
-        @keydown.stop
-        @keydown.enter="lift"
-        @keydown.esc="naming = null"
-      />
-      <button class="push small" @click="lift">keep</button>
-    </template>
-    <button
-      v-else
-      class="push small"
-      title="Lifts timing and accents out of this loop and keeps them on the shelf"
-      @click="naming = part.name"
+    <NameField ref="nameField" :name="part.name" what="groove" always @rename="lift"
+      ><v-btn
+        data-tip="Lifts timing and accents out of this loop and keeps them on the shelf"
+        @click="nameField?.edit()"
+        >lift its groove</v-btn
+      ></NameField
     >
-      lift its groove
-    </button>
-    <button
-      v-if="chosenId !== '' && chosenId !== 'own' && naming === null"
-      class="push small"
-      title="Takes the groove off the shelf; parts that use it keep it"
+    <v-btn
+      v-if="chosenId !== '' && chosenId !== 'own'"
+      data-tip="Takes the groove off the shelf; parts that use it keep it"
       @click="remove()"
+      >off the shelf</v-btn
     >
-      off the shelf
-    </button>
   </div>
 </template>

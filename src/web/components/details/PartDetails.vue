@@ -1,43 +1,35 @@
 <script setup lang="ts">
-/** The part: its name and level, how it keeps time, how its loop is read. */
-import { computed } from 'vue';
-import { renamePart } from '#core/project/commands/parts.ts';
-import type { Owner } from '#core/project/commands/values.ts';
-import { useProject } from '../../stores/project.ts';
+/** The part: how it keeps time, how its loop is read, its feel, its level. */
+import { computed, useTemplateRef } from 'vue';
 import { useSession } from '../../stores/session.ts';
-import DetailRows from '../fields/DetailRows.vue';
-import ParamField from '../fields/ParamField.vue';
-import PartMix from '../fields/PartMix.vue';
-import LoopDetails from './LoopDetails.vue';
-import NoLoopDetails from './NoLoopDetails.vue';
-import TimeDetails from './TimeDetails.vue';
+import NameField from '../fields/NameField.vue';
+import PartMenu from '../parts/PartMenu.vue';
+import { usePartActions } from '../parts/use-part-actions.ts';
+import IconButton from '../shared/IconButton.vue';
+import ChannelCard from './ChannelCard.vue';
+import DetailHead from './DetailHead.vue';
+import FeelCard from './FeelCard.vue';
+import LoopCard from './LoopCard.vue';
+import NoLoopCard from './NoLoopCard.vue';
+import SongCard from './SongCard.vue';
+import TimeCard from './TimeCard.vue';
 
-const project = useProject();
 const session = useSession();
 const part = computed(() => session.part!);
-const owners = computed<Owner[]>(() => [{ kind: 'part', id: part.value.id }]);
-
-function rename(event: Event): void {
-  project.run('rename part', renamePart, { partId: part.value.id, name: (event.target as HTMLInputElement).value });
-}
+const nameField = useTemplateRef('nameField');
+const { rename, duplicate } = usePartActions(() => part.value);
 </script>
 
 <template>
-  <DetailRows title="Part">
-    <label class="row">
-      <span>name</span>
-      <input class="plain-input" :value="part.name" maxlength="200" @change="rename" @keydown.stop />
-    </label>
-    <PartMix :part="part" />
-    <ParamField :owners="owners" param="stopFadeMs" />
-  </DetailRows>
-  <TimeDetails />
-  <LoopDetails v-if="session.cut?.loop" />
-  <NoLoopDetails v-else-if="session.cut" />
+  <DetailHead :title="part.name" beside>
+    <IconButton icon="copy" words="copy" hint="This part once more, with its cut and patterns" @click="duplicate" />
+    <PartMenu :part="part" @rename="nameField?.edit()" />
+  </DetailHead>
+  <NameField ref="nameField" :name="part.name" what="part" class="renaming" @rename="rename"><span /></NameField>
+  <TimeCard />
+  <LoopCard v-if="session.cut?.loop" />
+  <NoLoopCard v-else-if="session.cut" />
+  <FeelCard />
+  <ChannelCard :part="part" folded />
+  <SongCard />
 </template>
-
-<style scoped>
-.plain-input {
-  width: 100%;
-}
-</style>

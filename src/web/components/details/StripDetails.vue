@@ -5,13 +5,15 @@ import type { Owner } from '#core/project/commands/values.ts';
 import type { PatternEvent } from '#core/project/schema.ts';
 import { eventValues, songValues } from '#core/queries/values.ts';
 import { formatBarsBeats } from '#core/units/time.ts';
-import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import DetailRows from '../fields/DetailRows.vue';
 import DocumentField from '../fields/DocumentField.vue';
 import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
+import DetailCard from './DetailCard.vue';
+import DetailHead from './DetailHead.vue';
+import TogetherChoice from './TogetherChoice.vue';
 
 const project = useProject();
 const session = useSession();
@@ -21,6 +23,14 @@ const first = computed(() => events.value[0]!);
 const owners = computed<Owner[]>(() =>
   events.value.map(({ id }) => ({ kind: 'event', patternId: session.patternId, id })),
 );
+const isReversed = computed(() => events.value.every((event) => eventValues(event).reverse));
+const isHeld = computed(() => events.value.every((event) => eventValues(event).hold));
+const place = computed(() =>
+  differs((event) => event.positionTicks)
+    ? 'mixed'
+    : formatBarsBeats(first.value.positionTicks, songValues(project.document!).beatsPerBar),
+);
+const SOUND = ['gainDb', 'tuneCents', 'pan', 'chancePercent'] as const;
 
 function differs(read: (event: PatternEvent) => unknown): boolean {
   return events.value.some((event) => read(event) !== read(first.value));
@@ -28,49 +38,58 @@ function differs(read: (event: PatternEvent) => unknown): boolean {
 </script>
 
 <template>
-  <DetailRows
+  <DetailHead
     :title="events.length === 1 ? 'Strip' : `${events.length} strips`"
     :note="eventValues(first).hold ? 'held' : ''"
   >
-    <div class="row">
-      <span>at</span>
-      <span class="mono">{{
-        differs((e) => e.positionTicks)
-          ? 'mixed'
-          : formatBarsBeats(first.positionTicks, songValues(project.document!).beatsPerBar)
-      }}</span>
-    </div>
+    <IconButton
+      icon="backwards"
+      words="backwards"
+      action="reverse"
+      :pressed="isReversed"
+      @click="editing.reverseSelected()"
+    />
+    <IconButton
+      icon="hold"
+      words="hold"
+      hint="Held strips stay when the pattern is dealt again"
+      action="hold"
+      :pressed="isHeld"
+      @click="editing.holdSelected()"
+    />
+    <IconButton
+      icon="remove"
+      words="remove"
+      hint="Remove what is selected"
+      action="remove"
+      @click="editing.removeSelected()"
+    />
+  </DetailHead>
+  <TogetherChoice v-if="events.length > 1" />
+  <DetailCard id="strip-place" title="Where" :note="place">
     <DocumentField
       label="length"
       :model-value="first.lengthTicks"
-      :mixed="differs((e) => e.lengthTicks)"
+      :mixed="differs((event) => event.lengthTicks)"
       :min="7.5"
       :max="session.lengthTicks"
       :step="session.gridStepTicks ?? 60"
-      :digits="0"
       unit="ticks"
       @put="editing.resize($event)"
     />
-    <ParamField :owners="owners" param="velocity" :put="editing.setSelectedEvents" />
     <ParamField :owners="owners" param="repeats" unit="times" :put="editing.setSelectedEvents" />
-    <div class="buttons">
-      <button
-        class="push small"
-        :aria-pressed="events.every((e) => eventValues(e).reverse)"
-        :title="tip('reverse')"
-        @click="editing.reverseSelected()"
-      >
-        backwards
-      </button>
-      <button
-        class="push small"
-        :aria-pressed="events.every((e) => eventValues(e).hold)"
-        :title="tip('hold', 'Held strips stay when the pattern is dealt again')"
-        @click="editing.holdSelected()"
-      >
-        hold
-      </button>
-      <button class="push small" :title="tip('remove')" @click="editing.removeSelected()">remove</button>
+  </DetailCard>
+  <DetailCard id="strip-sound" title="Sound">
+    <ParamField :owners="owners" param="velocity" :put="editing.setSelectedEvents" />
+    <div class="pair">
+      <ParamField
+        v-for="param in SOUND"
+        :key="param"
+        :owners="owners"
+        :param="param"
+        stacked
+        :put="editing.setSelectedEvents"
+      />
     </div>
-  </DetailRows>
+  </DetailCard>
 </template>

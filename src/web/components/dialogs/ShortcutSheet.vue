@@ -29,54 +29,54 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="760" aria-label="All shortcuts">
-    <div class="sheet-of-keys sheet" @keydown="onKey">
-      <h2>All shortcuts</h2>
-      <p class="quiet">
-        Click one and press another key to change it. Plain letters play slices: the lower letter row from the start
-        key, the upper row an octave higher.
-      </p>
-      <ul>
-        <li v-for="action in ACTION_IDS" :key="action">
-          <span>{{ actionWords(action) }}</span>
-          <button class="push small mono" @click="learning = action">
-            {{ learning === action ? 'press a key' : shortcuts[action] || 'none' }}
-          </button>
-        </li>
-      </ul>
-      <div class="actions">
-        <button class="push" @click="resetShortcuts()">As they were</button>
-        <button class="push strong" @click="open = false">Close</button>
-      </div>
-    </div>
+  <v-dialog v-model="open" max-width="820" scrollable aria-label="All shortcuts" :persistent="learning !== null">
+    <v-card @keydown="onKey">
+      <v-card-title>All shortcuts</v-card-title>
+      <v-card-text>
+        <p class="quiet small">
+          Click one and press another key to change it. Plain letters play slices: the lower letter row from the start
+          key, the upper row an octave higher.
+        </p>
+        <ul>
+          <li v-for="action in ACTION_IDS" :key="action">
+            <span>{{ actionWords(action) }}</span>
+            <v-btn
+              class="mono"
+              :aria-label="`${actionWords(action)}: ${shortcuts[action] || 'none'}`"
+              @click="learning = action"
+            >
+              {{ learning === action ? 'press a key' : shortcuts[action] || 'none' }}
+            </v-btn>
+          </li>
+        </ul>
+      </v-card-text>
+      <v-card-actions>
+        <v-btn @click="resetShortcuts()">As they were</v-btn>
+        <v-btn class="strong" @click="open = false">Close</v-btn>
+      </v-card-actions>
+    </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.sheet-of-keys {
-  padding: 18px 20px;
-  display: grid;
-  gap: 12px;
-  color: var(--ink);
-}
 ul {
   columns: 2;
   column-gap: 28px;
+  margin-top: 8px;
 }
 li {
   display: flex;
   justify-content: space-between;
   gap: 10px;
   align-items: center;
-  padding: 3px 0;
+  padding: 2px 0;
   break-inside: avoid;
   border-bottom: 1px solid var(--rule);
   font-size: 13px;
 }
-.actions {
-  display: flex;
-  justify-content: flex-end;
-  gap: 10px;
+li .v-btn {
+  font-family: var(--mono);
+  font-weight: 400;
 }
 @media (max-width: 700px) {
   ul {

@@ -1,25 +1,20 @@
 <script setup lang="ts">
 /** Quarter notes a bar (halves of them in metres of odd eighths), by the metres they are written as. */
 import { METRES } from '#core/units/time.ts';
+import ChoiceField from './ChoiceField.vue';
 
-const props = defineProps<{ modelValue: number }>();
+defineProps<{ modelValue: number; showLabel?: boolean }>();
 const emit = defineEmits<{ put: [beatsPerBar: number] }>();
-
-function choose(event: Event): void {
-  const value = Number((event.target as HTMLSelectElement).value);
-  if (value !== props.modelValue) emit('put', value);
-}
+const choices = METRES.map(({ beatsPerBar, words }) => ({ value: beatsPerBar, words }));
 </script>
 
 <template>
-  <select
-    class="plain-select"
-    aria-label="Metre"
-    title="Metre: how many quarter notes a bar has"
-    :value="modelValue"
-    @change="choose"
-    @keydown.stop
-  >
-    <option v-for="{ beatsPerBar, words } in METRES" :key="beatsPerBar" :value="beatsPerBar">{{ words }}</option>
-  </select>
+  <ChoiceField
+    label="metre"
+    hint="How many quarter notes a bar has"
+    :show-label="showLabel"
+    :model-value="modelValue"
+    :choices="choices"
+    @put="emit('put', $event)"
+  />
 </template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /**
- * A flat number with its unit: type into it, drag along it, nudge it with the arrow keys, double-click to reset it.
- * A drag is one gesture: `begin`, many `update:modelValue`, `commit` (or `cancel` on Escape).
+ * A flat number with its unit, on the toolkit's text field: type into it, drag along it, nudge it with the arrow keys,
+ * double-click to reset it. A drag is one gesture: `begin`, many `update:modelValue`, `commit` (or `cancel` on Escape).
  */
-import { computed, nextTick, ref } from 'vue';
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { followPointer } from '../../canvas/use-drag.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { readNumber } from './read-number.ts';
@@ -21,10 +21,25 @@ const props = withDefaults(
     /** Shown instead of the number when several chosen things differ. */
     mixed?: boolean;
     showLabel?: boolean;
+    /** The name above the field instead of beside it. */
+    stacked?: boolean;
     disabled?: boolean;
     hint?: string;
+    /** Dragging goes by equal factors instead of equal steps. */
+    logarithmic?: boolean;
   }>(),
-  { step: 1, digits: 0, unit: '', reset: undefined, mixed: false, showLabel: true, disabled: false, hint: '' },
+  {
+    step: 1,
+    digits: 0,
+    unit: '',
+    reset: undefined,
+    mixed: false,
+    showLabel: true,
+    stacked: false,
+    disabled: false,
+    hint: '',
+    logarithmic: false,
+  },
 );
 const emit = defineEmits<{
   'update:modelValue': [value: number];
@@ -36,13 +51,15 @@ const emit = defineEmits<{
 }>();
 
 const PIXELS_A_STEP = 4;
+/** A logarithmic field doubles over so many pixels. */
+const PIXELS_AN_OCTAVE = 40;
 const notices = useNotices();
 const editing = ref(false);
 const draft = ref('');
-const input = ref<HTMLInputElement | null>(null);
-const field = ref<HTMLElement | null>(null);
+const field = useTemplateRef<{ $el: HTMLElement }>('field');
+const input = () => field.value?.$el.querySelector('input') ?? null;
 
-const shown = computed(() => (props.mixed ? 'mixed' : `${props.modelValue.toFixed(props.digits)}`));
+const shown = computed(() => (props.mixed ? 'mixed' : props.modelValue.toFixed(props.digits)));
 
 function fit(value: number): number {
   const clamped = Math.max(props.min, Math.min(props.max, value));
@@ -60,16 +77,19 @@ function put(value: number, isRelative = false): void {
   emit('commit');
 }
 
+// Given to the text field, its frame would have the role, too.
+onMounted(() => input()?.setAttribute('role', 'spinbutton'));
+
 async function edit(): Promise<void> {
   if (props.disabled) return;
   draft.value = props.mixed ? '' : props.modelValue.toFixed(props.digits);
   editing.value = true;
   await nextTick();
-  input.value?.focus();
-  input.value?.select();
+  input()?.focus();
+  input()?.select();
 }
 
-async function finish(keep: boolean): Promise<void> {
+async function finish(keep: boolean, stay = true): Promise<void> {
   if (!editing.value) return;
   editing.value = false;
   if (keep) {
@@ -78,17 +98,27 @@ async function finish(keep: boolean): Promise<void> {
     if (problem) notices.info(problem);
   }
   await nextTick();
-  if (keep) field.value?.focus();
+  if (stay) input()?.focus();
+}
+
+function moved(from: number, steps: number): number {
+  return props.logarithmic ? from * 2 ** ((steps * PIXELS_A_STEP) / PIXELS_AN_OCTAVE) : from + steps * props.step;
 }
 
 function onKey(event: KeyboardEvent): void {
-  const steps: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
-  const by = steps[event.key];
+  if (props.disabled) return;
+  if (editing.value) {
+    event.stopPropagation();
+    if (event.key === 'Enter') void finish(true);
+    else if (event.key === 'Escape') void finish(false);
+    return;
+  }
+  const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
   if (by !== undefined) {
     event.preventDefault();
     event.stopPropagation();
-    put(props.modelValue + by * props.step * (event.shiftKey ? 10 : 1), true);
-  } else if (event.key === 'Enter' || /^[\d.-]$/.test(event.key)) {
+    put(moved(props.modelValue, by * (event.shiftKey ? 10 : 1)), true);
+  } else if (event.key === 'Enter' || (/^[\d.-]$/.test(event.key) && !event.ctrlKey && !event.altKey)) {
     event.preventDefault();
     event.stopPropagation();
     void edit().then(() => {
@@ -98,74 +128,70 @@ function onKey(event: KeyboardEvent): void {
 }
 
 function onPointerDown(event: PointerEvent): void {
-  if (props.disabled || event.button !== 0) return;
+  if (props.disabled || editing.value || event.button !== 0) return;
   const startValue = props.modelValue;
-  const target = event.currentTarget as HTMLElement;
   let isDragging = false;
   followPointer(event, {
-    move: (moved) => {
+    move: (at) => {
       if (!isDragging) emit('begin');
       isDragging = true;
-      const distance = moved.clientX - event.clientX - (moved.clientY - event.clientY);
-      const fine = moved.shiftKey ? 0.1 : 1;
-      send(startValue + Math.round(distance / PIXELS_A_STEP) * props.step * fine, true);
+      const distance = at.clientX - event.clientX - (at.clientY - event.clientY);
+      const fine = at.shiftKey ? 0.1 : 1;
+      send(moved(startValue, Math.round(distance / PIXELS_A_STEP) * fine), true);
     },
-    end: (moved) => {
+    end: () => {
       if (isDragging) emit('commit');
-      else if (!moved) target.focus();
     },
     cancel: () => {
       if (isDragging) emit('cancel');
     },
   });
 }
+
+function onDoubleClick(): void {
+  if (editing.value || props.disabled) return;
+  if (props.reset === undefined) void edit();
+  else put(props.reset);
+}
 </script>
 
 <template>
-  <div
-    class="number"
-    :class="{ disabled }"
-    :title="hint || `${label}: type, drag, use the arrow keys; double-click resets`"
-  >
-    <span v-if="showLabel" class="label">{{ label }}</span>
-    <input
-      v-if="editing"
-      ref="input"
-      v-model="draft"
-      class="value mono"
-      :aria-label="label"
-      inputmode="decimal"
-      @blur="finish(true)"
-      @keydown.enter.prevent.stop="finish(true)"
-      @keydown.esc.prevent.stop="finish(false)"
-      @keydown.stop
-    />
-    <span
-      v-else
+  <div class="number" :class="{ stacked, disabled }" :data-tip="hint || `${label}: type, drag, arrow keys`">
+    <span v-if="showLabel" class="label" aria-hidden="true">{{ label }}</span>
+    <v-text-field
       ref="field"
       class="value mono"
-      role="spinbutton"
-      tabindex="0"
+      :class="{ editing }"
+      :model-value="editing ? draft : shown"
+      :readonly="!editing"
+      :disabled="disabled"
+      :suffix="mixed && !editing ? '' : unit"
+      inputmode="decimal"
+      autocomplete="off"
       :aria-label="label"
       :aria-valuenow="modelValue"
       :aria-valuemin="min"
       :aria-valuemax="max"
       :aria-valuetext="`${shown} ${unit}`"
       :aria-disabled="disabled"
+      @update:model-value="draft = $event"
       @pointerdown="onPointerDown"
       @keydown="onKey"
-      @dblclick="reset === undefined ? edit() : put(reset)"
-      >{{ shown }}<span v-if="unit && !mixed" class="unit">{{ unit }}</span></span
-    >
+      @blur="finish(true, false)"
+      @dblclick="onDoubleClick"
+    />
   </div>
 </template>
 
 <style scoped>
 .number {
   display: flex;
-  align-items: baseline;
-  gap: 8px;
+  align-items: center;
+  gap: 6px;
   min-width: 0;
+}
+.number.stacked {
+  display: block;
 }
 .label {
   font-size: 13px;
@@ -173,32 +199,30 @@ function onPointerDown(event: PointerEvent): void {
   white-space: nowrap;
 }
 .value {
-  flex: 1;
+  flex: 1 1 0;
+  min-width: 48px;
+  --v-field-padding-start: 6px;
+}
+.value :deep(.v-field__input) {
+  padding-inline: 6px 2px;
+  font-family: var(--mono);
   min-width: 0;
-  border: 0;
-  border-bottom: 1px dotted var(--field-rule, var(--rule));
-  background: transparent;
-  color: inherit;
+}
+.value :deep(input) {
+  min-width: 0;
+  text-overflow: ellipsis;
+}
+.value:not(.editing) :deep(input) {
   cursor: ew-resize;
   user-select: none;
   touch-action: none;
-  white-space: nowrap;
-  padding: 1px 2px;
-  width: 100%;
 }
-input.value {
-  cursor: text;
-  border-bottom: 1px solid var(--sea);
-}
-.value:hover {
-  border-bottom-style: solid;
-}
-.unit {
-  margin-left: 4px;
-  font-size: 13px;
-  color: var(--field-quiet, var(--ink-quiet));
+.value :deep(.v-text-field__suffix) {
+  padding-inline: 0 6px;
+  font-family: var(--sans);
+  pointer-events: none;
 }
 .disabled {
-  opacity: 0.5;
+  opacity: 0.55;
 }
 </style>

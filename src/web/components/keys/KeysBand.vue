@@ -10,20 +10,23 @@ import { engine, notes } from '../../audio/services.ts';
 import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
-import { connectMidi, midiState, midiWords } from '../../input/midi.ts';
+import { midiState, midiWords } from '../../input/midi.ts';
 import { DeviceKeys } from '../../input/notes.ts';
-import { playSimulatedPhrase } from '../../input/simulated-midi.ts';
+import { lettersFrom } from '../../input/typing-keys.ts';
+import { useDevices } from '../../stores/devices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import { drawKeys, fillKey, keysBox } from './keys-picture.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
 
 const project = useProject();
 const session = useSession();
+const devices = useDevices();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
-const simulating = ref(false);
 
 const part = computed(() => session.part);
 const values = computed(() => (part.value ? partValues(part.value) : null));
@@ -40,10 +43,15 @@ const range = computed(() => {
 const keyless = computed(() => session.zones.filter(({ keys }) => keys === null).length);
 const partOwner = computed<Owner[]>(() => (part.value ? [{ kind: 'part', id: part.value.id }] : []));
 const zoneOwners = computed(() => session.zones.map(({ zone }): Owner => ({ kind: 'zone', id: zone.id })));
+/** Null: each its own way. */
 const answerOfAll = computed(() => {
-  const answers = new Set(session.zones.map(({ zone }) => zoneValues(zone).answer));
-  return answers.size > 1 ? 'mixed' : ([...answers][0] ?? 'one-shot');
+  const kinds = new Set(session.zones.map(({ zone }) => zoneValues(zone).answer));
+  return kinds.size > 1 ? null : ([...kinds][0] ?? 'one-shot');
 });
+const answers: { value: ZoneValues['answer']; words: string }[] = [
+  { value: 'one-shot', words: 'play whole' },
+  { value: 'gate', words: 'play while held' },
+];
 
 function paint(stage: Stage): void {
   drawKeys(stage, {
@@ -53,6 +61,7 @@ function paint(stage: Stage): void {
     colours: session.colours,
     peaks: session.loaded?.peaks ?? null,
     selected: new Set(session.sliceIds),
+    letters: session.grownBand === 'keys' ? lettersFrom(startKey.value) : null,
   });
 }
 
@@ -66,7 +75,6 @@ function paintSounding(stage: Stage): void {
 useBandCanvas(picture, overlay, paint, paintSounding);
 
 const mouse = new DeviceKeys(notes);
-const midi = new DeviceKeys(notes);
 /** The mouse has one key at a time. */
 const MOUSE = 0;
 let heldNote: number | null = null;
@@ -125,32 +133,7 @@ function toggleOneAtATime(): void {
   project.run('one at a time', setValue, { owners: partOwner.value, param: 'oneAtATime', change });
 }
 
-const listener = {
-  noteOn: (note: number, velocity: number, timeStamp?: number) => {
-    if (part.value) midi.down(note, part.value.id, note, velocity, timeStamp);
-  },
-  noteOff: (note: number, timeStamp?: number) => midi.up(note, timeStamp),
-};
-onBeforeUnmount(() => {
-  mouse.allUp();
-  midi.allUp();
-});
-
-let stopPhrase: (() => void) | null = null;
-function simulate(): void {
-  if (stopPhrase) {
-    stopPhrase();
-    stopPhrase = null;
-    simulating.value = false;
-    return;
-  }
-  simulating.value = true;
-  stopPhrase = playSimulatedPhrase(listener, startKey.value, () => {
-    simulating.value = false;
-    stopPhrase = null;
-  });
-}
-onBeforeUnmount(() => stopPhrase?.());
+onBeforeUnmount(() => mouse.allUp());
 </script>
 
 <template>
@@ -164,37 +147,36 @@ onBeforeUnmount(() => stopPhrase?.());
       </span>
     </template>
     <template v-if="part" #tools>
-      <ParamField class="start-key" :owners="partOwner" param="startKey" :unit="noteName(startKey)" />
-      <select
-        class="plain-select"
-        :value="answerOfAll"
-        title="How every slice answers its key; single slices are set at the right"
-        aria-label="How slices answer their keys"
-        @change="setAll(($event.target as HTMLSelectElement).value as ZoneValues['answer'])"
-      >
-        <option v-if="answerOfAll === 'mixed'" value="mixed" disabled>each its own way</option>
-        <option value="one-shot">play whole</option>
-        <option value="gate">play while held</option>
-      </select>
-      <button
-        class="push small"
+      <ParamField class="start-key" :owners="partOwner" param="startKey" />
+      <ChoiceField
+        class="answers"
+        label="How slices answer their keys"
+        hint="How every slice answers its key; single slices are set at the right"
+        :show-label="false"
+        :model-value="answerOfAll"
+        :choices="answers"
+        @put="setAll"
+      />
+      <v-btn
         :aria-pressed="values!.oneAtATime"
-        title="A new slice cuts the last one off, with a short fade"
+        data-tip="A new slice cuts the last one off, with a short fade"
         @click="toggleOneAtATime"
+        >one at a time</v-btn
       >
-        one at a time
-      </button>
-      <button class="push small" :aria-pressed="midiState === 'on'" :title="midiWords()" @click="connectMidi(listener)">
-        MIDI
-      </button>
-      <button
-        class="push small"
-        :aria-pressed="simulating"
-        title="A keyboard that is not there plays a short phrase"
-        @click="simulate"
-      >
-        demo keys
-      </button>
+      <IconButton
+        icon="midi"
+        words="MIDI"
+        :hint="midiWords()"
+        :pressed="midiState === 'on'"
+        @click="devices.connect()"
+      />
+      <IconButton
+        icon="keys"
+        words="demo keys"
+        hint="A keyboard that is not there plays a short phrase"
+        :pressed="devices.isSimulating"
+        @click="devices.toggleSimulated()"
+      />
     </template>
     <div class="stage layers">
       <canvas ref="picture" />
@@ -226,6 +208,9 @@ canvas {
   cursor: pointer;
 }
 .start-key {
-  width: 132px;
+  width: 146px;
+}
+.answers {
+  width: 136px;
 }
 </style>

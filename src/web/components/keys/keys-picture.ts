@@ -3,7 +3,7 @@ import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 import type { KeyRange as Keys } from '#core/project/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { isBlackKey, noteName } from '#core/units/pitch.ts';
-import { fillSkyline, MONO_FONT } from '../../canvas/draw.ts';
+import { fillSkyline, fitWords, MONO_FONT, SANS_FONT } from '../../canvas/draw.ts';
 import { columnWidth, columnX, notesToDraw, whiteKeyBox, type KeyRange } from '../../canvas/keyboard-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 
@@ -16,22 +16,49 @@ export interface KeysScene {
   colours: readonly string[];
   peaks: PeakPyramid | null;
   selected: ReadonlySet<string>;
+  /** The letters of the computer keyboard by the keys that they play; null where there is no room to show them. */
+  letters: ReadonlyMap<number, string> | null;
 }
 
 const NUMBER_HEIGHT = 18;
+/** Where strips are tall, what they are stands along them. */
+const NAMED_FROM_PX = 150;
+const NAME_PX = 110;
+const LETTER_HEIGHT = 20;
 const KEY_SHARE = 0.36;
 const BLACK_SHARE = 0.6;
 
 /** Top of the keys, and lower end of the black ones. */
 export function keysBox(height: number): { top: number; blackBottom: number; bottom: number } {
-  const tall = Math.max(34, Math.min(90, height * KEY_SHARE));
-  const top = height - tall;
-  return { top, blackBottom: top + tall * BLACK_SHARE, bottom: height - 1 };
+  const below = height > NAMED_FROM_PX + 90 ? LETTER_HEIGHT : 0;
+  const tall = Math.max(34, Math.min(below > 0 ? 110 : 90, height * KEY_SHARE));
+  const top = height - below - tall;
+  return { top, blackBottom: top + tall * BLACK_SHARE, bottom: height - below - 1 };
 }
 
 export function drawKeys(stage: Stage, scene: KeysScene): void {
   drawKeyboard(stage, scene);
   drawStrips(stage, scene);
+  if (scene.letters) drawLetters(stage, scene, scene.letters);
+}
+
+function drawLetters(
+  { context, width, height, inks }: Stage,
+  { range }: KeysScene,
+  letters: ReadonlyMap<number, string>,
+) {
+  const { bottom } = keysBox(height);
+  if (height - bottom < LETTER_HEIGHT) return;
+  context.font = MONO_FONT;
+  context.textBaseline = 'middle';
+  context.textAlign = 'center';
+  context.fillStyle = inks.quiet;
+  for (const [note, letter] of letters) {
+    if (note < range.lowNote || note >= range.lowNote + range.keyCount) continue;
+    const x = columnX(range, note, width) + columnWidth(range, width) / 2;
+    context.fillText(letter, x, height - LETTER_HEIGHT / 2);
+  }
+  context.textAlign = 'left';
 }
 
 /** Fills one key, at its true shape. */
@@ -75,6 +102,8 @@ function drawStrips({ context, width, height, inks }: Stage, scene: KeysScene): 
   const loudest = peaks ? Math.max(0.05, peakBetween(peaks, 0, peaks.frames)) : 1;
   const longest = scene.keyed.reduce((most, { at }) => Math.max(most, at.endFrame - at.startFrame), 1);
   context.textBaseline = 'middle';
+  const isNamed = base > NAMED_FROM_PX + NAME_PX && each >= 14;
+  const stripTop = NUMBER_HEIGHT + (isNamed ? NAME_PX : 0);
   for (const { at, keys } of scene.keyed) {
     const x = columnX(range, keys.root, width);
     const picked = scene.selected.has(at.slice.id);
@@ -90,11 +119,20 @@ function drawStrips({ context, width, height, inks }: Stage, scene: KeysScene): 
     if (peaks) {
       // Short slices end early and long ones fill the column: the length is part of how a slice is known.
       const share = Math.max(0.35, Math.sqrt((at.endFrame - at.startFrame) / longest));
-      const box = { x: x + 1, y: base, width: (each - 2) * share, height: base - NUMBER_HEIGHT };
+      const box = { x: x + 1, y: base, width: (each - 2) * share, height: base - stripTop };
       fillSkyline(context, peaks, at.startFrame, at.endFrame, box, {
         scale: 1 / loudest,
         reverse: scene.reversed.has(at.slice.id),
       });
+    }
+    if (isNamed) {
+      context.save();
+      context.translate(x + each / 2, NUMBER_HEIGHT + 4);
+      context.rotate(Math.PI / 2);
+      context.font = SANS_FONT;
+      context.fillStyle = picked ? inks.sea : inks.quiet;
+      context.fillText(fitWords(context, at.label, NAME_PX - 10), 0, 0);
+      context.restore();
     }
     const label = `${at.index + 1}`;
     context.font = picked ? `500 ${MONO_FONT}` : MONO_FONT;

@@ -3,12 +3,15 @@
 import { computed, nextTick, ref, watch } from 'vue';
 import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
 import type { Hand } from '#core/project/schema.ts';
-import { tip } from '../../input/shortcuts.ts';
+import { shortcuts } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useSession } from '../../stores/session.ts';
+import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
+import IconButton from '../shared/IconButton.vue';
+import { ribbonImage } from '../shared/ribbon.ts';
 
-const props = defineProps<{ isHome: boolean }>();
+defineProps<{ isHome: boolean }>();
 const session = useSession();
 const editing = useEditing();
 const list = ref<HTMLElement | null>(null);
@@ -23,7 +26,7 @@ const hands = computed(() => {
     const hand = pattern.hands[id]!;
     const onTable = id === pattern.handId;
     const events = orderedEvents(onTable ? pattern.events : eventsOfHand(pattern, id));
-    return { id, place, hand, onTable, ribbon: ribbonOf(events, colourById) };
+    return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById) };
   });
 });
 const current = computed<Hand | null>(() => {
@@ -31,18 +34,6 @@ const current = computed<Hand | null>(() => {
   return pattern?.handId ? (pattern.hands[pattern.handId] ?? null) : null;
 });
 const currentPlace = computed(() => (current.value ? session.pattern!.handOrder.indexOf(current.value.id) : 0));
-
-/** A hand as stripes in slice colours: hard-edged colour stops, one pair a strip. */
-function ribbonOf(events: ReturnType<typeof orderedEvents>, colourById: ReadonlyMap<string, string>): string {
-  const total = session.lengthTicks || 1;
-  const stops = events.flatMap((event) => {
-    const from = ((event.positionTicks / total) * 100).toFixed(2);
-    const to = (((event.positionTicks + event.lengthTicks * 0.86) / total) * 100).toFixed(2);
-    const colour = colourById.get(event.zoneId) ?? 'transparent';
-    return [`transparent ${from}%`, `${colour} ${from}%`, `${colour} ${to}%`, `transparent ${to}%`];
-  });
-  return stops.length > 0 ? `linear-gradient(to right, ${stops.join(', ')})` : 'none';
-}
 
 /** A seed while it is dragged: only the last one is dealt, or every step would push a kept hand out. */
 const draftSeed = ref<number | null>(null);
@@ -60,6 +51,13 @@ watch([() => session.pattern?.handId, list], async () => {
 
 <template>
   <div class="deal">
+    <div class="about">
+      <strong>Hands</strong>
+      <span v-if="hands.length > 0" class="quiet small" data-testid="hand-count"
+        >hand {{ currentPlace + 1 }} of {{ hands.length }}</span
+      >
+      <span v-else class="quiet small">none yet</span>
+    </div>
     <NumberField
       v-model="session.reachPercent"
       class="reach"
@@ -84,13 +82,14 @@ watch([() => session.pattern?.handId, list], async () => {
       @cancel="draftSeed = null"
     />
     <div ref="list" class="hands">
-      <button
+      <v-btn
         v-for="{ id, place, hand, onTable, ribbon } in hands"
         :key="id"
         class="hand"
+        :class="{ on: onTable }"
         :aria-pressed="onTable"
         :aria-label="`Hand ${place + 1}`"
-        :title="
+        :data-tip="
           hand.seed === 0
             ? hand.fromHandId === null
               ? 'As it was before dealing'
@@ -99,19 +98,29 @@ watch([() => session.pattern?.handId, list], async () => {
         "
         @click="editing.takeHandAt(place)"
       >
-        <span class="ribbon" :style="{ backgroundImage: ribbon }" />
-      </button>
-      <p v-if="hands.length === 0" class="quiet none">
-        {{ props.isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
+        <span class="mono">{{ place + 1 }}</span><span class="ribbon" :style="{ backgroundImage: ribbon }" />
+      </v-btn>
+      <p v-if="hands.length === 0" class="quiet small none">
+        {{ isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
       </p>
     </div>
-    <span v-if="hands.length > 0" class="quiet count" data-testid="hand-count"
-      >hand {{ currentPlace + 1 }} of {{ hands.length }}</span
+    <IconButton
+      icon="back"
+      words="hand before"
+      hint="Back to the hand before"
+      action="hand-before"
+      :disabled="currentPlace === 0"
+      @click="editing.handBefore()"
+    />
+    <v-btn
+      class="strong deal-again"
+      :append-icon="ICONS.deal"
+      data-tip="A new random variation of what is not held"
+      :data-key="shortcuts.deal"
+      data-testid="deal"
+      @click="editing.dealAgain()"
+      >Deal again</v-btn
     >
-    <button class="push small" :disabled="currentPlace === 0" :title="tip('hand-before')" @click="editing.handBefore()">
-      hand before
-    </button>
-    <button class="push strong" :title="tip('deal')" data-testid="deal" @click="editing.dealAgain()">Deal again</button>
   </div>
 </template>
 
@@ -121,44 +130,65 @@ watch([() => session.pattern?.handId, list], async () => {
   align-items: center;
   gap: 10px;
   padding-top: 6px;
-  min-height: 42px;
+  min-height: 46px;
+  flex: none;
+}
+.about {
+  display: grid;
+  line-height: 1.25;
+  white-space: nowrap;
 }
 .reach {
-  width: 96px;
+  width: 104px;
   flex: none;
 }
 .seed {
-  width: 140px;
+  width: 144px;
   flex: none;
 }
 .hands {
   flex: 1;
   min-width: 0;
   display: flex;
-  gap: 5px;
+  gap: 4px;
   overflow-x: auto;
   scrollbar-width: thin;
   padding: 2px;
 }
-.hand {
-  flex: 0 0 76px;
-  height: 26px;
-  padding: 3px;
+.hand.v-btn.v-btn--density-default {
+  flex: 0 0 96px;
+  height: 34px;
+  padding: 3px 5px;
   background: var(--paper);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
+  color: var(--ink);
 }
-.hand[aria-pressed='true'] {
+.hand.on {
   outline: 2px solid var(--sea);
   outline-offset: -1px;
 }
+.hand :deep(.v-btn__content) {
+  display: flex;
+  gap: 5px;
+  width: 100%;
+  height: 100%;
+  align-items: center;
+  font-weight: 400;
+}
 .ribbon {
-  display: block;
+  flex: 1;
   height: 100%;
 }
-.count,
 .none {
-  font-size: 13px;
   white-space: nowrap;
+}
+.deal-again.v-btn.v-btn--density-default {
+  height: 38px;
+  padding: 0 14px;
+}
+@media (max-width: 1000px) {
+  .seed,
+  .about .quiet {
+    display: none;
+  }
 }
 </style>

@@ -1,18 +1,20 @@
 <script setup lang="ts">
-/** The patterns of the part: one click puts another one on, at the next bar while the song runs. */
-import { computed, nextTick, ref } from 'vue';
-import { choosePattern, renamePattern } from '#core/project/commands/patterns.ts';
+/** The patterns of the part: one click puts another one on, at the next bar while the song runs; drag one to its place. */
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
+import { useDraggable, type SortableEvent } from 'vue-draggable-plus';
+import { choosePattern, movePattern, renamePattern } from '#core/project/commands/patterns.ts';
 import { homeId, isHome } from '#core/project/schema.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
+import NameField from '../fields/NameField.vue';
 
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
-const renaming = ref<string | null>(null);
-const draft = ref('');
-const input = ref<HTMLInputElement[]>([]);
+const nameField = useTemplateRef('nameField');
+const box = useTemplateRef<HTMLElement>('box');
+const renamingId = ref<string | null>(null);
 
 const patterns = computed(() => [
   ...session.part!.cutOrder.map((cutId, index) => ({
@@ -22,87 +24,94 @@ const patterns = computed(() => [
   ...session.part!.patternOrder.map((id) => ({ id, name: project.document!.patterns[id]!.name })),
 ]);
 const waiting = computed(() => transport.waitingPatterns[session.part!.id] ?? null);
+const renamingName = computed(() => patterns.value.find(({ id }) => id === renamingId.value)?.name ?? '');
 
-function choose(patternId: string): void {
-  if (patternId !== session.patternId) {
-    project.run('change pattern', choosePattern, { partId: session.part!.id, patternId });
-  }
+function choose(patternId: unknown): void {
+  if (typeof patternId !== 'string' || patternId === session.patternId) return;
+  project.run('change pattern', choosePattern, { partId: session.part!.id, patternId });
 }
 
-async function startRename(id: string, name: string): Promise<void> {
+async function startRename(id: string): Promise<void> {
   if (isHome(id)) return;
-  renaming.value = id;
-  draft.value = name;
+  renamingId.value = id;
   await nextTick();
-  input.value[0]?.select();
+  void nameField.value?.edit();
 }
 
-function finishRename(keep: boolean): void {
-  const id = renaming.value;
-  renaming.value = null;
-  if (keep && id && draft.value.trim())
-    project.run('rename pattern', renamePattern, { patternId: id, name: draft.value });
+function rename(name: string): void {
+  if (renamingId.value) project.run('rename pattern', renamePattern, { patternId: renamingId.value, name });
 }
+
+/** The dragging library has moved the element: it goes back, and the list is drawn from the document. */
+function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): void {
+  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+  const { id } = patterns.value[oldIndex]!;
+  from.removeChild(item);
+  from.insertBefore(item, from.children[oldIndex] ?? null);
+  project.run('move pattern', movePattern, { patternId: id, by: newIndex - oldIndex });
+}
+
+onMounted(() => {
+  const list = box.value?.querySelector<HTMLElement>('.v-slide-group__content');
+  if (!list) return;
+  useDraggable(list, {
+    animation: 120,
+    filter: '.home',
+    preventOnFilter: false,
+    // The home patterns stay in front.
+    onMove: ({ related }) => !related.classList.contains('home'),
+    onUpdate: onDragged,
+  });
+});
 </script>
 
 <template>
-  <div class="tabs" role="tablist" aria-label="Patterns">
-    <template v-for="pattern in patterns" :key="pattern.id">
-      <input
-        v-if="renaming === pattern.id"
-        ref="input"
-        v-model="draft"
-        class="plain-input"
-        aria-label="Name of the pattern"
-        maxlength="200"
-        @blur="finishRename(true)"
-        @keydown.enter="finishRename(true)"
-        @keydown.esc="finishRename(false)"
-        @keydown.stop
-      />
-      <button
-        v-else
-        role="tab"
-        class="tab"
-        :class="{ on: pattern.id === session.patternId, waiting: pattern.id === waiting }"
-        :aria-selected="pattern.id === session.patternId"
-        :title="
+  <div ref="box" class="patterns">
+    <NameField ref="nameField" :name="renamingName" what="pattern" class="renaming" @rename="rename"
+      ><span
+    /></NameField>
+    <v-tabs
+      class="tabs"
+      aria-label="Patterns"
+      show-arrows
+      :model-value="session.patternId"
+      @update:model-value="choose"
+    >
+      <v-tab
+        v-for="pattern in patterns"
+        :key="pattern.id"
+        :value="pattern.id"
+        :class="{ waiting: pattern.id === waiting, home: isHome(pattern.id) }"
+        :data-tip="
           isHome(pattern.id)
             ? 'The loop in its own order; it stays as it is: changing it makes a copy'
-            : `${pattern.name}: click puts it on at the next bar, double-click renames it`
+            : `${pattern.name}: click puts it on at the next bar, double-click renames it, dragging moves it`
         "
-        @click="choose(pattern.id)"
-        @dblclick="startRename(pattern.id, pattern.name)"
+        @dblclick="startRename(pattern.id)"
+        @keydown.f2.stop.prevent="startRename(pattern.id)"
       >
-        {{ pattern.name }}<span v-if="pattern.id === waiting"> · next bar</span>
-      </button>
-    </template>
+        <span class="one-line name">{{ pattern.name }}</span><span v-if="pattern.id === waiting"> · next bar</span>
+      </v-tab>
+    </v-tabs>
   </div>
 </template>
 
 <style scoped>
-.tabs {
+.patterns {
   display: flex;
-  gap: 2px;
-  overflow-x: auto;
-  scrollbar-width: thin;
+  min-width: 0;
 }
-.tab {
-  font-size: 13px;
-  padding: 1px 8px;
-  border-bottom: 2px solid transparent;
-  color: var(--ink-quiet);
-  max-width: 180px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  flex: none;
+.tabs {
+  min-width: 0;
+  flex: 1;
 }
-.tab.on {
-  color: var(--ink);
-  font-weight: 600;
-  border-bottom-color: var(--sea);
+.renaming {
+  max-width: 170px;
 }
-.tab.waiting {
-  border-bottom-style: dashed;
+.name {
+  max-width: 150px;
+}
+.waiting {
+  text-decoration: underline dashed;
 }
 </style>

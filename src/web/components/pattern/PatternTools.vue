@@ -5,17 +5,19 @@ import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import { isHome } from '#core/project/schema.ts';
 import { songValues } from '#core/queries/values.ts';
-import { tip } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import DocumentField from '../fields/DocumentField.vue';
+import IconButton from '../shared/IconButton.vue';
 
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
-const gridValue = computed(() => String(session.gridStepTicks ?? 'free'));
+const FREE = 'free';
+const grids = GRID_CHOICES.map(({ label, stepTicks }) => ({ value: stepTicks ?? FREE, words: label }));
 
 const barTicks = computed(
   () => (session.cut?.loop?.beatsPerBar ?? songValues(project.document!).beatsPerBar) * TICKS_PER_BEAT,
@@ -27,27 +29,18 @@ function putLength(bars: number): void {
     lengthTicks: Math.round(bars * barTicks.value),
   });
 }
-
-function setGrid(event: Event): void {
-  const { value } = event.target as HTMLSelectElement;
-  session.gridStepTicks = value === 'free' ? null : Number(value);
-}
 </script>
 
 <template>
-  <label class="quiet grid">
-    grid
-    <select
-      class="plain-select"
-      :value="gridValue"
-      title="Strips snap to this; with Alt held they move freely"
-      @change="setGrid"
-    >
-      <option v-for="choice in GRID_CHOICES" :key="choice.label" :value="String(choice.stepTicks ?? 'free')">
-        {{ choice.label }}
-      </option>
-    </select>
-  </label>
+  <ChoiceField
+    class="grid"
+    label="grid"
+    hint="Strips snap to this; with Alt held they move freely"
+    test-id="grid"
+    :model-value="session.gridStepTicks ?? FREE"
+    :choices="grids"
+    @put="session.gridStepTicks = $event === FREE ? null : Number($event)"
+  />
   <DocumentField
     v-if="session.pattern"
     class="bars"
@@ -62,32 +55,26 @@ function setGrid(event: Event): void {
     undo="length of the pattern"
     @put="putLength"
   />
-  <button class="push small" :title="tip('copy-pattern')" @click="editing.copyCurrentPattern()">copy</button>
-  <button
-    class="push small"
-    title="A new empty pattern as long as the loop"
+  <IconButton icon="copy" words="copy the pattern" action="copy-pattern" @click="editing.copyCurrentPattern()" />
+  <IconButton
+    icon="add"
+    words="new pattern"
+    hint="A new empty pattern as long as the loop"
     @click="project.run('new pattern', createPattern, { partId: session.part!.id })"
-  >
-    new
-  </button>
-  <button
-    class="push small"
+  />
+  <IconButton
+    icon="remove"
+    words="remove the pattern"
     :disabled="isHome(session.patternId)"
-    title="Remove this pattern"
     @click="project.run('remove pattern', removePattern, { patternId: session.patternId })"
-  >
-    remove
-  </button>
+  />
 </template>
 
 <style scoped>
 .bars {
-  width: 92px;
+  width: 98px;
 }
 .grid {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  font-size: 13px;
+  width: 116px;
 }
 </style>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** What the three bands have in common: a heading with facts and tools, a sheet, growing to the full height. */
 import { computed } from 'vue';
-import { tip, type ActionId } from '../../input/shortcuts.ts';
+import type { ActionId } from '../../input/shortcuts.ts';
 import { useSession, type Band } from '../../stores/session.ts';
+import IconButton from './IconButton.vue';
 
 const props = defineProps<{ band: Band; title: string }>();
 const session = useSession();
@@ -14,12 +15,16 @@ const action = computed(() => `grow-${props.band}` as ActionId);
   <section v-show="session.grownBand === null || grown" class="band" :class="[band, { grown }]" :aria-label="title">
     <header>
       <h2>{{ title }}</h2>
-      <div class="about quiet"><slot name="facts" /></div>
+      <div class="about quiet one-line"><slot name="facts" /></div>
       <div class="tools">
         <slot name="tools" />
-        <button class="push small" :aria-pressed="grown" :title="tip(action)" @click="session.toggleBand(band)">
-          {{ grown ? 'back' : 'grow' }}
-        </button>
+        <IconButton
+          :icon="grown ? 'shrink' : 'grow'"
+          :words="grown ? `${title} back among the bands` : `${title} over the full height`"
+          :action="action"
+          :pressed="grown"
+          @click="session.toggleBand(band)"
+        />
       </div>
     </header>
     <div class="sheet body"><slot /></div>
@@ -36,21 +41,19 @@ header {
   display: flex;
   align-items: center;
   gap: 10px;
-  min-height: 32px;
+  min-height: 34px;
   padding: 3px 0;
+  min-width: 0;
 }
 .about {
   flex: 1;
-  min-width: 0;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
   font-size: 13px;
 }
 .tools {
   display: flex;
   align-items: center;
-  gap: 6px;
+  gap: 4px;
+  flex: none;
 }
 .body {
   flex: 1;

@@ -2,7 +2,7 @@
 /** What was deleted: it can be brought back until it is given up. */
 import { computed, ref } from 'vue';
 import { useShelf } from '../../stores/shelf.ts';
-import ShelfSection from './ShelfSection.vue';
+import { whenWords } from './shelf-words.ts';
 
 const shelf = useShelf();
 const asking = ref(false);
@@ -10,10 +10,12 @@ const items = computed(() => [
   ...shelf.deleted.projects.map((item) => ({ ...item, what: 'project' as const })),
   ...shelf.deleted.sources.map((item) => ({ ...item, what: 'sound' as const })),
 ]);
-
-function when(time: number): string {
-  return new Date(time).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-}
+const headers = [
+  { title: 'name', key: 'name' },
+  { title: 'what', key: 'what' },
+  { title: 'deleted', key: 'deletedAt', align: 'end' },
+  { title: 'more', key: 'back', sortable: false, align: 'end', width: 120, headerProps: { class: 'no-words' } },
+] as const;
 
 async function empty(): Promise<void> {
   asking.value = false;
@@ -22,20 +24,23 @@ async function empty(): Promise<void> {
 </script>
 
 <template>
-  <ShelfSection v-if="items.length > 0" title="Deleted" :level="2" test-id="deleted">
-    <template #tools>
-      <span class="quiet">kept for {{ shelf.deleted.keptDays }} days, then given up for good</span>
-      <v-btn size="small" variant="outlined" @click="asking = true">Empty now …</v-btn>
+  <div class="head">
+    <span class="quiet small">kept for {{ shelf.deleted.keptDays }} days, then given up for good</span>
+    <v-btn :disabled="items.length === 0" @click="asking = true">Empty now …</v-btn>
+  </div>
+  <v-data-table-virtual
+    :headers="headers"
+    :items="items"
+    item-value="id"
+    data-testid="deleted"
+    aria-label="Deleted"
+    no-data-text="Nothing was deleted."
+  >
+    <template #[`item.deletedAt`]="{ item }">{{ whenWords(item.deletedAt) }}</template>
+    <template #[`item.back`]="{ item }">
+      <v-btn :aria-label="`Bring back ${item.name}`" @click="shelf.bringBack(item)">bring back</v-btn>
     </template>
-    <li v-for="item in items" :key="`${item.what} ${item.id}`" class="deleted">
-      <span class="name">{{ item.name }}</span>
-      <span class="quiet">{{ item.what }}</span>
-      <span class="quiet">deleted {{ when(item.deletedAt) }}</span>
-      <v-btn size="small" variant="outlined" :aria-label="`Bring back ${item.name}`" @click="shelf.bringBack(item)">
-        bring back
-      </v-btn>
-    </li>
-  </ShelfSection>
+  </v-data-table-virtual>
   <v-dialog v-model="asking" max-width="440" aria-label="Empty what was deleted">
     <v-card>
       <v-card-title>Empty what was deleted?</v-card-title>
@@ -44,28 +49,18 @@ async function empty(): Promise<void> {
         free. Sounds that a project plays stay with it.
       </v-card-text>
       <v-card-actions>
-        <v-btn variant="text" @click="asking = false">Keep them</v-btn>
-        <v-btn variant="flat" color="error" @click="empty">Empty</v-btn>
+        <v-btn @click="asking = false">Keep them</v-btn>
+        <v-btn color="error" variant="flat" @click="empty">Empty</v-btn>
       </v-card-actions>
     </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.deleted {
-  grid-template-columns: minmax(0, 1fr) 80px 190px 110px;
-}
-.name {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-@media (max-width: 900px) {
-  .deleted {
-    grid-template-columns: minmax(0, 1fr) auto;
-  }
-  .deleted > .quiet {
-    display: none;
-  }
+.head {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  padding-bottom: 6px;
 }
 </style>

@@ -12,6 +12,7 @@ import { useCutting } from '../../stores/cutting.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession, type SnapTarget } from '../../stores/session.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 
 type Method = CutValues['method'];
@@ -26,7 +27,17 @@ const notices = useNotices();
 const values = computed(() => cutValues(session.cut!));
 const method = computed(() => values.value.method);
 const cueCount = computed(() => session.reading?.cueFrames.length ?? 0);
-const methods = CUT_ROWS.method.choices;
+
+/** Each way in a word and in a line: where boundaries fall. */
+const LOOKS: Record<Method, { word: string; path: string }> = {
+  hits: { word: 'hits', path: 'M2 17V5l7 12V7l6 10V3l9 14V8l7 9z' },
+  grid: { word: 'grid', path: 'M2 17h30M3 17V4M10 17v-6M17 17V4M24 17v-6M31 17V4' },
+  equal: { word: 'equal', path: 'M3 5h28v12H3zM10 5v12M17 5v12M24 5v12' },
+  pitch: { word: 'notes', path: 'M2 14h8V9h8v3h7V5h7' },
+  taps: { word: 'taps', path: 'M4 10h1M11 10h1M20 10h1M27 10h1' },
+  file: { word: 'file', path: 'M5 17V4h9v5H5M20 17V4h9v5h-9' },
+};
+const methods = CUT_ROWS.method.choices.map(({ value, words }) => ({ value, words, ...LOOKS[value] }));
 
 /** The settings that each way to cut has; their words and ranges are those of the table. */
 const PARAMS: Record<Method, readonly FindParam[]> = {
@@ -39,6 +50,13 @@ const PARAMS: Record<Method, readonly FindParam[]> = {
 };
 const fields = computed(() => PARAMS[method.value].map((param) => ({ param, row: CUT_ROWS[param] as NumberRow })));
 const usesGrid = computed(() => method.value === 'grid' || (method.value === 'hits' && shown('gridPullPercent') > 0));
+const steps = CUT_STEPS.map(({ stepTicks, label }) => ({ value: stepTicks, words: label }));
+const snaps: { value: SnapTarget; words: string }[] = [
+  { value: 'attack', words: 'attacks' },
+  { value: 'zero', words: 'zero crossings' },
+  { value: 'grid', words: 'the grid' },
+  { value: 'nothing', words: 'nothing' },
+];
 
 function shown(param: FindParam): number {
   return cutting.draft?.[param] ?? values.value[param];
@@ -61,34 +79,41 @@ function applyField(param: FindParam): void {
   cutting.forget();
 }
 
-function chooseMethod(event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value as Method;
+function chooseMethod(chosen: Method | undefined): void {
+  if (!chosen || chosen === method.value) return;
   if (chosen === 'taps') project.run('cut by tapping', clearMarkers, { cutId: session.cut!.id });
   else if (chosen === 'file' && cueCount.value === 0) {
     notices.info('This file names no places: it has no cue points and no loop.');
-    (event.target as HTMLSelectElement).value = method.value;
   } else void cutting.apply(`cut ${methods.find(({ value }) => value === chosen)!.words}`, { method: chosen });
 }
 </script>
 
 <template>
   <div class="cut-row" data-testid="cut-panel">
-    <label class="way">
-      <span class="quiet">cut</span>
-      <select
-        class="plain-select"
-        :value="method"
-        title="How the boundaries are found; locked and hand-made markers stay"
-        data-testid="cut-method"
-        @change="chooseMethod"
+    <v-btn-toggle
+      class="ways"
+      role="group"
+      aria-label="How the boundaries are found"
+      data-testid="cut-method"
+      :model-value="method"
+      @update:model-value="chooseMethod"
+    >
+      <v-btn
+        v-for="{ value, words, word, path } in methods"
+        :key="value"
+        :value="value"
+        :aria-label="words"
+        :data-tip="`Cut ${words}; locked and hand-made markers stay`"
       >
-        <option v-for="{ value, words } in methods" :key="value" :value="value">{{ words }}</option>
-      </select>
-    </label>
+        <svg viewBox="0 0 34 19" :class="value" aria-hidden="true"><path :d="path" /></svg>
+        <span>{{ word }}</span>
+      </v-btn>
+    </v-btn-toggle>
     <NumberField
       v-for="{ param, row } in fields"
       :key="param"
       class="field"
+      stacked
       :label="row.label"
       :hint="row.hint"
       :model-value="shown(param) * row.scale"
@@ -101,88 +126,120 @@ function chooseMethod(event: Event): void {
       @commit="applyField(param)"
       @cancel="cutting.forget()"
     />
-    <select
-      v-if="usesGrid"
-      class="plain-select"
-      :value="values.stepTicks"
-      aria-label="Step of the grid"
-      title="Step of the grid"
-      @change="cutting.apply('grid', { stepTicks: Number(($event.target as HTMLSelectElement).value) })"
-    >
-      <option v-for="step in CUT_STEPS" :key="step.label" :value="step.stepTicks">{{ step.label }}</option>
-    </select>
-    <template v-if="method === 'equal'">
-      <button
+    <div v-if="usesGrid" class="field">
+      <span class="quiet" aria-hidden="true">step</span>
+      <ChoiceField
+        label="Step of the grid"
+        :show-label="false"
+        :model-value="values.stepTicks"
+        :choices="steps"
+        @put="cutting.apply('grid', { stepTicks: $event })"
+      />
+    </div>
+    <div v-if="method === 'equal'" class="counts">
+      <v-btn
         v-for="count in [8, 16, 32]"
         :key="count"
-        class="push small"
         :aria-pressed="values.count === count"
         @click="cutting.apply(`${count} parts`, { count })"
+        >{{ count }}</v-btn
       >
-        {{ count }}
-      </button>
-    </template>
-    <span v-if="method === 'taps'" class="quiet say"
-      >play, and press {{ tip('split', 'the marker key') }} at each hit</span
-    >
-    <label class="way snap">
-      <span class="quiet">snap</span>
-      <select
-        class="plain-select"
-        :value="session.snapTo"
-        title="What markers snap to when they are set or dropped; Alt held down leaves them where they are"
-        data-testid="snap-to"
-        @change="session.snapTo = ($event.target as HTMLSelectElement).value as SnapTarget"
-      >
-        <option value="attack">to attacks</option>
-        <option value="zero">to zero crossings</option>
-        <option value="grid">to the grid</option>
-        <option value="nothing">to nothing</option>
-      </select>
-    </label>
+    </div>
+    <span v-if="method === 'taps'" class="quiet say">
+      play, and press {{ tip('split', 'the marker key') }} at each hit
+    </span>
     <span v-if="method === 'file'" class="quiet say">{{ cueCount }} places are named in the file</span>
+    <div class="field snap">
+      <span class="quiet" aria-hidden="true">snap to</span>
+      <ChoiceField
+        label="snap to"
+        hint="What markers snap to when they are set or dropped; Alt held down leaves them where they are"
+        test-id="snap-to"
+        :show-label="false"
+        :model-value="session.snapTo"
+        :choices="snaps"
+        @put="session.snapTo = $event"
+      />
+    </div>
   </div>
 </template>
 
 <style scoped>
 .cut-row {
   display: flex;
-  align-items: center;
-  gap: 14px;
+  align-items: flex-end;
+  gap: 8px;
   font-size: 13px;
-  min-height: 28px;
   min-width: 0;
+  flex: none;
 }
-.way {
-  display: flex;
-  gap: 6px;
-  align-items: center;
+.ways.v-btn-toggle.v-btn-group {
+  height: 44px;
+  gap: 0;
+  flex: none;
 }
-.snap {
-  margin-left: auto;
-  order: 1;
+.ways > .v-btn.v-btn {
+  height: 44px;
+  width: 48px;
+  padding: 0;
+  border-radius: 0;
+  margin-left: -1px;
 }
-.snap select {
-  width: 110px;
+.ways :deep(.v-btn__content) {
+  display: grid;
+  justify-items: center;
+  line-height: 1.2;
+}
+svg {
+  width: 34px;
+  height: 19px;
+}
+path {
+  fill: none;
+  stroke: currentcolor;
+  stroke-width: 1.7;
+}
+svg.hits path {
+  fill: currentcolor;
+  stroke: none;
+}
+svg.taps path {
+  stroke-width: 4;
+  stroke-linecap: round;
 }
 .field {
-  min-width: 0;
+  flex: 0 1 92px;
+  min-width: 58px;
 }
 .field :deep(.value) {
-  min-width: 52px;
+  min-width: 0;
 }
-@media (max-width: 1150px) {
-  .cut-row {
-    flex-wrap: wrap;
-    row-gap: 2px;
-  }
-  .field {
-    min-width: max-content;
-  }
+.field :deep(.label) {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.field > .quiet {
+  display: block;
+  white-space: nowrap;
+}
+.snap {
+  flex-basis: 118px;
+  margin-left: auto;
+}
+.counts {
+  display: flex;
+  gap: 3px;
 }
 .say {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
+  align-self: center;
+}
+@media (max-width: 700px) {
+  .cut-row {
+    flex-wrap: wrap;
+  }
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The whole source, small, with the visible part framed: drag the frame to scroll, its ends to zoom. */
 import { computed, ref } from 'vue';
+import { peakBetween } from '#core/dsp/peaks.ts';
 import { fillSkyline } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
@@ -16,18 +17,22 @@ const frames = computed(() => session.loaded?.channels[0]?.length ?? 1);
 const whole = computed(() => wholeWindow(frames.value));
 
 function paint({ context, width, height, inks }: Stage): void {
-  const window = session.sourceWindow;
-  if (!session.loaded || !window) return;
-  context.fillStyle = inks.quiet;
-  fillSkyline(context, session.loaded.peaks, 0, frames.value, { x: 0, y: height, width, height: height - 2 });
-  const left = frameToX(whole.value, window.startFrame, width);
-  const right = Math.max(left + 3, frameToX(whole.value, window.endFrame, width));
-  context.fillStyle = inks.sea;
-  context.globalAlpha = 0.2;
-  context.fillRect(left, 0, right - left, height);
-  context.globalAlpha = 1;
-  context.strokeStyle = inks.sea;
-  context.lineWidth = 2;
+  if (!session.loaded) return;
+  const { peaks } = session.loaded;
+  const loudest = Math.max(0.05, peakBetween(peaks, 0, frames.value));
+  const shown = session.sourceWindow ?? whole.value;
+  for (const at of session.placed) {
+    const x = frameToX(whole.value, at.startFrame, width);
+    const end = session.placed[at.index + 1]?.startFrame ?? frames.value;
+    const isSeen = end > shown.startFrame && at.startFrame < shown.endFrame;
+    context.fillStyle = isSeen ? (session.colours[at.index] ?? inks.ink) : inks.rule;
+    const box = { x, y: height - 1, width: frameToX(whole.value, end, width) - x, height: height - 3 };
+    fillSkyline(context, peaks, at.startFrame, end, box, { scale: 1 / loudest });
+  }
+  const left = frameToX(whole.value, shown.startFrame, width);
+  const right = Math.max(left + 3, frameToX(whole.value, shown.endFrame, width));
+  context.strokeStyle = session.sourceWindow ? inks.ink : inks.rule;
+  context.lineWidth = session.sourceWindow ? 2 : 1;
   context.strokeRect(left + 1, 1, Math.max(1, right - left - 2), height - 2);
 }
 
@@ -35,8 +40,8 @@ useBandCanvas(picture, overlay, paint, () => {});
 
 function onPointerDown(event: PointerEvent): void {
   const canvas = overlay.value;
-  const start = session.sourceWindow;
-  if (!canvas || !start || event.button !== 0) return;
+  const start = session.sourceWindow ?? whole.value;
+  if (!canvas || event.button !== 0) return;
   const width = canvas.clientWidth;
   const { x } = localPoint(event, canvas);
   const perPixel = frames.value / width;
@@ -77,7 +82,7 @@ function dragged(from: ViewWindow, kind: 'start' | 'end' | 'move', byFrames: num
       ref="overlay"
       role="application"
       aria-label="Overview: drag the frame to scroll, its ends to zoom"
-      title="Drag the frame to scroll, its ends to zoom"
+      data-tip="The whole sound: drag the frame to scroll, its ends to zoom"
       data-testid="overview"
       @pointerdown="onPointerDown"
     />
@@ -86,12 +91,16 @@ function dragged(from: ViewWindow, kind: 'start' | 'end' | 'move', byFrames: num
 
 <style scoped>
 .overview {
-  height: 22px;
+  height: 20px;
   flex: none;
-  border-bottom: 1px solid var(--rule);
-  margin-bottom: 4px;
 }
 canvas {
   cursor: ew-resize;
+}
+/* A low window has no room for the same sound twice. */
+@media (max-height: 700px) {
+  .overview {
+    height: 12px;
+  }
 }
 </style>

@@ -6,6 +6,7 @@ import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import IconButton from '../shared/IconButton.vue';
 
 const session = useSession();
 const notices = useNotices();
@@ -19,11 +20,7 @@ const rules: { value: SelectionRule | 'alike'; words: string; needsOne: boolean 
   { value: 'alike', words: 'that sound like this one', needsOne: true },
 ];
 
-async function choose(event: Event): Promise<void> {
-  const target = event.target as HTMLSelectElement;
-  const value = target.value as SelectionRule | 'alike' | '';
-  target.value = '';
-  if (value === '') return;
+async function choose(value: SelectionRule | 'alike'): Promise<void> {
   if (value !== 'alike') {
     session.selectSlices(selectByRule(session.placed, session.sliceIds, value));
     return;
@@ -44,27 +41,24 @@ async function choose(event: Event): Promise<void> {
 </script>
 
 <template>
-  <select
-    class="plain-select narrow"
-    aria-label="Select slices"
-    title="Select many slices at once"
-    data-testid="select-menu"
-    @change="choose"
-  >
-    <option value="">select …</option>
-    <option
-      v-for="rule in rules"
-      :key="rule.value"
-      :value="rule.value"
-      :disabled="rule.needsOne && session.sliceIds.length === 0"
-    >
-      {{ rule.words }}
-    </option>
-  </select>
+  <v-menu>
+    <template #activator="{ props: menu }">
+      <IconButton
+        v-bind="menu"
+        icon="select"
+        words="Select slices"
+        hint="Select many slices at once"
+        data-testid="select-menu"
+      />
+    </template>
+    <v-list>
+      <v-list-item
+        v-for="rule in rules"
+        :key="rule.value"
+        :title="rule.words"
+        :disabled="rule.needsOne && session.sliceIds.length === 0"
+        @click="choose(rule.value)"
+      />
+    </v-list>
+  </v-menu>
 </template>
-
-<style scoped>
-.narrow {
-  width: 88px;
-}
-</style>

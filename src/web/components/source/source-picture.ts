@@ -1,16 +1,23 @@
 /** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
+import type { Loop } from '#core/project/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { fillSkyline, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
+import { rulerTicks, type RulerUnit } from '../../canvas/ruler.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import type { SourceReading } from '../../workers/analysis-protocol.ts';
 
-/** Heights in pixels: numbers above, landscape below; the skyline takes the rest. */
-export const NUMBER_HEIGHT = 22;
-export const LANDSCAPE_HEIGHT = 52;
-const GAP = 8;
+/** Heights in pixels: ruler and numbers above, landscape below; the skyline takes the rest. */
+const RULER_HEIGHT = 17;
+const NUMBER_HEIGHT = 20;
+const GAP = 6;
+/** The landscape gets this share of the height, within these bounds. */
+const LANDSCAPE_SHARE = 0.24;
+const LANDSCAPE_HEIGHTS = [16, 56] as const;
+/** Lower than this there is no room for a ruler. */
+const RULER_FROM_HEIGHT = 110;
 /** Between a slice's number and its name. */
 const NAME_GAP = 1;
 /** Fewer frames a pixel than this show the true curve. */
@@ -26,20 +33,45 @@ export interface SourceScene {
   placed: readonly PlacedSlice[];
   colours: readonly string[];
   selected: ReadonlySet<string>;
-  loopStart: number;
-  loopEnd: number;
+  /** Null for what is no loop. */
+  loop: Loop | null;
+  rulerUnit: RulerUnit;
+  /** How much taller than it is the sound is drawn. */
+  heightZoom: number;
   sensitivity: number;
   /** Frames of the markers that a setting would give, while it moves. */
   preview: readonly number[] | null;
   showWater: boolean;
 }
 
-/** Top of the landscape's ground and its base line, for drawing and for dragging the water. */
-export function landscapeBox(height: number): { top: number; bottom: number } {
-  return { top: height - LANDSCAPE_HEIGHT, bottom: height - 2 };
+/** What lies where in a source of this height, in pixels from its top; nothing ever has less than no height. */
+export interface SourceBox {
+  rulerHeight: number;
+  numberTop: number;
+  skylineTop: number;
+  /** The base line. */
+  skylineBottom: number;
+  landscapeTop: number;
+  landscapeBottom: number;
+}
+
+export function sourceBox(height: number): SourceBox {
+  const rulerHeight = height >= RULER_FROM_HEIGHT ? RULER_HEIGHT : 0;
+  const [least, most] = LANDSCAPE_HEIGHTS;
+  const landscape = Math.min(height / 3, Math.max(least, Math.min(most, height * LANDSCAPE_SHARE)));
+  const skylineTop = Math.min(height / 2, rulerHeight + NUMBER_HEIGHT + 2);
+  return {
+    rulerHeight,
+    numberTop: rulerHeight,
+    skylineTop,
+    skylineBottom: Math.max(skylineTop, height - landscape - GAP),
+    landscapeTop: height - landscape,
+    landscapeBottom: height - 2,
+  };
 }
 
 export function drawSource(stage: Stage, scene: SourceScene): void {
+  drawRuler(stage, scene);
   drawSelection(stage, scene);
   drawSkylines(stage, scene);
   drawMarkers(stage, scene);
@@ -47,36 +79,59 @@ export function drawSource(stage: Stage, scene: SourceScene): void {
   drawLandscape(stage, scene);
 }
 
-function skylineBottom(height: number): number {
-  return height - LANDSCAPE_HEIGHT - GAP;
-}
-
 function visible({ placed, window }: SourceScene): PlacedSlice[] {
   return placed.filter((at) => at.endFrame >= window.startFrame && at.startFrame <= window.endFrame);
 }
 
+function drawRuler({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  const { rulerHeight, skylineBottom } = sourceBox(height);
+  if (rulerHeight === 0) return;
+  context.font = MONO_FONT;
+  context.textBaseline = 'middle';
+  context.lineWidth = 1;
+  for (const { frame, label, isStrong } of rulerTicks(
+    scene.window,
+    width,
+    scene.rulerUnit,
+    scene.sampleRate,
+    scene.loop,
+  )) {
+    const x = frameToX(scene.window, frame, width);
+    context.strokeStyle = isStrong ? inks.quiet : inks.rule;
+    context.globalAlpha = isStrong ? 0.8 : 0.6;
+    verticalLine(context, x, label === null ? rulerHeight - 4 : 1, rulerHeight);
+    context.globalAlpha = 0.35;
+    if (label !== null) verticalLine(context, x, rulerHeight, skylineBottom);
+    context.globalAlpha = 1;
+    if (label === null) continue;
+    context.fillStyle = inks.quiet;
+    context.fillText(label, x + 4, rulerHeight / 2);
+  }
+}
+
 function drawSelection({ context, width, height, inks }: Stage, scene: SourceScene): void {
+  const { numberTop, skylineTop, skylineBottom } = sourceBox(height);
   context.fillStyle = inks.sea;
   for (const at of visible(scene)) {
     if (!scene.selected.has(at.slice.id)) continue;
     const x = frameToX(scene.window, at.startFrame, width);
     context.globalAlpha = 0.13;
-    context.fillRect(x, 0, frameToX(scene.window, at.endFrame, width) - x, skylineBottom(height));
+    context.fillRect(x, numberTop, frameToX(scene.window, at.endFrame, width) - x, skylineBottom - numberTop);
     context.globalAlpha = 1;
   }
   context.fillStyle = inks.rule;
   context.globalAlpha = 0.5;
-  const start = frameToX(scene.window, scene.loopStart, width);
-  const end = frameToX(scene.window, scene.loopEnd, width);
-  if (start > 0) context.fillRect(0, NUMBER_HEIGHT, start, skylineBottom(height) - NUMBER_HEIGHT);
-  if (end < width) context.fillRect(end, NUMBER_HEIGHT, width - end, skylineBottom(height) - NUMBER_HEIGHT);
+  const start = frameToX(scene.window, scene.loop?.startFrame ?? 0, width);
+  const end = frameToX(scene.window, scene.loop?.endFrame ?? scene.frames, width);
+  if (start > 0) context.fillRect(0, skylineTop, start, skylineBottom - skylineTop);
+  if (end < width) context.fillRect(end, skylineTop, width - end, skylineBottom - skylineTop);
   context.globalAlpha = 1;
 }
 
 function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScene): void {
   const { window, peaks, audio } = scene;
-  const bottom = skylineBottom(height);
-  const tall = bottom - NUMBER_HEIGHT - 4;
+  const { skylineTop, skylineBottom: bottom } = sourceBox(height);
+  const tall = bottom - skylineTop;
   const framesPerPixel = (window.endFrame - window.startFrame) / width;
   const loudest = Math.max(0.05, peakBetween(peaks, 0, scene.frames));
   if (framesPerPixel < CURVE_BELOW_FRAMES) {
@@ -92,7 +147,8 @@ function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScen
       const to = Math.min(at.endFrame, window.endFrame);
       const x = frameToX(window, from, width);
       context.strokeStyle = scene.colours[at.index] ?? inks.ink;
-      strokeCurve(context, audio, from, to, { x, y: bottom, width: frameToX(window, to, width) - x, height: tall });
+      const box = { x, y: bottom, width: frameToX(window, to, width) - x, height: tall };
+      strokeCurve(context, audio, from, to, box, scene.heightZoom);
     }
     context.lineWidth = 1;
     return;
@@ -114,7 +170,7 @@ function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScen
     const x = frameToX(window, from, width);
     context.fillStyle = piece.colour;
     const box = { x, y: bottom, width: frameToX(window, to, width) - x, height: tall };
-    fillSkyline(context, peaks, from, to, box, { scale: 1 / loudest });
+    fillSkyline(context, peaks, from, to, box, { scale: scene.heightZoom / loudest });
   }
   context.strokeStyle = inks.ink;
   context.beginPath();
@@ -124,7 +180,8 @@ function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScen
 }
 
 function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene): void {
-  const bottom = skylineBottom(height);
+  const { numberTop, skylineBottom: bottom } = sourceBox(height);
+  const middle = numberTop + NUMBER_HEIGHT / 2;
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
   let labelEnd = -Infinity;
@@ -135,26 +192,26 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
     context.strokeStyle = selected ? inks.sea : inks.quiet;
     context.lineWidth = selected ? 2 : 1;
     context.globalAlpha = scene.preview ? 0.25 : selected ? 1 : 0.55;
-    verticalLine(context, x, 2, bottom);
+    verticalLine(context, x, numberTop + 2, bottom);
     context.globalAlpha = 1;
     const label = `${at.index + 1}`;
     const labelWidth = context.measureText(label).width;
     if (x + 4 > labelEnd || selected) {
       context.fillStyle = selected ? inks.sea : inks.quiet;
-      context.fillText(label, x + 4, NUMBER_HEIGHT / 2);
+      context.fillText(label, x + 4, middle);
       labelEnd = x + 4 + labelWidth + 3;
       // What it is stands beside its number, where there is room up to the next.
       const next = shown[place + 1];
       const room = (next ? frameToX(scene.window, next.startFrame, width) : width) - labelEnd - NAME_GAP;
       context.font = SANS_FONT;
       const what = at.slice.name || at.slice.role;
-      if (context.measureText(what).width <= room) context.fillText(what, labelEnd + NAME_GAP, NUMBER_HEIGHT / 2);
+      if (context.measureText(what).width <= room) context.fillText(what, labelEnd + NAME_GAP, middle);
       context.font = MONO_FONT;
       if (at.slice.locked) {
-        context.fillRect(x - 2.5, 0, 6, 5);
+        context.fillRect(x - 2.5, numberTop, 6, 5);
       } else if (at.slice.origin === 'hand') {
         context.beginPath();
-        context.arc(x + 0.5, 3.5, 3, 0, 2 * Math.PI);
+        context.arc(x + 0.5, numberTop + 3.5, 3, 0, 2 * Math.PI);
         context.fill();
       }
     }
@@ -164,15 +221,16 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
 
 function drawPreview({ context, width, height, inks }: Stage, { preview, window }: SourceScene): void {
   if (!preview) return;
+  const { numberTop, skylineBottom } = sourceBox(height);
   context.strokeStyle = inks.sea;
   context.lineWidth = 2;
-  for (const frame of preview) verticalLine(context, frameToX(window, frame, width), 2, skylineBottom(height));
+  for (const frame of preview) verticalLine(context, frameToX(window, frame, width), numberTop, skylineBottom);
   context.lineWidth = 1;
 }
 
 function drawLandscape({ context, width, height, inks }: Stage, scene: SourceScene): void {
   const { reading, window } = scene;
-  const { top, bottom } = landscapeBox(height);
+  const { landscapeTop: top, landscapeBottom: bottom } = sourceBox(height);
   if (!reading) return;
   const tall = bottom - top;
   const { hopFrames, values } = reading.landscape;

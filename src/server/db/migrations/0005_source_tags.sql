@@ -1,0 +1,1 @@
+ALTER TABLE `sources` ADD `tags` text DEFAULT '[]' NOT NULL;

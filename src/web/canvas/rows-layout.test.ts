@@ -1,0 +1,55 @@
+import { describe, expect, it } from 'vitest';
+import { layoutRows, ROW_HEAD_WIDTH, ROWS_TOP, rowsSpotAt, rowsTicks, rowsX, stripsInBox } from './rows-layout.ts';
+
+const event = (id: string, zoneId: string, positionTicks: number) => ({
+  id,
+  zoneId,
+  positionTicks,
+  lengthTicks: 480,
+  values: {},
+});
+const layout = layoutRows(
+  [event('a', 'kick', 0), event('b', 'snare', 960), event('c', 'gone', 0)],
+  ['snare', 'kick'],
+  3840,
+  ROW_HEAD_WIDTH + 768,
+  300,
+);
+
+describe('the rows of a pattern', () => {
+  it('put each strip in the row of its sound, on its time; what has no row is left out', () => {
+    expect(layout.strips.map(({ event: { id }, x, width, y }) => [id, x - ROW_HEAD_WIDTH, width, y])).toEqual([
+      ['a', 0, 96, ROWS_TOP + layout.rowHeight],
+      ['b', 192, 96, ROWS_TOP],
+    ]);
+  });
+
+  it('stay tall enough to point at, however many there are', () => {
+    const many = layoutRows(
+      [],
+      Array.from({ length: 60 }, (_, i) => `${i}`),
+      3840,
+      900,
+      300,
+    );
+    expect(many.rowHeight).toBe(20);
+    expect(many.height).toBe(ROWS_TOP + 60 * 20);
+  });
+
+  it('tell what lies under a point', () => {
+    const y = ROWS_TOP + 5;
+    expect(rowsSpotAt(layout, 10, y)).toEqual({ zone: 'head', rowId: 'snare' });
+    expect(rowsSpotAt(layout, ROW_HEAD_WIDTH + 200, y)).toMatchObject({ zone: 'strip', rowId: 'snare' });
+    expect(rowsSpotAt(layout, ROW_HEAD_WIDTH + 286, y)).toMatchObject({ zone: 'edge' });
+    expect(rowsSpotAt(layout, ROW_HEAD_WIDTH + 20, y)).toEqual({ zone: 'empty', rowId: 'snare' });
+    expect(rowsSpotAt(layout, 300, 4)).toEqual({ zone: 'outside' });
+    expect(rowsSpotAt(layout, 300, 2000)).toEqual({ zone: 'outside' });
+  });
+
+  it('go from ticks to pixels and back, and find what a box touches', () => {
+    expect(rowsTicks(layout, rowsX(layout, 1234))).toBeCloseTo(1234);
+    const all = { left: 0, right: 2000, top: 0, bottom: 2000 };
+    expect(stripsInBox(layout, all)).toEqual(['a', 'b']);
+    expect(stripsInBox(layout, { ...all, bottom: ROWS_TOP + 4 })).toEqual(['b']);
+  });
+});

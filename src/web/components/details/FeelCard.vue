@@ -1,0 +1,28 @@
+<script setup lang="ts">
+/** The loop's own timing, and another's laid over it. */
+import { computed } from 'vue';
+import type { Owner } from '#core/project/commands/values.ts';
+import { partValues } from '#core/queries/values.ts';
+import { useSession } from '../../stores/session.ts';
+import ParamField from '../fields/ParamField.vue';
+import DetailCard from './DetailCard.vue';
+import DriftPicture from './DriftPicture.vue';
+import GrooveRow from './GrooveRow.vue';
+
+const session = useSession();
+const owners = computed<Owner[]>(() => [{ kind: 'part', id: session.part!.id }]);
+const note = computed(() => {
+  const { feelPercent } = partValues(session.part!);
+  if (session.part!.groove) return session.part!.groove.name;
+  return feelPercent === 100 ? 'as played' : `${feelPercent} %`;
+});
+</script>
+
+<template>
+  <DetailCard id="feel" title="Feel" :note="note">
+    <DriftPicture v-if="session.cut?.loop" />
+    <ParamField :owners="owners" param="feelPercent" test-id="feel" />
+    <GrooveRow />
+    <ParamField :owners="owners" param="startOffsetTicks" />
+  </DetailCard>
+</template>

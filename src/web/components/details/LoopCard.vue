@@ -1,0 +1,317 @@
+<script setup lang="ts">
+/** How the loop of a cut is read: its bars, its tempo, where it begins and ends. */
+import { computed, watch } from 'vue';
+import { readNameHints } from '#core/analysis/name-hints.ts';
+import type { Loop } from '#core/project/schema.ts';
+import { TapTempo } from '../../input/tap-tempo.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { setLoop } from '#core/project/commands/parts.ts';
+import { setValue } from '#core/project/commands/values.ts';
+import { loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
+import { useProject } from '../../stores/project.ts';
+import { usePreview } from '../../stores/preview.ts';
+import { useSession } from '../../stores/session.ts';
+import DocumentField from '../fields/DocumentField.vue';
+import MetreField from '../fields/MetreField.vue';
+import IconButton from '../shared/IconButton.vue';
+import DetailCard from './DetailCard.vue';
+
+/** Readings that stand side by side; the others are behind a menu. */
+const MOST_SHOWN = 3;
+const project = useProject();
+const session = useSession();
+const notices = useNotices();
+const preview = usePreview();
+
+const cut = computed(() => session.cut!);
+const source = computed(() => session.source!);
+const loop = computed(() => cut.value.loop!);
+const loopFrames = computed(() => loop.value.endFrame - loop.value.startFrame);
+const tempo = computed(() =>
+  loopTempoBpm(loop.value.bars, loop.value.beatsPerBar, loopFrames.value, source.value.sampleRate),
+);
+
+/** Other readings: half and double of the loop as it is, and those the analysis named. */
+const readings = computed(() => {
+  const { bars } = loop.value;
+  const more = [{ ...loop.value, bars: bars * 2 }, ...(bars % 2 === 0 ? [{ ...loop.value, bars: bars / 2 }] : [])];
+  const seen = new Set<string>();
+  return [loop.value, ...more, ...cut.value.tempoReadings]
+    .map(({ startFrame, endFrame, bars: count, beatsPerBar }) => ({ startFrame, endFrame, bars: count, beatsPerBar }))
+    .filter((reading) => {
+      const name = Object.values(reading).join('/');
+      return !seen.has(name) && seen.add(name);
+    })
+    .slice(0, 6)
+    .map((reading) => ({
+      reading,
+      bpm: loopTempoBpm(
+        reading.bars,
+        reading.beatsPerBar,
+        reading.endFrame - reading.startFrame,
+        source.value.sampleRate,
+      ),
+    }));
+});
+
+function barWords({ bars, beatsPerBar }: Pick<Loop, 'bars' | 'beatsPerBar'>): string {
+  const metre = beatsPerBar === loop.value.beatsPerBar ? '' : ` ${metreWords(beatsPerBar).split(' ')[0]}`;
+  return `${bars} ${bars === 1 ? 'bar' : 'bars'}${metre}`;
+}
+
+/** What the file's name says: shown as a hint, taken by a click. */
+const hints = computed(() => readNameHints(source.value.name));
+const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
+
+function putLoop(label: string, change: Partial<Loop>): void {
+  project.run(label, setLoop, { cutId: cut.value.id, loop: change });
+}
+
+/**
+ * Makes the loop exactly as long as whole bars are at a tempo: as many as come nearest to its length and fit into the
+ * source, which stays as it is.
+ */
+function trimTo(tempoBpm: number): void {
+  const { startFrame, beatsPerBar } = loop.value;
+  const { sampleRate, frames } = source.value;
+  const endOf = (bars: number) => startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, tempoBpm, sampleRate));
+  const nearest = nearestBars(loopFrames.value, beatsPerBar, tempoBpm, sampleRate);
+  const bars = endOf(nearest) > frames ? Math.max(1, nearest - 1) : nearest;
+  const missing = endOf(bars) - frames;
+  if (missing > 0) {
+    notices.info(
+      `At ${tempoBpm} bpm one bar is ${missing} frames longer than the sound: choose a faster tempo or a shorter metre.`,
+    );
+    return;
+  }
+  putLoop(`trim to ${tempoBpm} bpm`, { bars, endFrame: endOf(bars) });
+}
+
+/** Begins the loop on its first hit; it keeps its length as far as the sound goes. */
+function startOnFirstHit(): void {
+  const startFrame = firstHit.value;
+  putLoop('start on the first hit', {
+    startFrame,
+    endFrame: Math.min(source.value.frames, startFrame + loopFrames.value),
+  });
+}
+
+function timesBars(factor: 2 | 0.5): void {
+  const { bars, beatsPerBar } = loop.value;
+  const whole = bars * factor;
+  // Half of an odd number of bars: bars of half the beats.
+  const change = Number.isInteger(whole) ? { bars: whole } : { beatsPerBar: beatsPerBar / 2 };
+  putLoop(factor === 2 ? 'half time' : 'double time', change);
+}
+const canDouble = computed(() => loop.value.bars % 2 === 0 || loop.value.beatsPerBar % 2 === 0);
+
+const clicking = computed(() => preview.previewId === `click:${cut.value.id}`);
+function toggleClick(): void {
+  if (clicking.value) preview.stopPreview();
+  else void preview.playWithClick(cut.value.id);
+}
+// While it is heard, every other reading of the loop is heard at once.
+watch(loop, () => {
+  if (clicking.value) void preview.playWithClick(cut.value.id);
+});
+
+let tapper = new TapTempo();
+function tapLoop(): void {
+  const tempoBpm = tapper.tap(performance.now());
+  if (tempoBpm === null) return;
+  // A tap is only about right: it chooses the number of bars, and the length tells the exact tempo.
+  const bars = nearestBars(loopFrames.value, loop.value.beatsPerBar, tempoBpm, source.value.sampleRate);
+  if (bars !== loop.value.bars) putLoop('tap the loop', { bars });
+}
+watch(
+  () => cut.value.id,
+  () => (tapper = new TapTempo()),
+);
+
+const offBy = computed(() => {
+  const rounded = Math.round(tempo.value);
+  const wanted = loopLengthFrames(loop.value.bars, loop.value.beatsPerBar, rounded, source.value.sampleRate);
+  return { rounded, frames: Math.round(loopFrames.value - wanted) };
+});
+
+/** The song takes this loop's tempo. */
+function giveTempo(): void {
+  const change = { to: Math.round(tempo.value * 1000) / 1000 };
+  project.run('tempo of the loop', setValue, { owners: [{ kind: 'song' }], param: 'tempoBpm', change });
+}
+</script>
+
+<template>
+  <DetailCard id="loop" title="Loop" :note="`1 of ${readings.length} readings`">
+    <div class="readings" role="group" aria-label="Readings of the loop">
+      <v-btn
+        v-for="({ reading, bpm }, index) in readings.slice(0, MOST_SHOWN)"
+        :key="Object.values(reading).join('/')"
+        class="reading"
+        :aria-pressed="index === 0"
+        data-tip="Read the loop this way"
+        @click="putLoop('read the loop', reading)"
+      >
+        <span>{{ barWords(reading) }}</span><span class="mono">{{ bpm.toFixed(2) }}</span>
+      </v-btn>
+    </div>
+    <div class="three">
+      <DocumentField
+        label="bars"
+        stacked
+        :model-value="loop.bars"
+        :min="1"
+        :max="512"
+        @put="putLoop('bars', { bars: $event })"
+      />
+      <div class="metre">
+        <span class="quiet small" aria-hidden="true">metre</span>
+        <MetreField
+          class="wide"
+          :model-value="loop.beatsPerBar"
+          @put="putLoop('metre of the loop', { beatsPerBar: $event })"
+        />
+      </div>
+      <DocumentField
+        label="its tempo"
+        stacked
+        hint="Type one: the loop is trimmed to the whole bars that come nearest to its length"
+        data-testid="loop-tempo"
+        :model-value="tempo"
+        :min="20"
+        :max="400"
+        :digits="2"
+        unit="bpm"
+        undo="tempo of the loop"
+        @put="trimTo"
+      />
+    </div>
+    <div class="pair">
+      <DocumentField
+        label="start"
+        stacked
+        hint="First frame of the loop in its source: after a pickup or silence"
+        :model-value="loop.startFrame"
+        :min="0"
+        :max="loop.endFrame - 1"
+        unit="frames"
+        undo="start of the loop"
+        @put="putLoop('start of the loop', { startFrame: $event })"
+      />
+      <DocumentField
+        label="end"
+        stacked
+        hint="Frame after the loop's last"
+        :model-value="loop.endFrame"
+        :min="loop.startFrame + 1"
+        :max="source.frames"
+        unit="frames"
+        undo="end of the loop"
+        @put="putLoop('end of the loop', { endFrame: $event })"
+      />
+    </div>
+    <p class="quiet small">
+      {{ loopFrames.toLocaleString('en') }} frames,
+      {{
+        offBy.frames === 0
+          ? `exactly ${offBy.rounded} bpm`
+          : `${Math.abs(offBy.frames)} too ${offBy.frames > 0 ? 'many' : 'few'} for ${offBy.rounded} bpm`
+      }}
+    </p>
+    <p v-if="hints.bpm || hints.key" class="quiet small">
+      The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
+    </p>
+    <div class="buttons">
+      <IconButton
+        icon="click"
+        words="hear with click"
+        hint="The loop in its own tempo, with the click over it"
+        :pressed="clicking"
+        @click="toggleClick"
+      />
+      <IconButton icon="tap" words="tap the loop" hint="Tap along: the number of bars follows" @click="tapLoop" />
+      <v-btn
+        class="half"
+        aria-label="half time"
+        data-tip="Half time: the loop takes twice as many bars"
+        @click="timesBars(2)"
+        >½</v-btn
+      >
+      <v-btn
+        class="half"
+        aria-label="double time"
+        data-tip="Double time: the loop takes half as many bars"
+        :disabled="!canDouble"
+        @click="timesBars(0.5)"
+        >2×</v-btn
+      >
+      <v-menu>
+        <template #activator="{ props: menu }">
+          <IconButton v-bind="menu" icon="more" words="More for the loop" />
+        </template>
+        <v-list>
+          <v-list-item
+            v-if="offBy.frames !== 0"
+            :title="`trim to ${offBy.rounded}`"
+            subtitle="the edit is of the loop; the source stays"
+            @click="trimTo(offBy.rounded)"
+          />
+          <v-list-item
+            v-if="hints.bpm"
+            :title="`trim to ${hints.bpm}`"
+            subtitle="the tempo in its name"
+            @click="trimTo(hints.bpm)"
+          />
+          <v-list-item
+            title="start on the first hit"
+            :disabled="firstHit === loop.startFrame"
+            @click="startOnFirstHit"
+          />
+          <v-list-item title="use its tempo for the song" :disabled="tempo < 20 || tempo > 400" @click="giveTempo" />
+          <template v-if="readings.length > MOST_SHOWN">
+            <v-divider />
+            <v-list-item
+              v-for="{ reading, bpm } in readings.slice(MOST_SHOWN)"
+              :key="Object.values(reading).join('/')"
+              :title="`read as ${barWords(reading)}, ${bpm.toFixed(2)} bpm`"
+              @click="putLoop('read the loop', reading)"
+            />
+          </template>
+        </v-list>
+      </v-menu>
+    </div>
+  </DetailCard>
+</template>
+
+<style scoped>
+.three {
+  display: grid;
+  grid-template-columns: 0.7fr 1fr 1.25fr;
+  gap: 6px;
+}
+.three :deep(.value) {
+  min-width: 0;
+}
+.half.v-btn {
+  width: var(--control);
+  padding: 0;
+}
+.metre {
+  display: grid;
+  align-content: end;
+}
+.readings {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 4px;
+}
+.reading.v-btn.v-btn--density-default {
+  height: 42px;
+  padding: 2px;
+}
+.reading :deep(.v-btn__content) {
+  display: grid;
+  font-weight: 500;
+  line-height: 1.25;
+}
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts" generic="Value extends string | number">
+/** One of a few named values: side by side where they fit, else behind a menu. */
+import { computed } from 'vue';
+
+const props = withDefaults(
+  defineProps<{
+    label: string;
+    /** Null: those that are set differ. */
+    modelValue: Value | null;
+    choices: readonly { value: Value; words: string; disabled?: boolean }[];
+    hint?: string;
+    testId?: string;
+    showLabel?: boolean;
+    /** Lays the choices out side by side. */
+    spread?: boolean;
+    disabled?: boolean;
+  }>(),
+  { hint: undefined, testId: undefined, showLabel: true, spread: false, disabled: false },
+);
+const emit = defineEmits<{ put: [value: Value] }>();
+const items = computed(() =>
+  props.choices.map(({ value, words, disabled }) => ({ value, title: words, props: { disabled: disabled === true } })),
+);
+
+function choose(value: Value | null): void {
+  if (value !== null && value !== undefined && value !== props.modelValue) emit('put', value);
+}
+</script>
+
+<template>
+  <div class="choice" :data-tip="hint">
+    <span v-if="showLabel" class="label" aria-hidden="true">{{ label }}</span>
+    <v-btn-toggle
+      v-if="spread"
+      class="spread"
+      role="group"
+      :aria-label="label"
+      :model-value="modelValue"
+      :data-testid="testId"
+      :disabled="disabled"
+      @update:model-value="choose"
+    >
+      <v-btn v-for="choice in choices" :key="choice.value" :value="choice.value">{{ choice.words }}</v-btn>
+    </v-btn-toggle>
+    <v-select
+      v-else
+      class="menu"
+      :aria-label="label"
+      :model-value="modelValue"
+      :items="items"
+      :placeholder="modelValue === null ? 'mixed' : undefined"
+      persistent-placeholder
+      :disabled="disabled"
+      :data-testid="testId"
+      @update:model-value="choose"
+    />
+  </div>
+</template>
+
+<style scoped>
+.choice {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-width: 0;
+}
+.label {
+  font-size: 13px;
+  color: var(--ink-quiet);
+  white-space: nowrap;
+}
+.menu {
+  flex: 1 1 0;
+  min-width: 64px;
+}
+.spread {
+  flex: 1 1 auto;
+}
+.spread > .v-btn {
+  flex: 1 1 auto;
+}
+</style>

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+/** The filter of one or several zones as the curve of what it lets through, with one point for cutoff and resonance. */
+import { scaleLinear, scaleLog } from 'd3-scale';
+import { useElementSize } from '@vueuse/core';
+import { computed, useTemplateRef } from 'vue';
+import { responseDb } from '#core/engine/voice/svf.ts';
+import { fitValue } from '#core/params/row.ts';
+import { ZONE_ROWS } from '#core/params/tables.ts';
+import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
+import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
+import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { useProject } from '../../stores/project.ts';
+import ParamField from './ParamField.vue';
+
+const props = withDefaults(defineProps<{ owners: readonly Owner[]; height?: number }>(), { height: 84 });
+const project = useProject();
+const box = useTemplateRef<HTMLElement>('box');
+const { width } = useElementSize(box);
+const TOP_DB = 28;
+const BOTTOM_DB = -36;
+const POINTS = 120;
+const TICKS_HZ = [100, 1000, 10000];
+
+const read = (param: string) => valueOf(project.document!, props.owners[0]!, param);
+const shape = computed(() => ZONE_ROWS.filter.choices.findIndex(({ value }) => value === read('filter')));
+const isOn = computed(() => shape.value > 0);
+const cutoffHz = computed(() => read('cutoffHz') as number);
+const resonance = computed(() => read('resonance') as number);
+const x = computed(() => scaleLog([20, 20000], [0, Math.max(60, width.value)]));
+const y = computed(() => scaleLinear([BOTTOM_DB, TOP_DB], [props.height, 0]).clamp(true));
+const gainAt = (hz: number) => responseDb(shape.value, cutoffHz.value, resonance.value, hz, ENGINE_SAMPLE_RATE);
+const line = computed(() =>
+  Array.from({ length: POINTS + 1 }, (_, i) => {
+    const hz = 20 * 1000 ** (i / POINTS);
+    return `${x.value(hz).toFixed(1)},${y.value(gainAt(hz)).toFixed(1)}`;
+  }).join(' '),
+);
+const handle = computed(() => ({ x: x.value(cutoffHz.value), y: y.value(resonance.value * TOP_DB * 0.8) }));
+
+function put(cutoff: number, to: number): void {
+  const { owners } = props;
+  project.run('', setValue, {
+    owners,
+    param: 'cutoffHz',
+    change: { to: Math.round(fitValue(ZONE_ROWS.cutoffHz, cutoff)) },
+  });
+  const share = Math.round(fitValue(ZONE_ROWS.resonance, to) * 100) / 100;
+  project.run('', setValue, { owners, param: 'resonance', change: { to: share } });
+}
+
+function drag(event: PointerEvent): void {
+  if (!isOn.value) return;
+  const gesture = project.begin('filter');
+  followPointer(event, {
+    move: (moved) => {
+      if (gesture && !gesture.isOpen) return;
+      const at = localPoint(moved, box.value!);
+      put(x.value.invert(at.x), y.value.invert(at.y) / (TOP_DB * 0.8));
+    },
+    end: () => gesture?.commit(),
+    cancel: () => gesture?.cancel(),
+  });
+}
+
+function onKey(event: KeyboardEvent): void {
+  const octaves = { ArrowLeft: -1 / 12, ArrowRight: 1 / 12 }[event.key];
+  const more = { ArrowUp: 0.02, ArrowDown: -0.02 }[event.key];
+  if (octaves === undefined && more === undefined) return;
+  event.preventDefault();
+  event.stopPropagation();
+  project.step('filter', () => put(cutoffHz.value * 2 ** (octaves ?? 0), resonance.value + (more ?? 0)));
+}
+</script>
+
+<template>
+  <div class="filter">
+    <div ref="box" class="picture" :style="{ height: `${height}px` }" data-testid="filter-curve">
+      <svg :viewBox="`0 0 ${Math.max(60, width)} ${height}`">
+        <g v-for="hz in TICKS_HZ" :key="hz">
+          <line :x1="x(hz)" :x2="x(hz)" :y1="0" :y2="height" class="tick" />
+          <text :x="x(hz) + 3" :y="height - 4" class="words">{{ hz >= 1000 ? `${hz / 1000}k` : hz }}</text>
+        </g>
+        <line :x1="0" :x2="Math.max(60, width)" :y1="y(0)" :y2="y(0)" class="tick" />
+        <polygon
+          :points="`0,${height} ${line} ${Math.max(60, width)},${height}`"
+          class="under"
+          :class="{ off: !isOn }"
+        />
+        <polyline :points="line" class="line" :class="{ off: !isOn }" />
+        <circle
+          v-if="isOn"
+          :cx="handle.x"
+          :cy="handle.y"
+          r="6"
+          class="handle"
+          role="slider"
+          tabindex="0"
+          aria-label="cutoff and resonance"
+          :aria-valuenow="Math.round(cutoffHz)"
+          :aria-valuetext="`${Math.round(cutoffHz)} Hz, resonance ${Math.round(resonance * 100)} %`"
+          data-tip="cutoff sideways, resonance upwards: drag, or arrow keys"
+          @pointerdown="drag"
+          @keydown="onKey"
+        />
+      </svg>
+    </div>
+    <div class="numbers">
+      <ParamField :owners="owners" param="filter" :show-label="false" class="kind" />
+      <ParamField v-if="isOn" :owners="owners" param="cutoffHz" stacked />
+      <ParamField v-if="isOn" :owners="owners" param="resonance" stacked />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.picture {
+  background: var(--paper);
+  border-radius: 2px;
+  overflow: hidden;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+}
+.tick {
+  stroke: var(--rule);
+}
+.words {
+  font: 13px var(--mono);
+  fill: var(--ink-quiet);
+}
+.under {
+  fill: var(--sea);
+  opacity: 0.16;
+}
+.line {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.8;
+}
+.off {
+  opacity: 0.25;
+}
+.handle {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 2;
+  cursor: grab;
+}
+.handle:hover,
+.handle:focus-visible {
+  fill: var(--sea);
+  stroke: var(--sea);
+  outline: none;
+}
+.numbers {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(92px, 1fr));
+  align-items: end;
+  gap: 4px 8px;
+  margin-top: 6px;
+}
+.kind {
+  grid-column: 1 / -1;
+}
+</style>

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+/** A setting that is a number. */
+import type { NumberRow } from '#core/params/row.ts';
+import NumberField from './NumberField.vue';
+import { useSetting, type SettingProps } from './use-setting.ts';
+
+defineOptions({ inheritAttrs: false });
+// A boolean that is left out would be false.
+const props = withDefaults(defineProps<SettingProps>(), {
+  showLabel: true,
+  label: undefined,
+  unit: undefined,
+  testId: undefined,
+  put: undefined,
+});
+const { row, value, isMixed, words, set, begin, drag, end } = useSetting<NumberRow>(props);
+
+function putNumber(shown: number, isRelative: boolean): void {
+  const to = shown / row.value!.scale;
+  if (isRelative) drag(to);
+  else set(to);
+}
+</script>
+
+<template>
+  <NumberField
+    v-if="row"
+    v-bind="$attrs"
+    :data-testid="testId"
+    :label="words"
+    :show-label="showLabel"
+    :hint="row.hint"
+    :model-value="(value as number) * row.scale"
+    :mixed="isMixed"
+    :min="row.min * row.scale"
+    :max="row.max * row.scale"
+    :step="row.step"
+    :digits="row.digits"
+    :unit="unit ?? row.unit"
+    :reset="row.default * row.scale"
+    :logarithmic="row.curve === 'logarithmic'"
+    @begin="begin"
+    @put="putNumber"
+    @commit="end('commit')"
+    @cancel="end('cancel')"
+  />
+</template>

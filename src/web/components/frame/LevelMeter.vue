@@ -1,0 +1,135 @@
+<script setup lang="ts">
+/**
+ * How loud it is: a bar a side with the peak of the last seconds held, in dB below full scale, and a mark that stays where
+ * something was over. It moves outside Vue: it changes with every frame of the screen.
+ */
+import { useRafFn } from '@vueuse/core';
+import { ref, useTemplateRef } from 'vue';
+import { MeterBallistics, METER_RANGE_DB } from '../../audio/meter.ts';
+
+const {
+  read,
+  sides = 1,
+  label,
+} = defineProps<{
+  /** Peaks since the last look, one a side, as amplitudes. */
+  read: () => readonly number[];
+  sides?: number;
+  label: string;
+}>();
+const bars = useTemplateRef<HTMLElement[]>('bars');
+const holds = useTemplateRef<HTMLElement[]>('holds');
+const number = useTemplateRef<HTMLElement>('number');
+const isOver = ref(false);
+const ballistics = Array.from({ length: sides }, () => new MeterBallistics());
+let lastWords = '';
+
+const shareOf = (db: number) => Math.max(0, Math.min(1, 1 + db / METER_RANGE_DB));
+
+useRafFn(({ timestamp }) => {
+  const peaks = read();
+  let loudest = -Infinity;
+  ballistics.forEach((meter, side) => {
+    meter.take(peaks[side] ?? 0, timestamp);
+    loudest = Math.max(loudest, meter.heldDb);
+    bars.value![side]!.style.transform = `scaleX(${shareOf(meter.shownDb).toFixed(3)})`;
+    holds.value![side]!.style.transform = `translateX(${(shareOf(meter.heldDb) * 100).toFixed(1)}%)`;
+    holds.value![side]!.style.opacity = meter.heldDb > -METER_RANGE_DB ? '1' : '0';
+    if (meter.isOver && !isOver.value) isOver.value = true;
+  });
+  const words = loudest > -METER_RANGE_DB ? `${loudest > 0 ? '+' : ''}${loudest.toFixed(1)}` : '–∞';
+  if (words === lastWords || !number.value) return;
+  number.value.textContent = lastWords = words;
+  number.value.setAttribute('aria-valuenow', String(Math.max(-METER_RANGE_DB, Math.round(loudest * 10) / 10)));
+});
+
+function forget(): void {
+  isOver.value = false;
+  for (const meter of ballistics) meter.forget();
+}
+</script>
+
+<template>
+  <div class="meter" :data-tip="`${label}: the loudest of the last seconds in dB; click forgets it`" @click="forget">
+    <div class="bars" aria-hidden="true">
+      <div v-for="side in sides" :key="side" class="bar">
+        <span ref="bars" class="fill" /><span ref="holds" class="hold"><i /></span>
+      </div>
+    </div>
+    <span
+      ref="number"
+      class="mono number"
+      :class="{ over: isOver }"
+      role="meter"
+      :aria-label="label"
+      :aria-valuemin="-METER_RANGE_DB"
+      :aria-valuenow="-METER_RANGE_DB"
+      :aria-valuemax="6"
+      >–∞</span
+    >
+    <v-btn
+      v-if="isOver"
+      class="clip"
+      :aria-label="`${label} was over full scale: forget it`"
+      data-tip="It was over full scale: click forgets it"
+      @click.stop="forget"
+      >over</v-btn
+    >
+  </div>
+</template>
+
+<style scoped>
+.meter {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  cursor: pointer;
+}
+.bars {
+  flex: 1;
+  display: grid;
+  gap: 3px;
+  min-width: 40px;
+}
+.bar {
+  position: relative;
+  height: 7px;
+  background: var(--meter-ground, var(--rule));
+  overflow: hidden;
+}
+.fill {
+  display: block;
+  height: 100%;
+  background: var(--moss);
+  transform-origin: left;
+  transform: scaleX(0);
+}
+.hold {
+  position: absolute;
+  inset: 0;
+}
+.hold i {
+  position: absolute;
+  right: 100%;
+  top: 0;
+  bottom: 0;
+  width: 2px;
+  background: currentcolor;
+}
+.number {
+  font-size: 13px;
+  width: 40px;
+  text-align: right;
+}
+.number.over {
+  color: var(--over, var(--signal-ink));
+  font-weight: 500;
+}
+.clip.clip {
+  background: var(--signal);
+  border-color: var(--signal);
+  color: #fff;
+  height: 22px;
+  padding: 0 5px;
+}
+</style>

@@ -1,0 +1,314 @@
+<script setup lang="ts">
+/** At the left of every place: the project with its parts, what is running, and the ways to the other places. */
+import { computed, nextTick, useTemplateRef } from 'vue';
+import { useRoute } from 'vue-router';
+import { VueDraggable, type SortableEvent } from 'vue-draggable-plus';
+import { movePart } from '#core/project/commands/parts.ts';
+import { renameProject } from '#core/project/commands/song.ts';
+import { PROJECT_PLACES } from '../../router.ts';
+import { useActions } from '../../stores/actions.ts';
+import { useDialogs } from '../../stores/dialogs.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import { ICONS } from '../../theme/icons.ts';
+import NameField from '../fields/NameField.vue';
+import AddSound from '../parts/AddSound.vue';
+import RailPart from '../parts/RailPart.vue';
+import IconButton from '../shared/IconButton.vue';
+import { shortcuts, type ActionId } from '../../input/shortcuts.ts';
+import WorkList from './WorkList.vue';
+
+const project = useProject();
+const session = useSession();
+const dialogs = useDialogs();
+const actions = useActions();
+const route = useRoute();
+const nameField = useTemplateRef('nameField');
+
+const saveWords = computed(
+  () =>
+    ({
+      saved: 'saved',
+      saving: 'saving …',
+      waiting: 'saving …',
+      failed: 'not saved yet: trying again',
+      refused: 'not saved: see the message',
+      conflict: 'changed in another window',
+    })[project.saveState],
+);
+const partOrder = computed(() => project.document?.partOrder ?? []);
+const places = computed(() =>
+  PROJECT_PLACES.map((place) => ({ ...place, to: `/${place.name}/${project.document!.id}` })),
+);
+const hasParts = computed(() => partOrder.value.length > 0);
+
+function rename(name: string): void {
+  project.run('rename project', renameProject, { name });
+}
+
+/** The dragging library has moved the element: the list is drawn from the document again. */
+async function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): Promise<void> {
+  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+  const partId = partOrder.value[oldIndex]!;
+  from.removeChild(item);
+  from.insertBefore(item, from.children[oldIndex] ?? null);
+  await nextTick();
+  project.run('move part', movePart, { partId, by: newIndex - oldIndex });
+}
+actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
+</script>
+
+<template>
+  <nav class="rail" aria-label="Parts and places">
+    <RouterLink class="brand" to="/" data-tip="To the shelf">yappa</RouterLink>
+    <template v-if="project.document">
+      <div class="head">
+        <p class="project-name" data-testid="project-name">
+          <NameField ref="nameField" :name="project.document.name" what="project" @rename="rename" />
+        </p>
+        <v-menu>
+          <template #activator="{ props: menu }">
+            <IconButton v-bind="menu" icon="more" words="The project" variant="text" class="more" />
+          </template>
+          <v-list>
+            <v-list-item title="Rename" @click="nameField?.edit()" />
+            <v-list-item title="Versions" :disabled="!hasParts" @click="dialogs.versions = true" />
+            <v-list-item title="Find a command" @click="dialogs.searching = true" />
+          </v-list>
+        </v-menu>
+        <p class="quiet state" data-testid="save-state">{{ saveWords }}</p>
+      </div>
+      <div v-if="project.saveState === 'conflict'" class="conflict" role="alert">
+        <p>This project was changed elsewhere. The version that you do not take stays among the versions.</p>
+        <v-btn @click="project.keepMine()">go on with mine</v-btn>
+        <v-btn @click="project.takeTheirs()">take the other</v-btn>
+      </div>
+      <div class="parts-head">
+        <h2>Parts</h2>
+        <AddSound is-icon />
+      </div>
+      <VueDraggable
+        tag="ul"
+        class="parts"
+        :model-value="[...partOrder]"
+        :animation="120"
+        handle=".grip"
+        @update="onDragged"
+      >
+        <RailPart v-for="id in partOrder" :key="id" :part="project.document.parts[id]!" />
+      </VueDraggable>
+      <AddSound v-if="route.name !== 'shelf'" />
+    </template>
+    <p v-else class="quiet none">No project is open: choose one, or cut a sound.</p>
+    <div class="below">
+      <WorkList />
+      <ul v-if="project.document" class="places" aria-label="Places of this project">
+        <li v-for="place in places" :key="place.name">
+          <v-btn
+            :to="place.to"
+            variant="text"
+            block
+            class="place"
+            :class="{ here: route.name === place.name }"
+            :data-tip="place.hint"
+            :data-key="shortcuts[`go-${place.name}` as ActionId] || undefined"
+          >
+            <span class="dot" aria-hidden="true" />{{ place.words }}
+            <span v-if="place.name === 'bench' && route.name === 'bench' && session.grownBand" class="what">{{
+              session.grownBand
+            }}</span>
+          </v-btn>
+        </li>
+      </ul>
+      <v-btn
+        to="/"
+        variant="text"
+        block
+        class="place shelf"
+        :class="{ here: route.name === 'shelf' }"
+        :prepend-icon="ICONS.shelf"
+        data-tip="Projects, sounds and grooves"
+        :data-key="shortcuts['go-shelf'] || undefined"
+        >Shelf</v-btn
+      >
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+.rail {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  padding: 12px 10px 10px;
+  background: var(--sheet);
+  border-right: 1px solid var(--rule);
+  min-height: 0;
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+.brand {
+  font-size: 26px;
+  font-weight: 750;
+  letter-spacing: -0.02em;
+  color: var(--ink);
+  text-decoration: none;
+  line-height: 1.1;
+  padding: 0 7px;
+}
+.head {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  align-items: center;
+  padding-left: 7px;
+}
+.project-name {
+  font-size: 14px;
+  font-weight: 680;
+  min-width: 0;
+}
+.more.v-btn--icon.v-btn--density-default {
+  width: 22px;
+}
+.state {
+  grid-column: 1 / -1;
+  font-size: 13px;
+}
+.conflict {
+  font-size: 13px;
+  display: grid;
+  gap: 4px;
+  border-left: 4px solid var(--signal);
+  padding-left: 8px;
+  margin-left: 7px;
+}
+.parts-head {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  padding-left: 7px;
+}
+.parts-head h2 {
+  font-size: 13px;
+  font-weight: 600;
+  color: var(--ink-quiet);
+}
+.parts {
+  display: grid;
+  gap: 4px;
+}
+.none {
+  font-size: 13px;
+  padding: 0 7px;
+}
+.below {
+  margin-top: auto;
+  padding-top: 8px;
+  display: grid;
+  gap: 6px;
+}
+.place {
+  justify-content: flex-start;
+  font-size: 14px;
+  font-weight: 620;
+  padding: 0 9px;
+}
+.place :deep(.v-btn__content) {
+  flex: 1;
+  justify-content: flex-start;
+}
+.place.here {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.place.here :deep(.v-btn__overlay) {
+  opacity: 0;
+}
+.dot {
+  width: 10px;
+  height: 10px;
+  border-radius: 50%;
+  border: 2px solid currentcolor;
+  margin-right: 10px;
+  position: relative;
+  background: var(--sheet);
+  z-index: 1;
+}
+.here .dot {
+  background: var(--ink);
+  box-shadow:
+    inset 0 0 0 1.5px var(--ink),
+    inset 0 0 0 6px var(--sheet);
+}
+.places {
+  position: relative;
+}
+.places::before {
+  content: '';
+  position: absolute;
+  left: 13px;
+  top: 14px;
+  bottom: 14px;
+  border-left: 2px solid var(--ink);
+}
+.what {
+  margin-left: auto;
+  font-weight: 400;
+  opacity: 0.75;
+}
+.shelf {
+  border-top: 1px solid var(--rule);
+  border-radius: 0 0 3px 3px;
+}
+/* Under a narrow window's upper edge the rail lies down. */
+@media (max-width: 859px) {
+  .rail {
+    flex-direction: row;
+    align-items: center;
+    gap: 8px;
+    padding: 6px 10px;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule);
+    overflow: auto hidden;
+  }
+  .brand {
+    font-size: 20px;
+    padding: 0;
+  }
+  .head,
+  .parts-head {
+    padding: 0;
+    flex: none;
+  }
+  .parts-head h2,
+  .project-name {
+    display: none;
+  }
+  .state {
+    grid-column: auto;
+    order: -1;
+    white-space: nowrap;
+  }
+  .parts {
+    display: flex;
+    flex: none;
+  }
+  .below {
+    display: flex;
+    align-items: center;
+    margin: 0 0 0 auto;
+    padding: 0;
+    flex: none;
+  }
+  .places {
+    display: flex;
+  }
+  .places::before {
+    display: none;
+  }
+  .shelf {
+    border-top: 0;
+    width: auto;
+  }
+}
+</style>

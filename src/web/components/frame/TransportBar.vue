@@ -1,0 +1,282 @@
+<script setup lang="ts">
+/** Play, stop, loop, tempo, click, undo, and how loud it is: under every place. */
+import { useRafFn } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
+import { songValues } from '#core/queries/values.ts';
+import { countedBeatTicks, formatBarsBeats } from '#core/units/time.ts';
+import { engine } from '../../audio/services.ts';
+import { shortcuts } from '../../input/shortcuts.ts';
+import { useActions } from '../../stores/actions.ts';
+import { useDialogs } from '../../stores/dialogs.ts';
+import { useProject } from '../../stores/project.ts';
+import { usePlanSender } from '../../stores/plan-sender.ts';
+import { useTapping } from '../../stores/tapping.ts';
+import { useTransport } from '../../stores/transport.ts';
+import { themeName } from '../../theme/theme.ts';
+import { ICONS } from '../../theme/icons.ts';
+import { offerProjectActions } from '../../input/project-actions.ts';
+import MetreField from '../fields/MetreField.vue';
+import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
+import LevelMeter from './LevelMeter.vue';
+
+const project = useProject();
+const transport = useTransport();
+const planSender = usePlanSender();
+const tapping = useTapping();
+const dialogs = useDialogs();
+const actions = useActions();
+const owners: Owner[] = [{ kind: 'song' }];
+const song = computed(() => songValues(project.document!));
+const position = ref<HTMLElement | null>(null);
+
+offerProjectActions();
+
+/** The position moves outside Vue: it changes with every frame of the screen. */
+useRafFn(() => {
+  if (!project.document || !position.value) return;
+  const ticks = engine.positionTicksNow(song.value.tempoBpm);
+  // Before the first bar line it is counted in: -4, -3, -2, -1.
+  const text =
+    ticks < 0
+      ? `−${Math.ceil(-ticks / countedBeatTicks(song.value.beatsPerBar))}`
+      : formatBarsBeats(ticks, song.value.beatsPerBar);
+  if (position.value.textContent !== text) position.value.textContent = text;
+});
+
+function put(label: string, param: string, to: Value): void {
+  project.run(label, setValue, { owners, param, change: { to } });
+}
+</script>
+
+<template>
+  <footer class="transport" aria-label="Transport">
+    <v-btn
+      class="play"
+      :icon="transport.playing ? ICONS.stop : ICONS.play"
+      :aria-pressed="transport.playing"
+      :aria-label="transport.playing ? 'Stop' : 'Play'"
+      data-tip="Play or stop"
+      :data-key="shortcuts.play"
+      data-testid="play"
+      @click="transport.toggle()"
+    />
+    <IconButton
+      icon="round"
+      class="round"
+      words="loop"
+      hint="Go round and round, or end after this round"
+      :pressed="transport.looping"
+      @click="transport.setLooping(!transport.looping)"
+    />
+    <div ref="position" class="position mono" data-testid="position" data-tip="Bar, beat and ticks (960 a quarter)">
+      1.1.000
+    </div>
+    <div class="field">
+      <span class="quiet">tempo</span>
+      <ParamField :owners="owners" param="tempoBpm" :show-label="false" test-id="tempo" />
+    </div>
+    <v-btn class="tap" data-tip="Tap the tempo" :data-key="shortcuts.tap" @click="tapping.tap()">tap</v-btn>
+    <div class="field narrow wide">
+      <span class="quiet">metre</span>
+      <MetreField :model-value="song.beatsPerBar" :show-label="false" @put="put('metre', 'beatsPerBar', $event)" />
+    </div>
+    <div class="click">
+      <IconButton
+        icon="click"
+        words="click"
+        hint="The click, on or off"
+        action="click"
+        :pressed="song.clickOn"
+        @click="put('click', 'clickOn', !song.clickOn)"
+      />
+      <v-menu :close-on-content-click="false" location="top">
+        <template #activator="{ props: menu }">
+          <IconButton v-bind="menu" icon="down" words="The click’s settings" variant="text" class="opener" />
+        </template>
+        <v-card class="click-menu" data-testid="click-menu">
+          <ParamField :owners="owners" param="countInBars" test-id="count-in" />
+          <ParamField :owners="owners" param="clickSound" test-id="click-sound" />
+          <ParamField :owners="owners" param="clickGainDb" />
+        </v-card>
+      </v-menu>
+    </div>
+    <div class="steps">
+      <IconButton
+        icon="undo"
+        :words="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo'"
+        action="undo"
+        :disabled="!project.undoLabel"
+        data-testid="undo"
+        @click="project.undo()"
+      />
+      <IconButton
+        icon="redo"
+        :words="project.redoLabel ? `Redo: ${project.redoLabel}` : 'Nothing to redo'"
+        action="redo"
+        :disabled="!project.redoLabel"
+        data-testid="redo"
+        @click="project.redo()"
+      />
+      <div class="what" aria-hidden="true">
+        <span class="quiet">undo</span><span class="one-line">{{ project.undoLabel ?? 'nothing yet' }}</span>
+      </div>
+    </div>
+    <span v-if="planSender.rendering > 0" class="quiet making" role="status" data-testid="rendering">
+      stretching {{ planSender.rendering }} …
+    </span>
+    <LevelMeter class="meter" :sides="2" label="Level of the mix" :read="() => engine.status.peaks" />
+    <IconButton
+      class="theme"
+      :icon="themeName === 'dark' ? 'day' : 'night'"
+      :words="themeName === 'dark' ? 'day' : 'night'"
+      hint="Paper by day, dark by night"
+      action="night"
+      @click="actions.run('night')"
+    />
+    <IconButton icon="search" words="Find a command" action="search" class="search" @click="dialogs.searching = true" />
+    <IconButton icon="help" words="All shortcuts" action="help" @click="dialogs.helping = true" />
+  </footer>
+</template>
+
+<style scoped>
+.transport {
+  --field-quiet: var(--foot-quiet);
+  --meter-ground: var(--foot-rule);
+  --over: #f08a72;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 0 16px;
+  background: var(--foot);
+  color: var(--foot-ink);
+  min-width: 0;
+}
+.transport .quiet {
+  color: var(--foot-quiet);
+  font-size: 13px;
+}
+.transport :deep(.v-btn) {
+  color: var(--foot-ink);
+  border-color: var(--foot-rule);
+  flex: none;
+}
+.transport :deep(.v-btn[aria-pressed='true']) {
+  background: var(--foot-ink);
+  border-color: var(--foot-ink);
+  color: var(--foot);
+}
+.transport :deep(.v-field) {
+  background: transparent;
+  color: var(--foot-ink);
+}
+.transport :deep(.v-field .v-field__outline) {
+  color: var(--foot-rule);
+}
+.transport :deep(.v-text-field__suffix) {
+  color: var(--foot-quiet);
+}
+.transport :deep(.v-btn.play) {
+  width: 54px;
+  height: 42px;
+  background: var(--signal);
+  border-color: var(--signal);
+  color: #fff;
+}
+.play :deep(.v-icon) {
+  font-size: 26px;
+  width: 26px;
+  height: 26px;
+}
+.round.v-btn--icon.v-btn--density-default {
+  width: 38px;
+  height: 42px;
+}
+.position {
+  font-size: 25px;
+  width: 126px;
+  flex: none;
+}
+.field {
+  display: grid;
+  width: 104px;
+  flex: none;
+}
+.field.narrow {
+  width: 76px;
+}
+.click {
+  display: flex;
+  flex: none;
+}
+.opener.v-btn--icon.v-btn--density-default {
+  width: 20px;
+}
+.click-menu {
+  padding: 12px;
+  display: grid;
+  gap: 8px;
+  width: 220px;
+}
+.making {
+  white-space: nowrap;
+}
+.steps {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  flex: 1;
+  min-width: 0;
+}
+.what {
+  display: grid;
+  min-width: 0;
+  max-width: 170px;
+  font-size: 13px;
+  margin-left: 6px;
+  line-height: 1.3;
+}
+.meter {
+  width: 170px;
+  flex: none;
+}
+/* What is least needed goes first: what the next undo is called, the meter's bars, then metre and search. */
+@media (max-width: 1100px) {
+  .transport {
+    gap: 8px;
+    padding: 0 10px;
+  }
+  .what {
+    display: none;
+  }
+  .meter {
+    width: 110px;
+  }
+}
+@media (max-width: 960px) {
+  .making {
+    display: none;
+  }
+}
+@media (max-width: 859px) {
+  .transport {
+    overflow-x: auto;
+    height: 58px;
+  }
+  .field.wide {
+    display: none;
+  }
+}
+@media (max-width: 760px) {
+  .meter,
+  .search,
+  .theme {
+    display: none;
+  }
+  .position {
+    font-size: 20px;
+    width: 100px;
+  }
+}
+</style>

@@ -1,0 +1,210 @@
+<script setup lang="ts">
+/** A part in the running order: its level and meter, and its patterns, of which one plays. */
+import { computed } from 'vue';
+import { VueDraggable, type SortableEvent } from 'vue-draggable-plus';
+import { choosePattern, movePattern } from '#core/project/commands/patterns.ts';
+import type { Owner } from '#core/project/commands/values.ts';
+import { homeId, type Part } from '#core/project/schema.ts';
+import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
+import { channelValues, songValues } from '#core/queries/values.ts';
+import { TICKS_PER_BEAT } from '#core/units/time.ts';
+import { engine } from '../../audio/services.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import { useTransport } from '../../stores/transport.ts';
+import ParamField from '../fields/ParamField.vue';
+import LevelMeter from '../frame/LevelMeter.vue';
+import MuteSolo from '../parts/MuteSolo.vue';
+import PatternMini from '../shared/PatternMini.vue';
+import { useZoneColours } from '../shared/use-zone-colours.ts';
+
+const { part } = defineProps<{ part: Part }>();
+const project = useProject();
+const session = useSession();
+const transport = useTransport();
+const owners = computed<Owner[]>(() => [{ kind: 'channel', id: part.channelId }]);
+const colourById = useZoneColours(() => part);
+const isSilent = computed(() => channelValues(project.document!.channels[part.channelId]!).muted);
+const waiting = computed(() => transport.waitingPatterns[part.id] ?? null);
+
+const barTicks = computed(() => songValues(project.document!).beatsPerBar * TICKS_PER_BEAT);
+function cardOf(id: string, name: string) {
+  const document = project.document!;
+  const lengthTicks = patternLengthTicks(document, id);
+  const bars = lengthTicks / barTicks.value;
+  return {
+    id,
+    name,
+    lengthTicks,
+    events: eventsOf(document, id),
+    words: `${Number(bars.toFixed(2))} ${bars === 1 ? 'bar' : 'bars'}`,
+  };
+}
+const homes = computed(() =>
+  part.cutOrder.map((cutId, place) => cardOf(homeId(cutId), place === 0 ? 'home' : `home ${place + 1}`)),
+);
+const patterns = computed(() => part.patternOrder.map((id) => cardOf(id, project.document!.patterns[id]!.name)));
+const sets = computed(() => [
+  { isHome: true, cards: homes.value },
+  { isHome: false, cards: patterns.value },
+]);
+
+function choose(patternId: string): void {
+  session.choosePart(part.id);
+  if (patternId !== part.activePatternId) {
+    project.run('change pattern', choosePattern, { partId: part.id, patternId });
+  }
+}
+
+function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): void {
+  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+  const patternId = part.patternOrder[oldIndex]!;
+  from.removeChild(item);
+  from.insertBefore(item, from.children[oldIndex] ?? null);
+  project.run('move pattern', movePattern, { patternId, by: newIndex - oldIndex });
+}
+
+const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)?.peak ?? 0];
+</script>
+
+<template>
+  <section
+    class="part"
+    :class="{ on: part.id === session.partId, silent: isSilent }"
+    :aria-label="part.name"
+    data-testid="order-part"
+    @click="session.partId === part.id || session.choosePart(part.id)"
+  >
+    <div class="head">
+      <div class="line">
+        <h3 class="one-line name">{{ part.name }}</h3>
+        <MuteSolo :part="part" />
+      </div>
+      <div class="line">
+        <ParamField :owners="owners" param="gainDb" :show-label="false" />
+        <ParamField :owners="owners" param="pan" :show-label="false" />
+      </div>
+      <LevelMeter :label="`Level of ${part.name}`" :read="peak" />
+    </div>
+    <div class="cards">
+      <component
+        :is="isHome ? 'div' : VueDraggable"
+        v-for="{ isHome, cards } in sets"
+        :key="String(isHome)"
+        class="set"
+        :model-value="isHome ? undefined : [...cards]"
+        :animation="isHome ? undefined : 120"
+        @update="onDragged"
+      >
+        <v-btn
+          v-for="card in cards"
+          :key="card.id"
+          class="card"
+          :class="{ plays: card.id === part.activePatternId, waiting: card.id === waiting }"
+          :aria-pressed="card.id === part.activePatternId"
+          :aria-label="`${part.name}: ${card.name}`"
+          :data-tip="isHome ? 'The loop in its own order' : 'Click puts it on at the next bar; dragging moves it'"
+          @click.stop="choose(card.id)"
+        >
+          <span class="top"
+            ><b class="one-line">{{ card.name }}</b
+            ><span class="quiet">{{ card.id === waiting ? 'next bar' : card.words }}</span></span
+          >
+          <span class="mini"
+            ><PatternMini :events="card.events" :length-ticks="card.lengthTicks" :colour-by-id="colourById"
+          /></span>
+        </v-btn>
+      </component>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  grid-template-columns: 206px minmax(0, 1fr);
+  gap: 14px;
+  padding: 9px 12px;
+  border-bottom: 1px solid var(--rule);
+}
+.part.on {
+  box-shadow: inset 4px 0 0 var(--sea);
+  background: var(--paper);
+}
+.part.silent .cards {
+  opacity: 0.45;
+}
+.head {
+  display: grid;
+  gap: 5px;
+  align-content: start;
+}
+.line {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+  justify-content: space-between;
+}
+.line > .number {
+  flex: 1;
+}
+.name {
+  font-size: 15px;
+  font-weight: 660;
+  color: var(--ink);
+}
+.cards {
+  display: flex;
+  gap: 6px;
+  overflow-x: auto;
+  scrollbar-width: thin;
+  align-items: flex-start;
+  padding: 2px;
+}
+.set {
+  display: flex;
+  gap: 6px;
+}
+.card.v-btn.v-btn--density-default {
+  width: 168px;
+  height: 74px;
+  padding: 6px 9px;
+  background: var(--sheet);
+  color: var(--ink);
+  flex: none;
+}
+.card.plays.v-btn {
+  border-color: var(--sea);
+  box-shadow: inset 0 0 0 1px var(--sea);
+  background: var(--sea-wash);
+}
+.card.waiting {
+  border-style: dashed;
+  border-color: var(--sea);
+}
+.card :deep(.v-btn__content) {
+  display: grid;
+  grid-template-rows: auto 1fr;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 5px;
+  width: 100%;
+  height: 100%;
+}
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  font-weight: 400;
+}
+.top b {
+  font-weight: 640;
+}
+.mini {
+  height: 34px;
+}
+@media (max-width: 859px) {
+  .part {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,229 @@
+<script setup lang="ts">
+/** The pattern as rows by sound, with the velocity of each strip beneath. */
+import { useElementSize } from '@vueuse/core';
+import { computed, ref, shallowRef, useTemplateRef } from 'vue';
+import { gridLineBefore } from '#core/patterns/grid.ts';
+import { ROLES } from '#core/analysis/roles.ts';
+import { songValues } from '#core/queries/values.ts';
+import { engine } from '../../audio/services.ts';
+import { verticalLine } from '../../canvas/draw.ts';
+import {
+  layoutRows,
+  ROW_HEAD_WIDTH,
+  ROWS_TOP,
+  rowsSpotAt,
+  rowsTicks,
+  rowsX,
+  stripsInBox,
+  type RowsLayout,
+  type RowsSpot,
+} from '../../canvas/rows-layout.ts';
+import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
+import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
+import { drawRows } from './rows-picture.ts';
+import { usePlayheadTicks } from './use-playhead-ticks.ts';
+import { useStrips } from './use-strips.ts';
+import VelocityLane from './VelocityLane.vue';
+
+const project = useProject();
+const session = useSession();
+const scroller = useTemplateRef<HTMLElement>('scroller');
+const { height: room } = useElementSize(scroller);
+const picture = ref<HTMLCanvasElement | null>(null);
+const overlay = ref<HTMLCanvasElement | null>(null);
+const cursor = ref('default');
+type Order = 'role' | 'key' | 'source';
+const order = ref<Order>('role');
+const orders: { value: Order; words: string }[] = [
+  { value: 'role', words: 'by role' },
+  { value: 'key', words: 'by key' },
+  { value: 'source', words: 'as in the loop' },
+];
+/** The box that is being drawn round strips, in pixels of the canvas. */
+const box = shallowRef<{ left: number; right: number; top: number; bottom: number } | null>(null);
+
+const width = ref(800);
+const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = useStrips(overlay, (x) =>
+  rowsTicks({ width: overlay.value!.clientWidth, lengthTicks: session.lengthTicks }, x),
+);
+const playheadTicks = usePlayheadTicks();
+
+/** The lowest is at the bottom, as on a staff: kicks below, hats above. */
+const rowIds = computed(() => {
+  const rank = ({ at, keys }: (typeof session.zones)[number]): [number, number] => {
+    if (order.value === 'role') return [ROLES.indexOf(at.slice.role), at.index];
+    if (order.value === 'key') return [keys?.root ?? 128, at.index];
+    return [at.index, 0];
+  };
+  return session.zones
+    .filter(({ at }) => session.placed.includes(at))
+    .map((placed) => ({ id: placed.zone.id, rank: rank(placed) }))
+    .sort((a, b) => b.rank[0] - a.rank[0] || b.rank[1] - a.rank[1])
+    .map(({ id }) => id);
+});
+const layout = computed<RowsLayout>(() =>
+  layoutRows(shownEvents.value, rowIds.value, session.lengthTicks, width.value, room.value),
+);
+const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
+const colourById = computed(
+  () => new Map([...session.sliceByZone].map(([id, at]) => [id, session.colours[at.index] ?? 'var(--sea)'])),
+);
+const selectedRows = computed(
+  () => new Set(session.sliceIds.flatMap((id) => session.zoneBySlice.get(id)?.zone.id ?? [])),
+);
+const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
+
+function paint(stage: Stage): void {
+  if (!session.part) return;
+  width.value = stage.width;
+  drawRows(stage, {
+    layout: layout.value,
+    zoneById: zoneById.value,
+    colourById: colourById.value,
+    peaks: session.loaded?.peaks ?? null,
+    beatsPerBar: beatsPerBar.value,
+    gridStepTicks: session.gridStepTicks,
+    sourceFramesPerTick: framesPerTick.value,
+    selected: new Set(session.eventIds),
+    selectedRows: selectedRows.value,
+  });
+  if (!box.value) return;
+  const { context, inks } = stage;
+  const { left, right, top, bottom } = box.value;
+  context.strokeStyle = inks.sea;
+  context.setLineDash([4, 3]);
+  context.strokeRect(left, top, right - left, bottom - top);
+  context.setLineDash([]);
+}
+
+function paintPlayhead({ context, height, inks }: Stage): void {
+  const ticks = playheadTicks();
+  const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
+  context.fillStyle = inks.signal;
+  layout.value.rowIds.forEach((id, row) => {
+    if (sounding.has(id))
+      context.fillRect(0, ROWS_TOP + row * layout.value.rowHeight + 3, 3, layout.value.rowHeight - 6);
+  });
+  if (ticks === null) return;
+  context.strokeStyle = inks.signal;
+  context.lineWidth = 2;
+  verticalLine(context, rowsX(layout.value, ticks), 0, height);
+}
+
+useBandCanvas(picture, overlay, paint, paintPlayhead);
+
+function spotOf(event: MouseEvent): RowsSpot {
+  const { x, y } = localPoint(event, overlay.value!);
+  return rowsSpotAt(layout.value, x, y);
+}
+
+function onHover(event: PointerEvent): void {
+  if (event.buttons) return;
+  const cursors = { head: 'pointer', strip: 'grab', edge: 'ew-resize', empty: 'crosshair', outside: 'default' };
+  cursor.value = cursors[spotOf(event).zone];
+}
+
+function onPointerDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  const spot = spotOf(event);
+  if (spot.zone === 'strip' || spot.zone === 'edge') dragStrip(event, spot.strip.event.id, spot.zone);
+  else if (spot.zone === 'head') pickRow(spot.rowId, event);
+  else drawBox(event);
+}
+
+function pickRow(rowId: string, event: PointerEvent): void {
+  const at = session.sliceByZone.get(rowId);
+  if (!at) return;
+  session.selectSlices([at.slice.id], event.shiftKey || event.ctrlKey || event.metaKey);
+  hearZone(rowId);
+}
+
+function drawBox(event: PointerEvent): void {
+  const from = localPoint(event, overlay.value!);
+  followPointer(event, {
+    move: (moved) => {
+      const to = localPoint(moved, overlay.value!);
+      box.value = {
+        left: Math.min(from.x, to.x),
+        right: Math.max(from.x, to.x),
+        top: Math.min(from.y, to.y),
+        bottom: Math.max(from.y, to.y),
+      };
+    },
+    end: () => {
+      const drawn = box.value;
+      box.value = null;
+      if (drawn) session.selectEvents(stripsInBox(layout.value, drawn), event.shiftKey);
+      else if (!event.shiftKey) session.selectEvents([]);
+    },
+    cancel: () => (box.value = null),
+  });
+}
+
+/** A double click in a row puts its sound there. */
+function onDoubleClick(event: MouseEvent): void {
+  const spot = spotOf(event);
+  if (spot.zone !== 'empty') return;
+  const at = session.sliceByZone.get(spot.rowId);
+  if (!at) return;
+  const ticks = rowsTicks(layout.value, localPoint(event, overlay.value!).x);
+  placeAt(at.slice.id, gridLineBefore(ticks, gridOf(event)));
+}
+</script>
+
+<template>
+  <div class="rows">
+    <ChoiceField
+      class="order"
+      label="Rows in order"
+      :show-label="false"
+      :model-value="order"
+      :choices="orders"
+      @put="order = $event"
+    />
+    <div ref="scroller" class="scroller">
+      <div class="layers" :style="{ height: `${Math.max(layout.height, room)}px` }">
+        <canvas ref="picture" />
+        <canvas
+          ref="overlay"
+          :style="{ cursor }"
+          role="application"
+          aria-label="Pattern in rows, one a sound: drag strips to move them, their right edge to lengthen them; double-click in a row puts its sound there, drawing a box selects"
+          data-testid="rows-canvas"
+          @pointerdown="onPointerDown"
+          @pointermove="onHover"
+          @dblclick="onDoubleClick"
+        />
+      </div>
+    </div>
+    <VelocityLane class="lane" :head-width="ROW_HEAD_WIDTH" :events="shownEvents" :colour-by-id="colourById" />
+  </div>
+</template>
+
+<style scoped>
+.rows {
+  display: flex;
+  flex-direction: column;
+  position: relative;
+}
+.order {
+  position: absolute;
+  left: 0;
+  top: -4px;
+  width: 142px;
+  z-index: 2;
+}
+.scroller {
+  flex: 1;
+  min-height: 0;
+  overflow: hidden auto;
+  scrollbar-width: thin;
+}
+.lane {
+  height: 96px;
+  flex: none;
+}
+</style>

@@ -1,0 +1,159 @@
+/** Draws the pattern as rows by sound. */
+import type { PeakPyramid } from '#core/dsp/peaks.ts';
+import { peakBetween } from '#core/dsp/peaks.ts';
+import { eventValues, zoneValues } from '#core/queries/values.ts';
+import type { PlacedZone } from '#core/queries/zones.ts';
+import { velocityToGain } from '#core/units/level.ts';
+import { noteName } from '#core/units/pitch.ts';
+import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
+import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
+import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
+import type { StripBox } from '../../canvas/pattern-layout.ts';
+import type { Stage } from '../../canvas/use-band-canvas.ts';
+
+export interface RowsScene {
+  layout: RowsLayout;
+  zoneById: ReadonlyMap<string, PlacedZone>;
+  colourById: ReadonlyMap<string, string>;
+  peaks: PeakPyramid | null;
+  beatsPerBar: number;
+  gridStepTicks: number | null;
+  sourceFramesPerTick: number;
+  selected: ReadonlySet<string>;
+  /** Zones whose slices are selected. */
+  selectedRows: ReadonlySet<string>;
+}
+
+const MINI_WIDTH = 26;
+const KEY_WIDTH = 34;
+/** A strip narrower than this has no room for signs, in pixels. */
+const MIN_SIGN_PX = 22;
+
+export function drawRows(stage: Stage, scene: RowsScene): void {
+  drawGrid(stage, scene);
+  scene.layout.rowIds.forEach((id, row) => drawHead(stage, scene, id, row));
+  const loudest = scene.peaks ? Math.max(0.05, peakBetween(scene.peaks, 0, scene.peaks.frames)) : 1;
+  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, loudest);
+}
+
+function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
+  const { layout, beatsPerBar, gridStepTicks } = scene;
+  const { height, lengthTicks, rowHeight } = layout;
+  context.lineWidth = 1;
+  layout.rowIds.forEach((id, row) => {
+    const y = ROWS_TOP + row * rowHeight;
+    if (scene.selectedRows.has(id)) {
+      context.fillStyle = inks.sea;
+      context.globalAlpha = 0.1;
+      context.fillRect(0, y, width, rowHeight);
+      context.globalAlpha = 1;
+    }
+    context.strokeStyle = inks.rule;
+    context.beginPath();
+    context.moveTo(0, y + 0.5);
+    context.lineTo(width, y + 0.5);
+    context.stroke();
+  });
+  const each = gridStepTicks === null ? 0 : rowsX(layout, gridStepTicks) - ROW_HEAD_WIDTH;
+  if (each >= 6) {
+    context.globalAlpha = 0.5;
+    for (let ticks = 0; ticks < lengthTicks; ticks += gridStepTicks!) {
+      verticalLine(context, rowsX(layout, ticks), ROWS_TOP, height);
+    }
+    context.globalAlpha = 1;
+  }
+  context.font = MONO_FONT;
+  context.textBaseline = 'middle';
+  const beatTicks = countedBeatTicks(beatsPerBar);
+  const perBar = countedBeats(beatsPerBar);
+  let labelEnd = -Infinity;
+  for (let beat = 0; beat * beatTicks < lengthTicks; beat++) {
+    const x = rowsX(layout, beat * beatTicks);
+    const isBar = beat % perBar === 0;
+    context.strokeStyle = isBar ? inks.quiet : inks.rule;
+    verticalLine(context, x, isBar ? 2 : ROWS_TOP - 6, height);
+    if (x < labelEnd + 8) continue;
+    const label = `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`;
+    context.fillStyle = inks.quiet;
+    context.fillText(label, x + 4, ROWS_TOP / 2);
+    labelEnd = x + 4 + context.measureText(label).width;
+  }
+}
+
+function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: number): void {
+  const { rowHeight } = scene.layout;
+  const y = ROWS_TOP + row * rowHeight;
+  const placed = scene.zoneById.get(id);
+  if (!placed) return;
+  const isChosen = scene.selectedRows.has(id);
+  if (scene.peaks) {
+    const loudest = Math.max(0.02, peakBetween(scene.peaks, placed.at.startFrame, placed.at.endFrame));
+    context.fillStyle = scene.colourById.get(id) ?? inks.ink;
+    const box = { x: 2, y: y + rowHeight - 3, width: MINI_WIDTH, height: rowHeight - 7 };
+    fillSkyline(context, scene.peaks, placed.at.startFrame, placed.at.endFrame, box, { scale: 1 / loudest });
+  }
+  context.font = isChosen ? `600 ${SANS_FONT}` : SANS_FONT;
+  context.textBaseline = 'middle';
+  context.fillStyle = isChosen ? inks.sea : inks.ink;
+  const words = `${placed.at.index + 1} ${placed.at.label}`;
+  const room = ROW_HEAD_WIDTH - MINI_WIDTH - KEY_WIDTH - 14;
+  context.fillText(fitWords(context, words, room), MINI_WIDTH + 8, y + rowHeight / 2 + 1);
+  context.font = MONO_FONT;
+  context.fillStyle = inks.quiet;
+  context.textAlign = 'right';
+  if (placed.keys) context.fillText(noteName(placed.keys.root), ROW_HEAD_WIDTH - 6, y + rowHeight / 2 + 1);
+  context.textAlign = 'left';
+}
+
+function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox, loudest: number): void {
+  const { event, x, y, width, height } = strip;
+  const placed = scene.zoneById.get(event.zoneId);
+  if (!placed) return;
+  const values = eventValues(event);
+  const isChosen = scene.selected.has(event.id);
+  const colour = scene.colourById.get(event.zoneId) ?? inks.ink;
+  const base = y + height - 2;
+  context.fillStyle = isChosen ? inks.sea : colour;
+  context.globalAlpha = 0.18;
+  context.fillRect(x, y + 2, width - 1, height - 4);
+  context.globalAlpha = 1;
+  const reverse = values.reverse !== zoneValues(placed.zone).reverse;
+  const length = placed.at.endFrame - placed.at.startFrame;
+  const oneWidth = width / values.repeats;
+  if (scene.peaks) {
+    const room = (event.lengthTicks / values.repeats) * scene.sourceFramesPerTick;
+    const frames = Math.min(length, room);
+    const from = reverse ? placed.at.endFrame - frames : placed.at.startFrame;
+    context.fillStyle = colour;
+    for (let repeat = 0; repeat < values.repeats; repeat++) {
+      const box = {
+        x: x + repeat * oneWidth,
+        y: base,
+        width: Math.max(1, (oneWidth * frames) / Math.max(1, room) - 1),
+        height: height - 6,
+      };
+      fillSkyline(context, scene.peaks, from, from + frames, box, {
+        reverse,
+        scale: velocityToGain(values.velocity) / loudest,
+      });
+    }
+  }
+  context.strokeStyle = isChosen ? inks.sea : colour;
+  context.lineWidth = isChosen ? 2 : 1;
+  context.strokeRect(x + 0.5, y + 2.5, Math.max(1, width - 2), height - 5);
+  context.lineWidth = 1;
+  if (values.hold) {
+    context.fillStyle = inks.ink;
+    context.fillRect(x + 1, base - 2, width - 3, 3);
+  }
+  if (width < MIN_SIGN_PX) return;
+  const signs = [
+    reverse ? '‹' : '',
+    values.repeats > 1 ? `×${values.repeats}` : '',
+    values.chancePercent < 100 ? `${values.chancePercent}%` : '',
+  ];
+  context.font = MONO_FONT;
+  context.fillStyle = inks.ink;
+  context.textBaseline = 'middle';
+  context.fillText(fitWords(context, signs.filter(Boolean).join(' '), width - 6), x + 4, y + height / 2);
+}

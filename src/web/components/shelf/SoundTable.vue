@@ -1,0 +1,176 @@
+<script setup lang="ts">
+/**
+ * The sounds of the shelf as a table: sorted by any column, several chosen, one under the cursor. Arrow keys move the
+ * cursor (with Shift they choose), Space hears, Enter cuts.
+ */
+import { computed, nextTick, useTemplateRef } from 'vue';
+import type { SourceSummary } from '../../api/client.ts';
+import { secondsOf } from '../../audio/library.ts';
+import { useListening } from '../../stores/listening.ts';
+import { usePreview } from '../../stores/preview.ts';
+import HearButton from '../shared/HearButton.vue';
+import SkylineMini from '../shared/SkylineMini.vue';
+import { whenWords } from './shelf-words.ts';
+
+const chosen = defineModel<string[]>({ required: true });
+const { sources } = defineProps<{ sources: readonly SourceSummary[] }>();
+const emit = defineEmits<{ cut: [source: SourceSummary] }>();
+const listening = useListening();
+const preview = usePreview();
+const table = useTemplateRef<{ $el: HTMLElement }>('table');
+
+const headers = [
+  { title: 'hear', key: 'hear', sortable: false, width: 36, headerProps: { class: 'no-words' } },
+  { title: 'picture', key: 'picture', sortable: false, width: 92, headerProps: { class: 'no-words' } },
+  { title: 'name', key: 'name' },
+  {
+    title: 'tags',
+    key: 'tags',
+    sortRaw: (a: SourceSummary, b: SourceSummary) => a.tags.join().localeCompare(b.tags.join()),
+  },
+  { title: 'bars', key: 'bars', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bars ?? 0 },
+  { title: 'tempo', key: 'tempo', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bpm ?? 0 },
+  { title: 'length', key: 'seconds', align: 'end', value: secondsOf },
+  { title: 'kHz', key: 'sampleRate', align: 'end' },
+  { title: 'when', key: 'createdAt', align: 'end' },
+] as const;
+const items = computed(() => [...sources]);
+/** In the order that is shown: the cursor goes by it. */
+let shown: readonly { value: string }[] = [];
+function onOrder(inOrder: readonly { value: string }[]): void {
+  shown = inOrder;
+}
+
+function rowProps({ item }: { item: SourceSummary }): Record<string, unknown> {
+  return {
+    class: { cursor: item.id === listening.cursorId },
+    'aria-current': item.id === listening.cursorId ? 'true' : undefined,
+    'data-id': item.id,
+    onClick: () => (listening.cursorId = item.id),
+    onDblclick: () => emit('cut', item),
+  };
+}
+
+async function onKey(event: KeyboardEvent): Promise<void> {
+  const target = event.target as HTMLElement;
+  const at = sources.find(({ id }) => id === listening.cursorId);
+  const by = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[event.key];
+  if (by !== undefined) {
+    event.preventDefault();
+    event.stopPropagation();
+    const ids = shown.map(({ value }) => value);
+    const place = ids.indexOf(listening.cursorId ?? '');
+    const next = ids[Math.max(0, Math.min(ids.length - 1, place + by))];
+    if (next === undefined) return;
+    const wasHeard = preview.previewId !== null && preview.previewId === listening.cursorId;
+    if (event.shiftKey) chosen.value = [...new Set([...chosen.value, ...(at ? [at.id] : []), next])];
+    listening.cursorId = next;
+    if (wasHeard) void listening.play();
+    await nextTick();
+    table.value?.$el.querySelector(`[data-id="${next}"]`)?.scrollIntoView({ block: 'nearest' });
+  } else if (at && !target.closest('button, input') && (event.key === ' ' || event.key === 'Enter')) {
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.key === ' ') void listening.toggle(at.id);
+    else emit('cut', at);
+  }
+}
+
+/** Half and double are told apart at two digits. */
+const tempoWords = (bpm: number) => bpm.toFixed(2);
+</script>
+
+<template>
+  <v-data-table-virtual
+    ref="table"
+    v-model="chosen"
+    class="table"
+    fixed-header
+    show-select
+    :headers="headers"
+    :items="items"
+    item-value="id"
+    :item-height="32"
+    :row-props="rowProps"
+    tabindex="0"
+    aria-label="Sounds"
+    data-testid="sources"
+    no-data-text="No sound is called that, or has these tags."
+    @update:current-items="onOrder"
+    @keydown="onKey"
+  >
+    <template #[`item.hear`]="{ item }">
+      <HearButton :name="item.name" :playing="preview.previewId === item.id" @click.stop="listening.toggle(item.id)" />
+    </template>
+    <template #[`item.picture`]="{ item }">
+      <span class="sky"><SkylineMini :levels="item.facts.skyline" /></span>
+    </template>
+    <template #[`item.name`]="{ item }"
+      ><b class="one-line name">{{ item.name }}</b></template
+    >
+    <template #[`item.tags`]="{ item }">
+      <span class="tags"
+        ><v-chip v-for="tag in item.tags" :key="tag">{{ tag }}</v-chip></span
+      >
+    </template>
+    <template #[`item.bars`]="{ item }"
+      ><span class="mono">{{ item.facts.tempo?.bars ?? '' }}</span></template
+    >
+    <template #[`item.tempo`]="{ item }">
+      <span v-if="item.facts.tempo" class="mono">
+        <template v-if="item.id === listening.cursorId && listening.isInTime"
+          ><span class="quiet">{{ tempoWords(item.facts.tempo.bpm) }} → </span
+          ><b>{{ tempoWords(listening.songTempo!) }}</b></template
+        ><template v-else>{{ tempoWords(item.facts.tempo.bpm) }}</template>
+      </span>
+    </template>
+    <template #[`item.seconds`]="{ item }"
+      ><span class="mono">{{ secondsOf(item).toFixed(3) }}</span> s</template
+    >
+    <template #[`item.sampleRate`]="{ item }"
+      ><span class="mono">{{ item.sampleRate / 1000 }}</span></template
+    >
+    <template #[`item.createdAt`]="{ item }">{{ whenWords(item.createdAt) }}</template>
+  </v-data-table-virtual>
+</template>
+
+<style scoped>
+.table :deep(tr) {
+  cursor: default;
+}
+.table :deep(tr.cursor) {
+  background: var(--sea-wash);
+  box-shadow: inset 0 0 0 1.5px var(--sea);
+}
+.table :deep(td) {
+  white-space: nowrap;
+}
+.table :deep(th) {
+  white-space: nowrap;
+}
+.sky {
+  display: block;
+  height: 20px;
+  width: 84px;
+  border-bottom: 1px solid var(--ink);
+}
+.name {
+  display: block;
+  max-width: 260px;
+  font-weight: 600;
+}
+.tags {
+  display: flex;
+  gap: 4px;
+}
+.tags .v-chip {
+  height: 20px;
+  padding: 0 7px;
+}
+@media (max-width: 859px) {
+  .table :deep(td:nth-child(n + 6)),
+  .table :deep(th:nth-child(n + 6)) {
+    display: none;
+  }
+}
+</style>

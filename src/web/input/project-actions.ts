@@ -1,0 +1,120 @@
+/** What every place of an open project can do, whichever hand asks for it. */
+import { setValue } from '#core/project/commands/values.ts';
+import { duplicatePart } from '#core/project/commands/parts.ts';
+import { songValues } from '#core/queries/values.ts';
+import { router } from '../router.ts';
+import { useActions } from '../stores/actions.ts';
+import { useEditing } from '../stores/editing.ts';
+import { useMarkers } from '../stores/markers.ts';
+import { usePreview } from '../stores/preview.ts';
+import { useProject } from '../stores/project.ts';
+import { useSession } from '../stores/session.ts';
+import { useTapping } from '../stores/tapping.ts';
+import { useTransport } from '../stores/transport.ts';
+import { wholeWindow, zoomAt, zoomTo } from '../canvas/view-window.ts';
+
+/** Offers them as long as the calling component lives. */
+export function offerProjectActions(): void {
+  const project = useProject();
+  const session = useSession();
+  const transport = useTransport();
+  const editing = useEditing();
+  const markers = useMarkers();
+  const preview = usePreview();
+  const tapping = useTapping();
+  const actions = useActions();
+
+  function zoom(factor: number): void {
+    const frames = session.loaded?.channels[0]?.length;
+    if (frames) session.sourceWindow = zoomAt(session.sourceWindow ?? wholeWindow(frames), factor, 0.5, 1, frames);
+  }
+
+  function zoomToSelection(): void {
+    const chosen = session.selectedSlices;
+    const frames = session.loaded?.channels[0]?.length;
+    if (chosen.length === 0 || !frames) return;
+    session.sourceWindow = zoomTo(
+      Math.min(...chosen.map((at) => at.startFrame)),
+      Math.max(...chosen.map((at) => at.endFrame)),
+      frames,
+    );
+  }
+
+  /** Chooses the neighbour of the selected slice and plays it. */
+  function stepSlice(by: 1 | -1): void {
+    const { placed, selectedSlices } = session;
+    if (placed.length === 0) return;
+    const from = selectedSlices[0]?.index ?? (by === 1 ? -1 : placed.length);
+    const next = placed[Math.max(0, Math.min(placed.length - 1, from + by))]!;
+    session.selectSlices([next.slice.id]);
+    const zone = session.zoneBySlice.get(next.slice.id)?.zone;
+    if (zone) transport.playZone(zone.id);
+  }
+
+  function nudge(by: 1 | -1): void {
+    if (session.eventIds.length > 0) editing.nudgeEvents(by);
+    else markers.nudge(by);
+  }
+
+  function playFromHere(): void {
+    const at = session.selectedSlices[0];
+    if (at && session.cut) void preview.playRange(session.cut.sourceId, at.startFrame, null, false);
+  }
+
+  function toggleClick(): void {
+    if (!project.document) return;
+    const to = !songValues(project.document).clickOn;
+    project.run('click', setValue, { owners: [{ kind: 'song' }], param: 'clickOn', change: { to } });
+  }
+
+  /** To a band, over the full height: on the bench, wherever one is. */
+  async function grow(band: 'source' | 'keys' | 'pattern'): Promise<void> {
+    const isThere = router.currentRoute.value.name === 'bench';
+    if (!isThere) await router.push(`/bench/${project.document!.id}`);
+    if (isThere || session.grownBand !== band) session.toggleBand(band);
+  }
+
+  actions.offer({
+    play: () => transport.toggle(),
+    undo: () => project.undo(),
+    redo: () => project.redo(),
+    remove: () => editing.removeSelected(),
+    'next-slice': () => stepSlice(1),
+    'previous-slice': () => stepSlice(-1),
+    'nudge-later': () => nudge(1),
+    'nudge-earlier': () => nudge(-1),
+    split: () => markers.addHere(),
+    'trim-start': () => markers.trimHere('start'),
+    'trim-end': () => markers.trimHere('end'),
+    merge: () => editing.mergeSelected(),
+    'select-all': () => session.selectSlices(session.placed.map((at) => at.slice.id)),
+    'select-none': () => session.selectSlices([]),
+    'loop-slice': () => editing.loopSelected(),
+    'play-here': playFromHere,
+    lock: () => editing.lockSelected(),
+    reverse: () => editing.reverseSelected(),
+    repeat: () => editing.repeatSelected(),
+    hold: () => editing.holdSelected(),
+    deal: () => editing.dealAgain(),
+    'hand-before': () => editing.handBefore(),
+    'copy-pattern': () => editing.copyCurrentPattern(),
+    'copy-part': () => {
+      if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });
+    },
+    'zoom-in': () => zoom(1.6),
+    'zoom-out': () => zoom(1 / 1.6),
+    'zoom-selection': zoomToSelection,
+    'zoom-all': () => session.seeWhole(),
+    taller: () => session.stretchHeight(1.5),
+    flatter: () => session.stretchHeight(1 / 1.5),
+    'grow-source': () => void grow('source'),
+    'grow-keys': () => void grow('keys'),
+    'grow-pattern': () => void grow('pattern'),
+    click: toggleClick,
+    tap: () => tapping.tap(),
+    'go-bench': () => void router.push(`/bench/${project.document!.id}`),
+    'go-shape': () => void router.push(`/shape/${project.document!.id}`),
+    'go-order': () => void router.push(`/order/${project.document!.id}`),
+    'go-away': () => void router.push(`/away/${project.document!.id}`),
+  });
+}

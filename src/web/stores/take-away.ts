@@ -1,0 +1,407 @@
+/**
+ * What leaves the project as files: rows that are ticked or not, each with its settings, the files it will give and how
+ * large they will be; made one after another in workers, and handed over as one file.
+ */
+import { useStorage } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import type { MixLevels } from '#core/analysis/loudness.ts';
+import { compilePlan } from '#core/engine/plan/compile.ts';
+import type { RenderPlan } from '#core/engine/plan/fragments.ts';
+import { endingOf, expectedBytes, type AudioEncoding } from '#core/formats/encode.ts';
+import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
+import { safeFileName } from '#core/formats/file-names.ts';
+import { withValues } from '#core/params/row.ts';
+import { SONG_ROWS } from '#core/params/tables.ts';
+import { setValue, type Owner } from '#core/project/commands/values.ts';
+import { isHome, type Part, type ProjectDocument } from '#core/project/schema.ts';
+import { patternLengthTicks } from '#core/queries/patterns.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
+import { songValues } from '#core/queries/values.ts';
+import { AppError } from '#core/units/errors.ts';
+import { framesPerTick } from '#core/units/time.ts';
+import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
+import { saveFile } from '../audio/save-file.ts';
+import { library, renderings } from '../audio/services.ts';
+import { describeFailure } from '../api/words.ts';
+import type { BounceRequest, BounceResult } from '../workers/bounce.worker.ts';
+import type { ExportRequest } from '../workers/export.worker.ts';
+import { WorkerClient } from '../workers/rpc.ts';
+import { useNotices } from './notices.ts';
+import { usePlanSender } from './plan-sender.ts';
+import { useProject } from './project.ts';
+import { useSession } from './session.ts';
+import { useTransport } from './transport.ts';
+import { useWork } from './work.ts';
+
+export type RowId = 'mix' | 'slices' | 'source';
+export const ROW_IDS: readonly RowId[] = ['mix', 'slices', 'source'];
+
+export interface RowSummary {
+  /** The file, or the first of them. */
+  fileName: string;
+  files: number;
+  seconds: number;
+  bytes: number;
+  /** The size is about right only. */
+  isAbout: boolean;
+  /** Why it cannot be made now; null when it can. */
+  problem: string | null;
+}
+
+/** What was taken away before, and how. */
+export interface TakenBefore {
+  at: number;
+  fileName: string;
+  bytes: number;
+  rows: RowId[];
+  settings: TakeAwaySettings;
+}
+
+export interface TakeAwaySettings {
+  ticked: Record<RowId, boolean>;
+  mix: { rounds: number; encoding: AudioEncoding; ringOut: boolean; onlyPartId: string | null };
+  slices: { partId: string | null; onlySelected: boolean; options: SliceFileOptions };
+  source: { partId: string | null };
+}
+
+const DEFAULTS: TakeAwaySettings = {
+  ticked: { mix: true, slices: false, source: false },
+  mix: { rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null },
+  slices: {
+    partId: null,
+    onlySelected: false,
+    options: {
+      encoding: 'wav24',
+      fadeInMs: 0,
+      fadeOutMs: 2,
+      mono: false,
+      sampleRate: null,
+      namePattern: '{source} {number} {slice}',
+    },
+  },
+  source: { partId: null },
+};
+const MOST_REMEMBERED = 12;
+/** What is lowered leaves so much room below full scale, in dB. */
+export const HEADROOM_DB = 1;
+
+interface MadeFile {
+  name: string;
+  bytes: Uint8Array<ArrayBuffer>;
+  type: string;
+}
+
+export const useTakeAway = defineStore('take-away', () => {
+  const project = useProject();
+  const session = useSession();
+  const transport = useTransport();
+  const notices = useNotices();
+  const work = useWork();
+  const planSender = usePlanSender();
+  const settings = ref<TakeAwaySettings>(structuredClone(DEFAULTS));
+  const before = useStorage<Record<string, TakenBefore[]>>('yappa.taken', {});
+  /** What is being made, and how far it is; null while nothing is. */
+  const running = ref<{ row: RowId | 'pack'; share: number } | null>(null);
+  const levels = shallowRef<MixLevels | null>(null);
+  const isMeasuring = ref(false);
+  let abort: AbortController | null = null;
+
+  const document = computed(() => project.document);
+  const takenBefore = computed(() => before.value[document.value?.id ?? ''] ?? []);
+
+  function partOf(partId: string | null): Part | null {
+    if (!document.value) return null;
+    const { parts, partOrder } = document.value;
+    return parts[partId ?? ''] ?? session.part ?? parts[partOrder[0] ?? ''] ?? null;
+  }
+
+  const mixTicks = computed(() => {
+    const { onlyPartId, rounds } = settings.value.mix;
+    const only = onlyPartId === null ? null : document.value?.parts[onlyPartId];
+    const ticks = only ? patternLengthTicks(document.value!, only.activePatternId) : transport.roundTicks();
+    return ticks * rounds;
+  });
+  const mixSeconds = computed(() => {
+    const tempoBpm = document.value ? songValues(document.value).tempoBpm : 120;
+    return (mixTicks.value * framesPerTick(tempoBpm, ENGINE_SAMPLE_RATE)) / ENGINE_SAMPLE_RATE;
+  });
+
+  function mixName(): string {
+    const { onlyPartId, encoding } = settings.value.mix;
+    const part = onlyPartId === null ? null : document.value?.parts[onlyPartId];
+    const pattern =
+      part && (isHome(part.activePatternId) ? 'home' : document.value!.patterns[part.activePatternId]!.name);
+    const words = part ? `${document.value!.name} - ${part.name} - ${pattern}` : document.value!.name;
+    return `${safeFileName(words, 'mix')}.${endingOf(encoding)}`;
+  }
+
+  /** The slices that are written of a part: their cut's own, or those that are chosen on the bench. */
+  function slicesToWrite(part: Part): SliceToWrite[] {
+    const { onlySelected } = settings.value.slices;
+    const chosen = new Set(session.sliceIds);
+    return slicesOfCut(document.value!, part.cutOrder[0]!)
+      .filter(({ slice }) => !onlySelected || chosen.has(slice.id))
+      .map(({ startFrame, endFrame, label }) => ({ startFrame, endFrame, name: label }));
+  }
+
+  function audioOf(part: Part) {
+    // What has been loaded meanwhile can be written.
+    void planSender.loadedCount;
+    return library.audio.get(document.value!.cuts[part.cutOrder[0]!]!.sourceId);
+  }
+
+  const nothing: RowSummary = { fileName: '', files: 0, seconds: 0, bytes: 0, isAbout: false, problem: 'no part yet' };
+  const mixRow = computed<RowSummary>(() => {
+    if (!document.value || document.value.partOrder.length === 0) return nothing;
+    const { encoding, ringOut } = settings.value.mix;
+    const frames = Math.round(mixSeconds.value * ENGINE_SAMPLE_RATE);
+    const bytes = expectedBytes(frames, 2, encoding);
+    const isAbout = ringOut || endingOf(encoding) === 'flac';
+    return { fileName: mixName(), files: 1, seconds: mixSeconds.value, bytes, isAbout, problem: null };
+  });
+  const slicesRow = computed<RowSummary>(() => {
+    const { partId, options } = settings.value.slices;
+    const part = document.value && partOf(partId);
+    if (!part) return nothing;
+    const slices = slicesToWrite(part);
+    const source = document.value!.sources[document.value!.cuts[part.cutOrder[0]!]!.sourceId]!;
+    const seconds = slices.reduce((sum, one) => sum + (one.endFrame - one.startFrame) / source.sampleRate, 0);
+    const channels = options.mono ? 1 : source.channels;
+    const rate = options.sampleRate ?? source.sampleRate;
+    const bytes = slices.reduce(
+      (sum, one) =>
+        sum +
+        expectedBytes(
+          Math.round(((one.endFrame - one.startFrame) * rate) / source.sampleRate),
+          channels,
+          options.encoding,
+        ),
+      0,
+    );
+    const fileName = sliceFileNames(slices.slice(0, 1), part.name, options)[0] ?? '';
+    const problem =
+      slices.length === 0 ? 'no slice is selected' : audioOf(part) ? null : 'the sound is still being loaded';
+    return { fileName, files: slices.length, seconds, bytes, isAbout: endingOf(options.encoding) === 'flac', problem };
+  });
+  const sourceRow = computed<RowSummary>(() => {
+    const part = document.value && partOf(settings.value.source.partId);
+    if (!part) return nothing;
+    const { frames, sampleRate, channels } =
+      document.value!.sources[document.value!.cuts[part.cutOrder[0]!]!.sourceId]!;
+    const fileName = `${safeFileName(part.name, 'sound')} with markers.wav`;
+    const bytes = expectedBytes(frames, channels, 'wav16');
+    const problem = audioOf(part) ? null : 'the sound is still being loaded';
+    return { fileName, files: 1, seconds: frames / sampleRate, bytes, isAbout: true, problem };
+  });
+  const rows = computed<Record<RowId, RowSummary>>(() => ({
+    mix: mixRow.value,
+    slices: slicesRow.value,
+    source: sourceRow.value,
+  }));
+  const tickedRows = computed(() =>
+    ROW_IDS.filter((id) => settings.value.ticked[id] && rows.value[id].problem === null),
+  );
+  const sum = computed(() =>
+    tickedRows.value.reduce(
+      (all, id) => {
+        const { files, bytes, seconds, isAbout } = rows.value[id];
+        return {
+          files: all.files + files,
+          bytes: all.bytes + bytes,
+          seconds: all.seconds + seconds,
+          isAbout: all.isAbout || isAbout,
+        };
+      },
+      { files: 0, bytes: 0, seconds: 0, isAbout: false },
+    ),
+  );
+
+  /** The plan of the mix, with all that is stretched in it; without the click. */
+  async function planOf(from: ProjectDocument): Promise<RenderPlan> {
+    await Promise.all(Object.keys(from.sources).map((id) => library.load(id)));
+    await renderings.complete(from);
+    const song = { values: withValues(SONG_ROWS, from.song.values, { clickOn: false }) };
+    return compilePlan({ ...from, song }, ENGINE_SAMPLE_RATE, {
+      assets: library.audio,
+      renderings,
+      onlyPartId: settings.value.mix.onlyPartId ?? undefined,
+    });
+  }
+
+  async function inWorker<Request, Result>(
+    worker: Worker,
+    request: Request,
+    onProgress: (share: number) => void,
+    signal: AbortSignal,
+  ): Promise<Result> {
+    const client = new WorkerClient<Request>(worker);
+    try {
+      return await client.call<Result>(request, { signal, onProgress });
+    } finally {
+      client.close();
+    }
+  }
+  const bounceWorker = () => new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
+  const exportWorker = () => new Worker(new URL('../workers/export.worker.ts', import.meta.url), { type: 'module' });
+
+  /** Renders the mix only to know how loud it is; what was measured of an earlier state is forgotten. */
+  async function measure(): Promise<void> {
+    const from = document.value;
+    if (!from || isMeasuring.value || running.value || mixTicks.value === 0) return;
+    isMeasuring.value = true;
+    const measuring = new AbortController();
+    const workId = work.begin({ kind: 'listen', name: 'the mix', share: 0, cancel: () => measuring.abort() });
+    try {
+      const plan = await planOf(from);
+      const { ringOut } = settings.value.mix;
+      const result = await inWorker<BounceRequest, BounceResult>(
+        bounceWorker(),
+        { plan, lengthTicks: mixTicks.value, encoding: null, ringOut },
+        (share) => work.update(workId, { share }),
+        measuring.signal,
+      );
+      levels.value = result.levels;
+    } catch (error) {
+      if (!isCancelled(error)) notices.error(describeFailure('Measuring the mix', error));
+    } finally {
+      work.end(workId);
+      isMeasuring.value = false;
+    }
+  }
+
+  /** Lowers all parts by as much as it takes to peak below full scale. In one step. */
+  function lowerToFit(): void {
+    if (!levels.value || !document.value) return;
+    const by = -(levels.value.peakDb + HEADROOM_DB);
+    const owners = Object.values(document.value.parts).map((part): Owner => ({ kind: 'channel', id: part.channelId }));
+    project.run(`lower by ${(-by).toFixed(1)} dB`, setValue, { owners, param: 'gainDb', change: { by } });
+  }
+
+  async function makeMix(signal: AbortSignal, onProgress: (share: number) => void): Promise<MadeFile> {
+    const { encoding, ringOut } = settings.value.mix;
+    const plan = await planOf(document.value!);
+    const name = mixName();
+    const request = { plan, lengthTicks: mixTicks.value, encoding, ringOut };
+    const result = await inWorker<BounceRequest, BounceResult>(bounceWorker(), request, onProgress, signal);
+    levels.value = result.levels;
+    return { name, bytes: result.bytes!, type: endingOf(encoding) === 'flac' ? 'audio/flac' : 'audio/wav' };
+  }
+
+  async function makeExport(
+    row: 'slices' | 'source',
+    signal: AbortSignal,
+    onProgress: (share: number) => void,
+  ): Promise<MadeFile> {
+    const part = partOf(settings.value[row].partId)!;
+    const { sampleRate, channels } = audioOf(part)!;
+    const audio = { sampleRate, channels };
+    const { loop } = document.value!.cuts[part.cutOrder[0]!]!;
+    const isZip = row === 'slices';
+    const request: ExportRequest = isZip
+      ? {
+          kind: 'slices',
+          audio,
+          slices: slicesToWrite(part),
+          sourceName: part.name,
+          options: { ...settings.value.slices.options },
+        }
+      : {
+          kind: 'source',
+          audio,
+          slices: slicesOfCut(document.value!, part.cutOrder[0]!).map(({ startFrame, endFrame, label }) => ({
+            startFrame,
+            endFrame,
+            name: label,
+          })),
+          loop: loop && { startFrame: loop.startFrame, endFrame: loop.endFrame },
+        };
+    const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, onProgress, signal);
+    const name = isZip ? `${safeFileName(part.name, 'slices')} slices.zip` : sourceRow.value.fileName;
+    return { name, bytes, type: isZip ? 'application/zip' : 'audio/wav' };
+  }
+
+  /** Makes what is ticked: one row as its own file, several as one zip. */
+  async function run(): Promise<void> {
+    const from = document.value;
+    const ids = tickedRows.value;
+    if (!from || running.value || ids.length === 0) return;
+    abort = new AbortController();
+    const { signal } = abort;
+    const remembered = structuredClone(JSON.parse(JSON.stringify(settings.value)) as TakeAwaySettings);
+    const workId = work.begin({ kind: 'take-away', name: 'files', share: 0, cancel: () => abort?.abort() });
+    try {
+      const made: MadeFile[] = [];
+      for (const [index, row] of ids.entries()) {
+        running.value = { row, share: 0 };
+        const onProgress = (share: number) => {
+          running.value = { row, share };
+          work.update(workId, { share: (index + share) / ids.length });
+        };
+        made.push(row === 'mix' ? await makeMix(signal, onProgress) : await makeExport(row, signal, onProgress));
+      }
+      const file = made.length === 1 ? made[0]! : await pack(from.name, made, signal);
+      saveFile(file.name, file.bytes, file.type);
+      const taken = { at: Date.now(), fileName: file.name, bytes: file.bytes.length, rows: ids, settings: remembered };
+      before.value = { ...before.value, [from.id]: [taken, ...takenBefore.value].slice(0, MOST_REMEMBERED) };
+    } catch (error) {
+      if (isCancelled(error)) return;
+      const words = describeFailure('Taking away', error);
+      notices.error(words);
+      work.fail(words);
+    } finally {
+      work.end(workId);
+      running.value = null;
+      abort = null;
+    }
+  }
+
+  async function pack(name: string, files: MadeFile[], signal: AbortSignal): Promise<MadeFile> {
+    running.value = { row: 'pack', share: 0 };
+    const request: ExportRequest = {
+      kind: 'pack',
+      files: files.map(({ name: entry, bytes }) => ({ name: entry, bytes })),
+    };
+    const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, () => {}, signal);
+    return { name: `${safeFileName(name, 'project')}.zip`, bytes, type: 'application/zip' };
+  }
+
+  function cancel(): void {
+    abort?.abort();
+  }
+
+  /** The same once more, with the settings that it had. */
+  async function again(taken: TakenBefore): Promise<void> {
+    const parts = document.value?.parts ?? {};
+    const known = (id: string | null) => (id !== null && parts[id] ? id : null);
+    const { mix, slices, source, ticked } = taken.settings;
+    settings.value = {
+      ticked: { ...ticked },
+      mix: { ...mix, onlyPartId: known(mix.onlyPartId) },
+      slices: { ...slices, partId: known(slices.partId), options: { ...slices.options } },
+      source: { partId: known(source.partId) },
+    };
+    await run();
+  }
+
+  return {
+    settings,
+    rows,
+    tickedRows,
+    sum,
+    running,
+    levels,
+    isMeasuring,
+    mixSeconds,
+    takenBefore,
+    measure,
+    lowerToFit,
+    run,
+    cancel,
+    again,
+  };
+});
+
+function isCancelled(error: unknown): boolean {
+  return error instanceof AppError && error.code === 'cancelled';
+}

@@ -1,0 +1,68 @@
+/** Vuetify, dressed once: colours, density and shape of every component are set here and in theme.css, not per place. */
+import 'vuetify/styles/core';
+import { createVuetify } from 'vuetify';
+import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
+
+const field = { variant: 'outlined', density: 'compact', hideDetails: true } as const;
+
+export const vuetify = createVuetify({
+  icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
+  theme: {
+    defaultTheme: 'paper',
+    themes: {
+      paper: {
+        dark: false,
+        colors: {
+          background: '#F3EDE2',
+          surface: '#FBF8F2',
+          'surface-light': '#F3EDE2',
+          'surface-variant': '#1D2433',
+          'on-surface-variant': '#FBF8F2',
+          primary: '#0F7C7A',
+          'on-primary': '#FBF8F2',
+          error: '#B93A20',
+          'on-surface': '#1D2433',
+          'on-background': '#1D2433',
+        },
+        variables: { 'border-color': '#1D2433', 'border-opacity': 0.18 },
+      },
+      night: {
+        dark: true,
+        colors: {
+          background: '#191D26',
+          surface: '#222834',
+          'surface-light': '#191D26',
+          'surface-variant': '#F0EADD',
+          'on-surface-variant': '#191D26',
+          primary: '#3CB3AD',
+          'on-primary': '#11151D',
+          error: '#EE7B62',
+          'on-surface': '#F0EADD',
+          'on-background': '#F0EADD',
+        },
+        variables: { 'border-color': '#F0EADD', 'border-opacity': 0.2 },
+      },
+    },
+  },
+  defaults: {
+    global: { ripple: false },
+    VBtn: { variant: 'outlined', size: 'small' },
+    VBtnToggle: { density: 'compact', variant: 'outlined', color: 'primary', mandatory: true },
+    VCard: { elevation: 0 },
+    VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
+    VChip: { size: 'small', variant: 'tonal', label: false },
+    VDataTableVirtual: { density: 'compact' },
+    VDialog: { maxWidth: 520, transition: 'fade-transition' },
+    VExpansionPanels: { elevation: 0, multiple: true, variant: 'accordion', static: true },
+    VExpansionPanel: { elevation: 0 },
+    VList: { density: 'compact', bgColor: 'transparent' },
+    VMenu: { transition: false, offset: 4 },
+    VProgressLinear: { color: 'primary', height: 4 },
+    VSelect: { ...field, menuProps: { contentClass: 'menu-of-choices' } },
+    VSlider: { density: 'compact', hideDetails: true, color: 'primary', thumbSize: 14, trackSize: 3 },
+    VSwitch: { density: 'compact', hideDetails: true, color: 'primary', inset: true },
+    VTabs: { density: 'compact', color: 'primary', height: 30 },
+    VTab: { variant: 'text' },
+    VTextField: field,
+  },
+});

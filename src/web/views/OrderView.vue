@@ -1,0 +1,60 @@
+<script setup lang="ts">
+/** What plays now: every part with its patterns to switch, its level, pan and meter. */
+import { computed } from 'vue';
+import { songValues } from '#core/queries/values.ts';
+import { formatSeconds, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
+import ChannelCard from '../components/details/ChannelCard.vue';
+import DetailHead from '../components/details/DetailHead.vue';
+import FeelCard from '../components/details/FeelCard.vue';
+import SongCard from '../components/details/SongCard.vue';
+import TimeCard from '../components/details/TimeCard.vue';
+import FirstSteps from '../components/frame/FirstSteps.vue';
+import PlaceFrame from '../components/frame/PlaceFrame.vue';
+import OrderPart from '../components/order/OrderPart.vue';
+import { useProject } from '../stores/project.ts';
+import { useSession } from '../stores/session.ts';
+import { useTransport } from '../stores/transport.ts';
+
+const project = useProject();
+const session = useSession();
+const transport = useTransport();
+const parts = computed(() => project.document!.partOrder.map((id) => project.document!.parts[id]!));
+const facts = computed(() => {
+  const { tempoBpm, beatsPerBar } = songValues(project.document!);
+  const ticks = transport.roundTicks();
+  const bars = ticks / (beatsPerBar * TICKS_PER_BEAT);
+  const seconds = ticks * framesPerTick(tempoBpm, 1);
+  const counted = `${parts.value.length} ${parts.value.length === 1 ? 'part' : 'parts'}`;
+  return `${counted} · a round of ${Number(bars.toFixed(2))} bars, ${formatSeconds(seconds)}`;
+});
+</script>
+
+<template>
+  <PlaceFrame v-if="parts.length === 0" title="Running order"><FirstSteps /></PlaceFrame>
+  <PlaceFrame v-else title="Running order">
+    <template #facts>
+      <span data-testid="order-facts">{{ facts }}</span>
+    </template>
+    <div class="parts sheet">
+      <OrderPart v-for="part in parts" :key="part.id" :part="part" />
+    </div>
+    <template #details>
+      <DetailHead v-if="session.part" :title="session.part.name" />
+      <template v-if="session.part">
+        <ChannelCard :part="session.part" />
+        <TimeCard />
+        <FeelCard />
+      </template>
+      <SongCard />
+    </template>
+  </PlaceFrame>
+</template>
+
+<style scoped>
+.parts {
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+</style>

@@ -1,0 +1,174 @@
+<script setup lang="ts">
+/** How a part and its slices sound: the shape of the level, the filter, level, tune and pan of many at once. */
+import { computed } from 'vue';
+import { peakBetween } from '#core/dsp/peaks.ts';
+import { ZONE_ROWS } from '#core/params/tables.ts';
+import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
+import ChannelCard from '../components/details/ChannelCard.vue';
+import DetailHead from '../components/details/DetailHead.vue';
+import TogetherChoice from '../components/details/TogetherChoice.vue';
+import TimeCard from '../components/details/TimeCard.vue';
+import EnvelopeSetting from '../components/fields/EnvelopeSetting.vue';
+import FilterSetting from '../components/fields/FilterSetting.vue';
+import ParamField from '../components/fields/ParamField.vue';
+import FirstSteps from '../components/frame/FirstSteps.vue';
+import PlaceFrame from '../components/frame/PlaceFrame.vue';
+import ZoneTiles from '../components/shape/ZoneTiles.vue';
+import { useProject } from '../stores/project.ts';
+import { useSession } from '../stores/session.ts';
+
+const project = useProject();
+const session = useSession();
+const STRETCHES = 120;
+/** What “the same for all” and “as it was” go over. */
+const SHAPE = ['attackMs', 'decayMs', 'sustain', 'releaseMs', 'filter', 'cutoffHz', 'resonance'] as const;
+
+const part = computed(() => session.part);
+/** The chosen slices; all of them where none is chosen. */
+const slices = computed(() => (session.selectedSlices.length > 0 ? session.selectedSlices : session.placed));
+const owners = computed<Owner[]>(() =>
+  slices.value.flatMap(({ slice }): Owner[] => {
+    const placed = session.zoneBySlice.get(slice.id);
+    return placed ? [{ kind: 'zone', id: placed.zone.id }] : [];
+  }),
+);
+const allOwners = computed<Owner[]>(() => session.zones.map(({ zone }) => ({ kind: 'zone', id: zone.id })));
+const first = computed(() => slices.value[0] ?? null);
+const lengthMs = computed(() =>
+  first.value ? ((first.value.endFrame - first.value.startFrame) / (session.loaded?.sampleRate ?? 44100)) * 1000 : 100,
+);
+const levels = computed(() => {
+  const peaks = session.loaded?.peaks;
+  if (!peaks || !first.value) return [];
+  const { startFrame, endFrame } = first.value;
+  const each = (endFrame - startFrame) / STRETCHES;
+  return Array.from({ length: STRETCHES }, (_, i) =>
+    peakBetween(peaks, startFrame + i * each, startFrame + (i + 1) * each),
+  );
+});
+const who = computed(() => {
+  const chosen = session.selectedSlices;
+  if (chosen.length === 0) return `all ${session.placed.length} slices`;
+  return chosen.length === 1 ? `slice ${chosen[0]!.index + 1}, ${chosen[0]!.label}` : `${chosen.length} slices`;
+});
+
+/** One slice's shape for all of the part, in one step. */
+function sameForAll(): void {
+  const from = owners.value[0];
+  if (!from || !project.document) return;
+  const { document } = project;
+  project.step('the same shape for all', () => {
+    for (const param of SHAPE) {
+      const to = valueOf(document, from, param)!;
+      project.run('', setValue, { owners: allOwners.value, param, change: { to } });
+    }
+  });
+}
+
+function asItWas(): void {
+  project.step('no shape', () => {
+    for (const param of SHAPE) {
+      project.run('', setValue, { owners: owners.value, param, change: { to: ZONE_ROWS[param].default } });
+    }
+  });
+}
+</script>
+
+<template>
+  <PlaceFrame v-if="!part" title="Shape"><FirstSteps /></PlaceFrame>
+  <PlaceFrame v-else title="Shape">
+    <template #facts>
+      <span data-testid="shape-facts">{{ part.name }} · {{ who }}</span>
+    </template>
+    <template #tools>
+      <v-btn
+        v-if="session.selectedSlices.length > 0"
+        data-tip="Nothing chosen: what is set is set for all slices of the part"
+        @click="session.selectSlices([])"
+        >choose all</v-btn
+      >
+      <v-btn
+        :disabled="session.selectedSlices.length !== 1"
+        data-tip="This slice's level and filter for every slice of the part"
+        @click="sameForAll"
+        >the same for all</v-btn
+      >
+      <v-btn data-tip="Level and filter of these slices as they were at first" @click="asItWas">as it was</v-btn>
+    </template>
+    <div v-if="owners.length > 0" class="shape">
+      <div class="curves">
+        <section class="sheet pad" aria-labelledby="level-title">
+          <h3 id="level-title" class="heading">Shape of the level</h3>
+          <EnvelopeSetting
+            :owners="owners"
+            :length-ms="lengthMs"
+            :levels="levels"
+            :colour="session.colours[first!.index]"
+            :height="170"
+          />
+        </section>
+        <section class="sheet pad" aria-labelledby="filter-title">
+          <h3 id="filter-title" class="heading">Filter</h3>
+          <FilterSetting :owners="owners" :height="170" />
+        </section>
+      </div>
+      <section class="sheet pad row" aria-label="Sound">
+        <ParamField :owners="owners" param="gainDb" />
+        <ParamField :owners="owners" param="tuneCents" />
+        <ParamField :owners="owners" param="pan" />
+        <ParamField :owners="owners" param="answer" />
+        <ParamField :owners="owners" param="reverse" />
+      </section>
+      <section class="tiles-area" aria-labelledby="tiles-title">
+        <h3 id="tiles-title" class="heading">
+          Slices <span class="quiet small">choose those to shape; none is all</span>
+        </h3>
+        <ZoneTiles />
+      </section>
+    </div>
+    <template #details>
+      <DetailHead :title="part.name" :note="who" />
+      <TogetherChoice v-if="owners.length > 1" />
+      <ChannelCard :part="part" />
+      <TimeCard />
+    </template>
+  </PlaceFrame>
+</template>
+
+<style scoped>
+.shape {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+.curves {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+  gap: 8px;
+  flex: none;
+}
+.pad {
+  padding: 8px 12px 12px;
+}
+.heading {
+  color: var(--ink);
+  font-size: 15px;
+  font-weight: 660;
+  padding-bottom: 6px;
+}
+.row {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
+  gap: 6px 16px;
+  align-items: center;
+  padding: 8px 12px;
+  flex: none;
+}
+.tiles-area {
+  flex: none;
+}
+</style>
