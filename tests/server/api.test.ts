@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import pino from 'pino';
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
+import { addPart } from '#core/project/commands/parts.ts';
 import { diff } from '#core/project/diff.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
@@ -115,6 +116,46 @@ describe('sources', () => {
       .set('Content-Type', 'audio/wav')
       .set('X-Source', header(name))
       .send(body);
+
+  it('have tags, given when they come or later; what is sent again keeps its own', async () => {
+    const tagged = Buffer.from(JSON.stringify({ name: 'Buoy', facts, tags: ['found'] })).toString('base64');
+    const send = () =>
+      local(request(server.app).put(`/api/sources/${id}`))
+        .set('Content-Type', 'audio/wav')
+        .set('X-Source', tagged)
+        .send(wav);
+    const patch = (body: object) => local(request(server.app).patch(`/api/sources/${id}`)).send(body);
+    await send().expect(201);
+    expect((await get('/api/sources')).body).toMatchObject([{ name: 'Buoy', tags: ['found'] }]);
+    await patch({ tags: ['bells', 'soft', 'bells'] }).expect(204);
+    await patch({ name: 'Buoy bell' }).expect(204);
+    expect((await get('/api/sources')).body).toMatchObject([{ name: 'Buoy bell', tags: ['bells', 'soft'] }]);
+    await send().expect(201);
+    expect((await get('/api/sources')).body).toMatchObject([{ tags: ['bells', 'soft'] }]);
+    await patch({ tags: [''] }).expect(400);
+    await patch({ tags: Array.from({ length: 21 }, (_, i) => `${i}`) }).expect(400);
+    await patch({ colour: 'red' }).expect(400);
+  });
+
+  it('know the projects that play them', async () => {
+    await put().expect(201);
+    expect((await get(`/api/sources/${id}/uses`)).body).toEqual([]);
+    const document = await newProject('Ferry');
+    const source = { id, name: 'Buoy', sampleRate: 44100, channels: 2, frames: 16 * 44100 };
+    const env = { newId: () => randomUUID(), newSeed: () => 1 };
+    const found = { role: 'other' as const, roleConfidence: 1, brightnessHz: 500, midi: null, cents: null };
+    const slices = [{ startFrame: 0, strength: 1, ...found }];
+    const added = addPart(
+      document,
+      { name: 'Buoy', source, loop: null, tempoReadings: [], slices, adoptTempo: false },
+      env,
+    );
+    if (!added.ok) throw new Error(added.reason);
+    await save(document, added.document, 1).expect(200);
+    expect((await get(`/api/sources/${id}/uses`)).body).toEqual([{ projectId: document.id, name: 'Ferry' }]);
+    await local(request(server.app).delete(`/api/projects/${document.id}`)).expect(204);
+    expect((await get(`/api/sources/${id}/uses`)).body).toEqual([]);
+  });
 
   it('are stored in chunks and come back whole or in ranges', async () => {
     expect(wav.length).toBeGreaterThan(2 * CHUNK_BYTES);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../units/random.ts';
 import { readFreeTempo } from './free-tempo.ts';
-import { readNameHints } from './name-hints.ts';
+import { readNameHints, suggestTags } from './name-hints.ts';
 import { readTempo } from './read-tempo.ts';
 import { readLoopTempo, type TempoHit } from './tempo.ts';
 
@@ -89,6 +89,20 @@ describe('half and double', () => {
     const readings = readTempo(rockBeat(100, 1), Math.round((240 * RATE) / 100), RATE);
     expect(readings.every(({ bars }) => Number.isInteger(bars) && bars >= 1)).toBe(true);
     expect(readTempo([], 4_000, RATE)).toEqual([]);
+  });
+});
+
+describe('tags', () => {
+  it.each([
+    ['swing_break_93bpm', false, ['break']],
+    ['Saltlamp chords', false, ['chords']],
+    ['sub bass D', false, ['bass']],
+    ['kick 03', true, ['hit']],
+    ['door', true, ['hit']],
+    ['breakfast', false, []],
+    ['drum hits', false, ['break', 'hit']],
+  ])('of “%s” are suggested by its name, and by whether it is a hit', (name, isHit, tags) => {
+    expect(suggestTags(name, isHit)).toEqual(tags);
   });
 });
 

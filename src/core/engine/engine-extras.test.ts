@@ -4,6 +4,7 @@ import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';
+import { emptyDocument } from '../project/defaults.ts';
 import { AppError } from '../units/errors.ts';
 import { bounce } from './bounce.ts';
 import { clickTick } from './click.ts';
@@ -13,6 +14,14 @@ import { MAX_VOICES } from './voice/pool.ts';
 import { setPart, setZones, homeOf } from '../../../tests/support/edits.ts';
 
 const RATE = 44100;
+
+/** Plays nothing, at a tempo. */
+function emptySong(tempoBpm: number): Renderer {
+  const renderer = new Renderer(RATE);
+  const document = { ...emptyDocument('empty', 'Empty'), song: { values: { tempoBpm } } };
+  renderer.setPlan(compilePlan(document, RATE, { assets: new Map() }));
+  return renderer;
+}
 
 describe('ending by itself', () => {
   it('stops the song on the exact frame and lets the last slice fade', () => {
@@ -44,6 +53,42 @@ describe('ending by itself', () => {
 });
 
 describe('previews', () => {
+  it('in time begin on the very frame of the next bar line, whatever the blocks', () => {
+    // 137 bpm: a bar is no whole number of frames.
+    const barFrame = Math.round(((4 * 60) / 137) * RATE);
+    const sound = { id: 'a', sampleRate: RATE, channels: [new Float32Array(5000).fill(0.5)] };
+    for (const block of [64, 128, 1000]) {
+      const renderer = emptySong(137);
+      renderer.play();
+      renderer.process(new Float32Array(10_000), new Float32Array(10_000), 10_000);
+      renderer.preview(sound, 0, Infinity, true, null, true);
+      expect(renderer.previewing).toBe(true);
+      const left = new Float32Array(barFrame);
+      for (let at = 0; at + block <= left.length; at += block) {
+        renderer.process(left.subarray(at, at + block), new Float32Array(block), block);
+      }
+      expect(left.findIndex((sample) => sample !== 0) + 10_000).toBe(barFrame);
+    }
+  });
+
+  it('in time begin at once while nothing plays, and are stopped before they begin', () => {
+    const sound = { id: 'a', sampleRate: RATE, channels: [new Float32Array(5000).fill(0.5)] };
+    const still = new Renderer(RATE);
+    still.preview(sound, 0, Infinity, false, null, true);
+    const left = new Float32Array(256);
+    still.process(left, new Float32Array(256), 256);
+    expect(left[200]).not.toBe(0);
+    const renderer = emptySong(137);
+    renderer.play();
+    renderer.process(new Float32Array(1000), new Float32Array(1000), 1000);
+    renderer.preview(sound, 0, Infinity, false, null, true);
+    renderer.stopPreview();
+    const silent = new Float32Array(2 * RATE);
+    renderer.process(silent, new Float32Array(2 * RATE), 2 * RATE);
+    expect(silent.every((sample) => sample === 0)).toBe(true);
+    expect(renderer.previewing).toBe(false);
+  });
+
   it('of a range go round without a missing or doubled sample', () => {
     const { audio } = eightStepLoop();
     const renderer = new Renderer(RATE);

@@ -12,6 +12,7 @@ import {
   choosePattern,
   copyPattern,
   createPattern,
+  movePattern,
   removePattern,
   renamePattern,
   setPatternLength,
@@ -271,6 +272,20 @@ describe('patterns', () => {
     current = unwrap(removePattern(current, { patternId }, env));
     expect(current.parts[partId]!.patternOrder).toEqual([]);
     expect(removePattern(current, { patternId: home }, env).ok).toBe(false);
+  });
+
+  it('are moved among those of their part, as far as there is room', () => {
+    const { document, env, partId, home } = project();
+    let current = document;
+    for (let made = 0; made < 3; made++) current = unwrap(createPattern(current, { partId }, env));
+    const [a, b, c] = current.parts[partId]!.patternOrder as [string, string, string];
+    current = unwrap(movePattern(current, { patternId: c, by: -2 }, env));
+    expect(current.parts[partId]!.patternOrder).toEqual([c, a, b]);
+    current = unwrap(movePattern(current, { patternId: a, by: 9 }, env));
+    expect(current.parts[partId]!.patternOrder).toEqual([c, b, a]);
+    expect(unwrap(movePattern(current, { patternId: a, by: 1 }, env)).parts[partId]!.patternOrder).toEqual([c, b, a]);
+    expect(movePattern(current, { patternId: home, by: 1 }, env).ok).toBe(false);
+    expect(brokenRule(current)).toBeNull();
   });
 
   it('are dealt from a seed, and every hand stays reachable with its edits', () => {

@@ -34,7 +34,9 @@ export const useListening = defineStore('listening', () => {
   const cursorId = ref<string | null>(null);
   const wantsInTime = useStorage('yappa.in-time', true);
   const isLooping = useStorage('yappa.shelf-round', true);
-  const heard = shallowRef<HeardSlices | null>(null);
+  const latest = shallowRef<HeardSlices | null>(null);
+  /** What was read of the sound under the cursor; never of another one. */
+  const heard = computed(() => (latest.value?.loaded.sourceId === cursorId.value ? latest.value : null));
   const isReading = ref(false);
 
   const source = computed(() => shelf.sources.find(({ id }) => id === cursorId.value) ?? null);
@@ -66,13 +68,12 @@ export const useListening = defineStore('listening', () => {
   watchDebounced(
     cursorId,
     async (id) => {
-      heard.value = null;
       const wanted = source.value;
       if (!id || !wanted || wanted.frames / wanted.sampleRate > MAX_READ_SECONDS) return;
       isReading.value = true;
       try {
         const found = await read(id);
-        if (cursorId.value === id) heard.value = found;
+        latest.value = found;
       } catch (error) {
         if (cursorId.value === id) notices.error(describeFailure(wanted.name, error));
       } finally {

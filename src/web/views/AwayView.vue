@@ -277,7 +277,7 @@ onMounted(() => {
           >
         </template>
         <p v-else class="quiet small">{{ away.isMeasuring ? 'being measured …' : 'Not measured yet.' }}</p>
-        <v-btn block :loading="away.isMeasuring" @click="away.measure()"
+        <v-btn block :disabled="away.isMeasuring" @click="away.measure()"
           >measure {{ away.levels ? 'again' : 'it' }}</v-btn
         >
       </DetailCard>

@@ -38,15 +38,31 @@ const isEmpty = computed(() => project.document?.partOrder.length === 0);
   scrollbar-width: thin;
 }
 .source-band {
-  flex: 1.3 0 178px;
+  flex: 1.4 0 178px;
 }
 .keys-band {
-  flex: 0 0 clamp(116px, 21vh, 168px);
+  flex: 0 0 clamp(108px, 20.5vh, 168px);
 }
 .keys-band.grown {
   flex: 1;
 }
 .pattern-band {
   flex: 1.55 0 216px;
+}
+/* In a small window each band keeps its height, and the place is scrolled. */
+@media (max-width: 859px) {
+  .bands {
+    flex: none;
+    overflow: visible;
+  }
+  .source-band {
+    flex: 0 0 290px;
+  }
+  .keys-band {
+    flex: 0 0 150px;
+  }
+  .pattern-band {
+    flex: 0 0 290px;
+  }
 }
 </style>

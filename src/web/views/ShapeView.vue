@@ -98,7 +98,7 @@ function asItWas(): void {
     <div v-if="owners.length > 0" class="shape">
       <div class="curves">
         <section class="sheet pad" aria-labelledby="level-title">
-          <h3 id="level-title" class="heading">Shape of the level</h3>
+          <h2 id="level-title" class="heading">Shape of the level</h2>
           <EnvelopeSetting
             :owners="owners"
             :length-ms="lengthMs"
@@ -108,7 +108,7 @@ function asItWas(): void {
           />
         </section>
         <section class="sheet pad" aria-labelledby="filter-title">
-          <h3 id="filter-title" class="heading">Filter</h3>
+          <h2 id="filter-title" class="heading">Filter</h2>
           <FilterSetting :owners="owners" :height="170" />
         </section>
       </div>
@@ -120,9 +120,9 @@ function asItWas(): void {
         <ParamField :owners="owners" param="reverse" />
       </section>
       <section class="tiles-area" aria-labelledby="tiles-title">
-        <h3 id="tiles-title" class="heading">
+        <h2 id="tiles-title" class="heading">
           Slices <span class="quiet small">choose those to shape; none is all</span>
-        </h3>
+        </h2>
         <ZoneTiles />
       </section>
     </div>

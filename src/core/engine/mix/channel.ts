@@ -38,6 +38,7 @@ export class ChannelState implements StereoBus {
   effects: Slot[] = [];
   sends: Send[] = [];
   private isHeard = true;
+  private hasSounded = false;
   private gainLeft = 0;
   private gainRight = 0;
   private targetLeft = 0;
@@ -85,6 +86,12 @@ export class ChannelState implements StereoBus {
     if (left === this.targetLeft && right === this.targetRight) return;
     this.targetLeft = left;
     this.targetRight = right;
+    // What has made no sound yet can make no noise: it begins where it should be.
+    if (!this.hasSounded) {
+      this.gainLeft = left;
+      this.gainRight = right;
+      return;
+    }
     this.rampLeft = RAMP_FRAMES;
     this.stepLeft = (left - this.gainLeft) / RAMP_FRAMES;
     this.stepRight = (right - this.gainRight) / RAMP_FRAMES;
@@ -100,6 +107,7 @@ export class ChannelState implements StereoBus {
       if (!bypassed) effect.process(this, count, frame, side?.given ?? null);
     }
     const { left, right, given } = this;
+    this.hasSounded = true;
     for (let i = 0; i < count; i++) {
       if (this.rampLeft > 0) {
         this.rampLeft--;

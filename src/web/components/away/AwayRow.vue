@@ -22,7 +22,7 @@ const size = computed(() => `${summary.isAbout ? 'about ' : ''}${bytesWords(summ
     <v-checkbox v-model="ticked" class="tick" :aria-label="title" :disabled="summary.problem !== null" />
     <div class="picture"><slot name="picture" /></div>
     <div class="about">
-      <h3>{{ title }}</h3>
+      <h2>{{ title }}</h2>
       <p class="mono one-line" :data-tip="summary.fileName">{{ summary.fileName }}</p>
       <p class="quiet small">{{ share !== null ? 'being made' : (summary.problem ?? about) }}</p>
     </div>
@@ -62,10 +62,11 @@ const size = computed(() => `${summary.isAbout ? 'about ' : ''}${bytesWords(summ
 .away-row.making {
   background: var(--sea-wash);
 }
-.away-row.off .picture,
-.away-row.off .sums {
-  white-space: nowrap;
+.away-row.off .picture {
   opacity: 0.45;
+}
+.away-row.off .sums {
+  color: var(--ink-quiet);
 }
 .tick {
   align-self: start;
@@ -77,7 +78,7 @@ const size = computed(() => `${summary.isAbout ? 'about ' : ''}${bytesWords(summ
   border-radius: 2px;
   overflow: hidden;
 }
-h3 {
+h2 {
   font-size: 16px;
   font-weight: 660;
   color: var(--ink);

@@ -77,6 +77,7 @@ function choose(to: Follow | undefined): void {
 .ways > .way.none.v-btn {
   grid-column: 1 / -1;
   height: var(--control);
+  min-height: var(--control);
 }
 .way :deep(.v-btn__content) {
   display: grid;

@@ -129,7 +129,7 @@ function forget(): void {
   background: var(--signal);
   border-color: var(--signal);
   color: #fff;
-  height: 22px;
+  height: var(--control-low);
   padding: 0 5px;
 }
 </style>

@@ -87,17 +87,19 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
         <h2>Parts</h2>
         <AddSound is-icon />
       </div>
-      <VueDraggable
-        tag="ul"
-        class="parts"
-        :model-value="[...partOrder]"
-        :animation="120"
-        handle=".grip"
-        @update="onDragged"
-      >
-        <RailPart v-for="id in partOrder" :key="id" :part="project.document.parts[id]!" />
-      </VueDraggable>
-      <AddSound v-if="route.name !== 'shelf'" />
+      <div class="middle">
+        <VueDraggable
+          tag="ul"
+          class="parts"
+          :model-value="[...partOrder]"
+          :animation="120"
+          handle=".grip"
+          @update="onDragged"
+        >
+          <RailPart v-for="id in partOrder" :key="id" :part="project.document.parts[id]!" />
+        </VueDraggable>
+        <AddSound v-if="route.name !== 'shelf'" />
+      </div>
     </template>
     <p v-else class="quiet none">No project is open: choose one, or cut a sound.</p>
     <div class="below">
@@ -144,8 +146,17 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   background: var(--sheet);
   border-right: 1px solid var(--rule);
   min-height: 0;
+  overflow: hidden;
+}
+/* The places stay in sight, however many parts there are. */
+.middle {
+  flex: 1 1 auto;
+  min-height: 0;
   overflow-y: auto;
   scrollbar-width: thin;
+  display: grid;
+  align-content: start;
+  justify-items: stretch;
 }
 .brand {
   font-size: 26px;
@@ -289,9 +300,11 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
     order: -1;
     white-space: nowrap;
   }
+  .middle,
   .parts {
     display: flex;
     flex: none;
+    overflow: visible;
   }
   .below {
     display: flex;

@@ -77,7 +77,7 @@ const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)
   >
     <div class="head">
       <div class="line">
-        <h3 class="one-line name">{{ part.name }}</h3>
+        <h2 class="one-line name">{{ part.name }}</h2>
         <MuteSolo :part="part" />
       </div>
       <div class="line">

@@ -78,7 +78,7 @@ const { rename } = usePartActions(() => part);
 }
 .top :deep(.v-btn--icon.v-btn--density-default) {
   width: 22px;
-  height: 24px;
+  height: var(--control-low);
 }
 .grip {
   position: absolute;
@@ -95,7 +95,7 @@ const { rename } = usePartActions(() => part);
   min-width: 0;
   justify-content: flex-start;
   padding: 0 2px;
-  height: 24px;
+  height: var(--control-low);
   font-size: 14px;
   font-weight: 640;
   background: transparent;

@@ -157,7 +157,7 @@ watch([() => session.pattern?.handId, list], async () => {
 }
 .hand.v-btn.v-btn--density-default {
   flex: 0 0 96px;
-  height: 34px;
+  height: max(34px, var(--control));
   padding: 3px 5px;
   background: var(--paper);
   color: var(--ink);
@@ -182,7 +182,7 @@ watch([() => session.pattern?.handId, list], async () => {
   white-space: nowrap;
 }
 .deal-again.v-btn.v-btn--density-default {
-  height: 38px;
+  height: max(38px, var(--control));
   padding: 0 14px;
 }
 @media (max-width: 1000px) {

@@ -132,7 +132,7 @@ watch(
 <style scoped>
 .cut.cut {
   margin-bottom: 6px;
-  height: 36px;
+  height: max(36px, var(--control));
 }
 .use {
   justify-content: flex-start;

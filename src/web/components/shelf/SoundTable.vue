@@ -3,7 +3,7 @@
  * The sounds of the shelf as a table: sorted by any column, several chosen, one under the cursor. Arrow keys move the
  * cursor (with Shift they choose), Space hears, Enter cuts.
  */
-import { computed, nextTick, useTemplateRef } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import type { SourceSummary } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
 import { useListening } from '../../stores/listening.ts';
@@ -35,10 +35,18 @@ const headers = [
   { title: 'when', key: 'createdAt', align: 'end' },
 ] as const;
 const items = computed(() => [...sources]);
-/** In the order that is shown: the cursor goes by it. */
-let shown: readonly { value: string }[] = [];
-function onOrder(inOrder: readonly { value: string }[]): void {
-  shown = inOrder;
+const sortBy = ref<{ key: string; order?: boolean | 'asc' | 'desc' }[]>([]);
+
+/** The table sorts; what it shows at the moment is what one moves among, and beyond its edge in the order given. */
+function shownIds(): string[] {
+  const sorted = sortBy.value[0];
+  if (!sorted) return sources.map(({ id }) => id);
+  const header = headers.find(({ key }) => key === sorted.key);
+  const read = header && 'value' in header ? header.value : (one: SourceSummary) => Reflect.get(one, sorted.key);
+  const compare = (a: unknown, b: unknown) =>
+    typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b));
+  const sign = sorted.order === 'desc' ? -1 : 1;
+  return [...sources].sort((a, b) => sign * compare(read(a), read(b))).map(({ id }) => id);
 }
 
 function rowProps({ item }: { item: SourceSummary }): Record<string, unknown> {
@@ -58,7 +66,8 @@ async function onKey(event: KeyboardEvent): Promise<void> {
   if (by !== undefined) {
     event.preventDefault();
     event.stopPropagation();
-    const ids = shown.map(({ value }) => value);
+    // In the order that is shown: the cursor goes by it.
+    const ids = shownIds();
     const place = ids.indexOf(listening.cursorId ?? '');
     const next = ids[Math.max(0, Math.min(ids.length - 1, place + by))];
     if (next === undefined) return;
@@ -96,7 +105,7 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
     aria-label="Sounds"
     data-testid="sources"
     no-data-text="No sound is called that, or has these tags."
-    @update:current-items="onOrder"
+    v-model:sort-by="sortBy"
     @keydown="onKey"
   >
     <template #[`item.hear`]="{ item }">

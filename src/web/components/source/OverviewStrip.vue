@@ -76,7 +76,7 @@ function dragged(from: ViewWindow, kind: 'start' | 'end' | 'move', byFrames: num
 </script>
 
 <template>
-  <div class="overview layers">
+  <div class="overview layers" :class="{ whole: session.sourceWindow === null }">
     <canvas ref="picture" />
     <canvas
       ref="overlay"
@@ -100,7 +100,10 @@ canvas {
 /* A low window has no room for the same sound twice. */
 @media (max-height: 700px) {
   .overview {
-    height: 12px;
+    height: 14px;
+  }
+  .overview.whole {
+    display: none;
   }
 }
 </style>

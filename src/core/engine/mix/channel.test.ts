@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import { packValues } from '../../params/row.ts';
+import { CHANNEL_ROWS } from '../../params/tables.ts';
+import { dbToGain } from '../../units/level.ts';
+import { ChannelState } from './channel.ts';
+
+const fragment = (gainDb: number, isHeard = true) => ({
+  id: 'c',
+  values: packValues(CHANNEL_ROWS, { gainDb }),
+  isHeard,
+  effects: [],
+  sends: [],
+});
+
+/** What comes out for ones that go in. */
+function rendered(channel: ChannelState, frames: number): Float32Array {
+  channel.left.fill(1, 0, frames);
+  channel.right.fill(1, 0, frames);
+  const out = new Float32Array(frames);
+  channel.mixInto(out, new Float32Array(frames), 0, frames, 0);
+  return out;
+}
+
+describe('a channel', () => {
+  it('that was muted before it ever sounded is silent from its first sample on', () => {
+    const channel = new ChannelState(fragment(0), 44100);
+    channel.take(fragment(0, false));
+    expect(rendered(channel, 512).every((sample) => sample === 0)).toBe(true);
+  });
+
+  it('that sounds comes to a new level without a step', () => {
+    const channel = new ChannelState(fragment(0), 44100);
+    rendered(channel, 64);
+    channel.take(fragment(-12));
+    const out = rendered(channel, 512);
+    expect(out[0]).toBeCloseTo(1, 2);
+    for (let i = 1; i < 512; i++) expect(Math.abs(out[i]! - out[i - 1]!)).toBeLessThan(0.004);
+    expect(out[511]).toBeCloseTo(dbToGain(-12), 5);
+  });
+});

@@ -1,0 +1,117 @@
+/** Finding a sound on the shelf: by tag, by name, by ear, as it is and in time with the open song. */
+import { expect, test, type Page } from '@playwright/test';
+import { songValues } from '#core/queries/values.ts';
+import { ENGINE_RATE, listen, loadDocument, peakOf, pickFiles, projectWith, saved, type } from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+const ROW = 'tr.v-data-table__tr';
+
+const rows = (page: Page) => page.getByTestId('sources').locator(ROW);
+const details = (page: Page) => page.getByRole('complementary', { name: 'The sound' });
+
+async function names(page: Page): Promise<string[]> {
+  return rows(page).locator('b.name').allInnerTexts();
+}
+
+test('sounds are sorted, searched, and filtered by tags; several are tagged and deleted at once', async ({ page }) => {
+  await page.goto('/');
+  await pickFiles(page, page.getByTestId('import'), [
+    'tests/fixtures/loops/perc-02.flac',
+    'tests/fixtures/loops/fast-04.flac',
+  ]);
+  await expect(rows(page).filter({ hasText: 'fast-04' })).toHaveCount(1);
+  await expect(rows(page).filter({ hasText: 'perc-02' })).toHaveCount(1);
+  const header = page.getByTestId('sources').getByRole('columnheader', { name: 'name' });
+  await header.click();
+  const up = await names(page);
+  expect(up).toEqual([...up].sort((a, b) => a.localeCompare(b)));
+  await header.click();
+  expect(await names(page)).toEqual([...up].reverse());
+
+  const search = page.getByRole('textbox', { name: 'Search the shelf' });
+  await search.fill('break');
+  await expect.poll(async () => (await names(page)).every((name) => /break|brushes/i.test(name))).toBe(true);
+  await search.fill('');
+
+  const tag = `pier ${test.info().retry}`;
+  for (const name of ['perc-02', 'fast-04']) {
+    await rows(page).filter({ hasText: name }).getByRole('checkbox').check();
+  }
+  await rows(page).filter({ hasText: 'fast-04' }).locator('b').click();
+  await expect(details(page)).toContainText('and 1 more');
+  await page.getByRole('combobox', { name: 'Tags' }).fill(tag);
+  await page.keyboard.press('Enter');
+  await expect(rows(page).filter({ hasText: tag })).toHaveCount(2);
+  await page
+    .getByRole('button', { name: `Only ${tag}` })
+    .or(page.getByLabel(`Only ${tag}`))
+    .first()
+    .click();
+  await expect(rows(page)).toHaveCount(2);
+  await expect(page.getByTestId('sound-count')).toContainText('2 of');
+
+  await page.getByRole('button', { name: 'Delete the chosen sounds' }).click();
+  await expect(rows(page)).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(rows(page)).toHaveCount(2);
+});
+
+test('the shelf goes by keys: the cursor moves, Space hears, Enter cuts', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('textbox', { name: 'Search the shelf' }).fill('deckhand');
+  await expect(rows(page)).toHaveCount(1);
+  await page.getByTestId('sources').focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(rows(page).first()).toHaveAttribute('aria-current', 'true');
+  await expect(page.getByTestId('listening')).toContainText('slices at hits');
+  const heard = await listen(page, ENGINE_RATE, () => page.keyboard.press('Space'));
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
+  await page.keyboard.press('Space');
+  await expect(page.getByLabel('Play Deckhand break').first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('project-name')).toHaveText('Deckhand break');
+  await expect(page.getByTestId('slice-count')).toBeVisible();
+  // It tells where it is used.
+  await saved(page);
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await expect(page.getByTestId('uses')).toContainText('Deckhand break');
+});
+
+test('a loop is heard in the tempo of the open song, round and round, and as it is', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await type(page, 'tempo', '104');
+  await saved(page);
+  const { tempoBpm } = songValues(await loadDocument(page, id));
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  const row = rows(page).filter({ hasText: 'Deckhand break' });
+  await row.locator('b').click();
+  await expect(row).toContainText('101.00 → 104.00');
+  const round = Math.round(((8 * 60) / tempoBpm) * ENGINE_RATE);
+  const seconds = (2 * 8 * 60) / tempoBpm + 2;
+  const heard = await listen(page, Math.round(seconds * ENGINE_RATE), () =>
+    row.getByLabel('Play Deckhand break').click(),
+  );
+  const begins = heard[0]!.findIndex((sample) => Math.abs(sample) > 0.01);
+  expect(begins).toBeGreaterThanOrEqual(0);
+  // The second round is the first, exactly two bars of the song later.
+  let differs = 0;
+  for (let i = begins + 2000; i < begins + round - 4000; i += 37) {
+    differs = Math.max(differs, Math.abs(heard[0]![i]! - heard[0]![i + round]!));
+  }
+  expect(differs).toBeLessThan(0.001);
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
+  await page.getByRole('button', { name: 'as it is' }).click();
+  await expect(row).not.toContainText('→');
+});
+
+test('a slice of the listening strip is heard alone', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('textbox', { name: 'Search the shelf' }).fill('buoy bells');
+  await rows(page).first().locator('b').click();
+  await expect(page.getByTestId('listening')).toContainText('slice');
+  const strip = (await page.getByTestId('listening-canvas').boundingBox())!;
+  const heard = await listen(page, 3 * ENGINE_RATE, () => page.mouse.click(strip.x + 20, strip.y + 30));
+  const sounding = heard[0]!.filter((sample) => Math.abs(sample) > 0.001).length;
+  expect(sounding).toBeGreaterThan(2000);
+  expect(peakOf(heard[0]!.subarray(heard[0]!.length - 400))).toBe(0);
+});
