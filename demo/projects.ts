@@ -84,13 +84,13 @@ class ProjectMaker {
   }
 }
 
-/** A finished piece: the break dealt, chords, bass and bells around it. */
+/** A finished piece: the break dealt, chords, bass and bells around it, the mix a little below full scale. */
 function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   const maker = new ProjectMaker('demo-crossing', 'The Odrun crossing');
-  const drums = maker.addPart(sources.get('Deckhand break')!);
-  maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -7 });
-  maker.addPart(sources.get('Winch bass')!, { gainDb: -4 });
-  maker.addPart(sources.get('Galley clatter')!, { gainDb: -12, pan: 0.3 });
+  const drums = maker.addPart(sources.get('Deckhand break')!, { gainDb: -3.5 });
+  maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -10.5 });
+  maker.addPart(sources.get('Winch bass')!, { gainDb: -7.5 });
+  maker.addPart(sources.get('Galley clatter')!, { gainDb: -15.5, pan: 0.3 });
 
   maker.run(copyPattern, { partId: drums, patternId: homeId(maker.cutOf(drums).id) });
   const patternId = maker.document.parts[drums]!.activePatternId;

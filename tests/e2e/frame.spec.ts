@@ -62,20 +62,20 @@ test('a new project is called after its first sound, and a name of its own stays
 
 test('every command is found by a few letters, and done', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  await page.keyboard.press('Control+k');
+  await page.keyboard.press('/');
   await page.getByRole('textbox', { name: 'Find a command' }).fill('deal ag');
   await expect(page.getByTestId('commands').getByRole('listitem')).toHaveCount(1);
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
   await expect(page.getByTestId('commands')).toHaveCount(0);
-  await page.keyboard.press('Control+k');
+  await page.keyboard.press('/');
   await page.getByRole('textbox', { name: 'Find a command' }).fill('running');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(new RegExp(`/order/${id}`));
   // What cannot be done at a place is not offered there.
   await page.getByRole('link', { name: 'yappa' }).click();
   await page.reload();
-  await page.keyboard.press('Control+k');
+  await page.keyboard.press('/');
   await page.getByRole('textbox', { name: 'Find a command' }).fill('deal again');
   await expect(page.getByText('Nothing is called that.')).toBeVisible();
 });

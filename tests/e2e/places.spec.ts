@@ -67,7 +67,7 @@ test('no place shuts anybody out, by day and by night, grown or not', async ({ p
     await page.getByRole('button', { name: 'likeness' }).click();
     expect(await violations(page), `likeness, ${theme}`).toEqual([]);
     await page.getByRole('button', { name: 'likeness' }).click();
-    await page.keyboard.press('Control+k');
+    await page.keyboard.press('/');
     await expect(page.getByTestId('commands')).toBeVisible();
     expect(await violations(page, '.v-dialog'), `the search, ${theme}`).toEqual([]);
     await page.keyboard.press('Escape');

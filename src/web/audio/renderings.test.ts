@@ -70,6 +70,20 @@ describe('the cache of renderings', () => {
     expect(renderAll(project.document, project.assets).find(spec)!.audio.channels[0]!.length).toBe(spec.length);
   });
 
+  it('that are given up leave their slices as they are, until they are asked for again', async () => {
+    const cache = new RenderingCache(project.assets);
+    cache.request(project.document);
+    const all = cache.missing;
+    expect(all).toBeGreaterThan(3);
+    cache.giveUp();
+    // The one that is being made is finished.
+    expect(cache.missing).toBe(1);
+    await worker().answer();
+    expect(cache.missing).toBe(0);
+    cache.request(project.document);
+    expect(cache.missing).toBe(all - 1);
+  });
+
   it('drops wishes that are out of date, and lets another rendering play until the new one is there', async () => {
     const cache = new RenderingCache(project.assets);
     cache.request(project.document);

@@ -67,7 +67,14 @@ export class RenderingCache implements Renderings {
     void this.work();
   }
 
-  /** Waits until all that a document wants is there. */
+  /** Gives up what is still to come, until it is asked for again. */
+  giveUp(): void {
+    this.queue = [];
+    this.askedFrom = [];
+    for (const resolve of this.waiting.splice(0)) resolve();
+  }
+
+  /** Waits until all that a document wants is there, or was given up. */
   async complete(document: ProjectDocument): Promise<void> {
     this.request(document);
     while (this.missing > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));

@@ -100,7 +100,7 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   versions: { words: 'Earlier versions of this project', key: '' },
   night: { words: 'Day or night', key: '' },
   details: { words: 'Show or hide the details', key: 'F9' },
-  search: { words: 'Find a command', key: 'Ctrl+k' },
+  search: { words: 'Find a command', key: '/' },
   help: { words: 'All shortcuts', key: '?' },
 };
 

@@ -7,6 +7,7 @@ import { engine, library, renderings } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+import { useWork } from './work.ts';
 
 /** Plans for finished renderings are sent no more often than this. */
 const SEND_EVERY_MS = 60;
@@ -18,6 +19,28 @@ export const usePlanSender = defineStore('plan-sender', () => {
   const loadedCount = ref(0);
   /** How many stretched slices are still being made. */
   const rendering = ref(0);
+  const work = useWork();
+  let workId: number | null = null;
+  let mostMissing = 0;
+
+  /** Keeps the count, and the list of what is running. */
+  function countRenderings(): void {
+    const { missing } = renderings;
+    rendering.value = missing;
+    if (missing === 0) {
+      if (workId !== null) work.end(workId);
+      workId = null;
+      mostMissing = 0;
+      return;
+    }
+    mostMissing = Math.max(mostMissing, missing);
+    workId ??= work.begin({ kind: 'stretch', name: 'slices', share: 0, cancel: () => renderings.giveUp() });
+    work.update(workId, {
+      share: 1 - missing / mostMissing,
+      name: `${missing} ${missing === 1 ? 'slice' : 'slices'}`,
+    });
+  }
+
   let compiler = new PlanCompiler();
   let compiledId: string | null = null;
   /** Sources that are on their way, or could not be had: they are not asked for at every edit. */
@@ -28,7 +51,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
     const { document } = project;
     if (!document) return;
     renderings.request(document, engine.positionTicksNow(songValues(document).tempoBpm));
-    rendering.value = renderings.missing;
+    countRenderings();
     post();
   }
 
@@ -49,7 +72,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
   let later: ReturnType<typeof setTimeout> | undefined;
   // A slice that has been stretched is heard within a few hundredths of a second, but not each by a plan of its own.
   renderings.onReady = () => {
-    rendering.value = renderings.missing;
+    countRenderings();
     clearTimeout(later);
     const wait = renderings.missing === 0 ? 0 : Math.max(0, SEND_EVERY_MS - (performance.now() - lastSent));
     later = setTimeout(() => {

@@ -14,6 +14,7 @@ import NumberField from '../components/fields/NumberField.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import IconButton from '../components/shared/IconButton.vue';
+import InTurn from '../components/shared/InTurn.vue';
 import PartRibbon from '../components/shared/PartRibbon.vue';
 import SkylineMini from '../components/shared/SkylineMini.vue';
 import { usePartPicture } from '../components/shared/use-part-picture.ts';
@@ -82,136 +83,146 @@ onMounted(() => {
   <PlaceFrame v-else title="Take away" details-label="Before it goes">
     <template #facts>what can leave {{ project.document!.name }}; the music plays on meanwhile</template>
     <div class="rows sheet">
-      <AwayRow
-        v-model="away.settings.ticked.mix"
-        title="Mix"
-        :about="`44.1 kHz, stereo; the click is left out`"
-        :summary="away.rows.mix"
-        :share="shareOf('mix')"
-      >
-        <template #picture>
-          <div class="ribbons">
-            <span v-for="part in firstParts" :key="part.id" class="ribbon"><PartRibbon :part="part" /></span>
-          </div>
-        </template>
-        <ChoiceField
-          class="which"
-          label="Parts in the mix"
-          :show-label="false"
-          :model-value="away.settings.mix.onlyPartId ?? ALL"
-          :choices="mixChoices"
-          @put="away.settings.mix.onlyPartId = $event === ALL ? null : $event"
-        />
-        <NumberField v-model="away.settings.mix.rounds" class="rounds" label="rounds" :min="1" :max="999" :reset="1" />
-        <ChoiceField
-          class="encoding"
-          label="samples"
-          :show-label="false"
-          test-id="mix-encoding"
-          :model-value="away.settings.mix.encoding"
-          :choices="AUDIO_ENCODINGS"
-          @put="away.settings.mix.encoding = $event"
-        />
-        <ChoiceField
-          label="The end of the mix"
-          spread
-          :show-label="false"
-          test-id="mix-tail"
-          :model-value="away.settings.mix.ringOut ? 'ring' : 'cut'"
-          :choices="tails"
-          @put="away.settings.mix.ringOut = $event === 'ring'"
-        />
-      </AwayRow>
-      <AwayRow
-        v-model="away.settings.ticked.slices"
-        title="Slices of a part"
-        about="each as a file, in one zip"
-        :summary="away.rows.slices"
-        :share="shareOf('slices')"
-      >
-        <template #picture><SkylineMini :levels="slicesPicture.levels" :colours="slicesPicture.colours" /></template>
-        <ChoiceField
-          class="which"
-          label="Part whose slices"
-          :show-label="false"
-          :model-value="slicesPart?.id ?? null"
-          :choices="partChoices"
-          @put="away.settings.slices.partId = $event"
-        />
-        <ChoiceField
-          class="encoding"
-          label="files"
-          :show-label="false"
-          :model-value="away.settings.slices.options.encoding"
-          :choices="AUDIO_ENCODINGS"
-          @put="away.settings.slices.options.encoding = $event"
-        />
-        <ChoiceField
-          class="rate"
-          label="Sample rate"
-          :show-label="false"
-          :model-value="away.settings.slices.options.sampleRate ?? 0"
-          :choices="rateChoices"
-          @put="away.settings.slices.options.sampleRate = $event === 0 ? null : $event"
-        />
-        <ChoiceField
-          label="Which slices"
-          spread
-          :show-label="false"
-          test-id="which-slices"
-          :model-value="away.settings.slices.onlySelected ? 'chosen' : 'all'"
-          :choices="whichSlices"
-          @put="away.settings.slices.onlySelected = $event === 'chosen'"
-        />
-        <v-text-field
-          v-model="away.settings.slices.options.namePattern"
-          class="names"
-          aria-label="names"
-          data-tip="{source}, {number} and {slice} stand for the part, the slice's place and its name"
-          maxlength="200"
-          @keydown.stop
-        />
-        <NumberField
-          v-model="away.settings.slices.options.fadeInMs"
-          class="fade"
-          label="fade in"
-          :min="0"
-          :max="10"
-          :step="0.5"
-          :digits="1"
-          :reset="0"
-          unit="ms"
-        />
-        <NumberField
-          v-model="away.settings.slices.options.fadeOutMs"
-          class="fade"
-          label="fade out"
-          :min="0"
-          :max="10"
-          :step="0.5"
-          :digits="1"
-          :reset="2"
-          unit="ms"
-        />
-        <v-checkbox v-model="away.settings.slices.options.mono" label="mono" />
-      </AwayRow>
-      <AwayRow
-        v-model="away.settings.ticked.source"
-        title="Source with markers"
-        about="cue points with names, the loop"
-        :summary="away.rows.source"
-        :share="shareOf('source')"
-      >
-        <template #picture><SkylineMini :levels="sourcePicture.levels" :colours="sourcePicture.colours" /></template>
-        <ChoiceField
-          class="which"
-          label="Part whose source"
-          :show-label="false"
-          :model-value="sourcePart?.id ?? null"
-          :choices="partChoices"
-          @put="away.settings.source.partId = $event"
-        />
-      </AwayRow>
+      <InTurn
+        ><AwayRow
+          v-model="away.settings.ticked.mix"
+          title="Mix"
+          :about="`44.1 kHz, stereo; the click is left out`"
+          :summary="away.rows.mix"
+          :share="shareOf('mix')"
+        >
+          <template #picture>
+            <div class="ribbons">
+              <span v-for="part in firstParts" :key="part.id" class="ribbon"><PartRibbon :part="part" /></span>
+            </div>
+          </template>
+          <ChoiceField
+            class="which"
+            label="Parts in the mix"
+            :show-label="false"
+            :model-value="away.settings.mix.onlyPartId ?? ALL"
+            :choices="mixChoices"
+            @put="away.settings.mix.onlyPartId = $event === ALL ? null : $event"
+          />
+          <NumberField
+            v-model="away.settings.mix.rounds"
+            class="rounds"
+            label="rounds"
+            :min="1"
+            :max="999"
+            :reset="1"
+          />
+          <ChoiceField
+            class="encoding"
+            label="samples"
+            :show-label="false"
+            test-id="mix-encoding"
+            :model-value="away.settings.mix.encoding"
+            :choices="AUDIO_ENCODINGS"
+            @put="away.settings.mix.encoding = $event"
+          />
+          <ChoiceField
+            label="The end of the mix"
+            spread
+            :show-label="false"
+            test-id="mix-tail"
+            :model-value="away.settings.mix.ringOut ? 'ring' : 'cut'"
+            :choices="tails"
+            @put="away.settings.mix.ringOut = $event === 'ring'"
+          /> </AwayRow
+      ></InTurn>
+      <InTurn
+        ><AwayRow
+          v-model="away.settings.ticked.slices"
+          title="Slices of a part"
+          about="each as a file, in one zip"
+          :summary="away.rows.slices"
+          :share="shareOf('slices')"
+        >
+          <template #picture><SkylineMini :levels="slicesPicture.levels" :colours="slicesPicture.colours" /></template>
+          <ChoiceField
+            class="which"
+            label="Part whose slices"
+            :show-label="false"
+            :model-value="slicesPart?.id ?? null"
+            :choices="partChoices"
+            @put="away.settings.slices.partId = $event"
+          />
+          <ChoiceField
+            class="encoding"
+            label="files"
+            :show-label="false"
+            :model-value="away.settings.slices.options.encoding"
+            :choices="AUDIO_ENCODINGS"
+            @put="away.settings.slices.options.encoding = $event"
+          />
+          <ChoiceField
+            class="rate"
+            label="Sample rate"
+            :show-label="false"
+            :model-value="away.settings.slices.options.sampleRate ?? 0"
+            :choices="rateChoices"
+            @put="away.settings.slices.options.sampleRate = $event === 0 ? null : $event"
+          />
+          <ChoiceField
+            label="Which slices"
+            spread
+            :show-label="false"
+            test-id="which-slices"
+            :model-value="away.settings.slices.onlySelected ? 'chosen' : 'all'"
+            :choices="whichSlices"
+            @put="away.settings.slices.onlySelected = $event === 'chosen'"
+          />
+          <v-text-field
+            v-model="away.settings.slices.options.namePattern"
+            class="names"
+            aria-label="names"
+            data-tip="{source}, {number} and {slice} stand for the part, the slice's place and its name"
+            maxlength="200"
+            @keydown.stop
+          />
+          <NumberField
+            v-model="away.settings.slices.options.fadeInMs"
+            class="fade"
+            label="fade in"
+            :min="0"
+            :max="10"
+            :step="0.5"
+            :digits="1"
+            :reset="0"
+            unit="ms"
+          />
+          <NumberField
+            v-model="away.settings.slices.options.fadeOutMs"
+            class="fade"
+            label="fade out"
+            :min="0"
+            :max="10"
+            :step="0.5"
+            :digits="1"
+            :reset="2"
+            unit="ms"
+          />
+          <v-checkbox v-model="away.settings.slices.options.mono" label="mono" /> </AwayRow
+      ></InTurn>
+      <InTurn
+        ><AwayRow
+          v-model="away.settings.ticked.source"
+          title="Source with markers"
+          about="cue points with names, the loop"
+          :summary="away.rows.source"
+          :share="shareOf('source')"
+        >
+          <template #picture><SkylineMini :levels="sourcePicture.levels" :colours="sourcePicture.colours" /></template>
+          <ChoiceField
+            class="which"
+            label="Part whose source"
+            :show-label="false"
+            :model-value="sourcePart?.id ?? null"
+            :choices="partChoices"
+            @put="away.settings.source.partId = $event"
+          /> </AwayRow
+      ></InTurn>
     </div>
     <div class="sum sheet" role="status" data-testid="away-sum">
       <p class="total">

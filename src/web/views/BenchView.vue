@@ -6,6 +6,7 @@ import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import KeysBand from '../components/keys/KeysBand.vue';
 import PatternBand from '../components/pattern/PatternBand.vue';
+import InTurn from '../components/shared/InTurn.vue';
 import SourceBand from '../components/source/SourceBand.vue';
 import { useProject } from '../stores/project.ts';
 
@@ -17,9 +18,9 @@ const isEmpty = computed(() => project.document?.partOrder.length === 0);
   <PlaceFrame v-if="isEmpty" title="Bench" headless><FirstSteps /></PlaceFrame>
   <PlaceFrame v-else title="Bench" headless>
     <div class="bands">
-      <SourceBand class="source-band" />
-      <KeysBand class="keys-band" />
-      <PatternBand class="pattern-band" />
+      <InTurn><SourceBand class="source-band" /></InTurn>
+      <InTurn><KeysBand class="keys-band" /></InTurn>
+      <InTurn><PatternBand class="pattern-band" /></InTurn>
     </div>
     <template #details><DetailsPanel /></template>
   </PlaceFrame>

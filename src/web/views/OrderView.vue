@@ -10,6 +10,7 @@ import SongCard from '../components/details/SongCard.vue';
 import TimeCard from '../components/details/TimeCard.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
+import InTurn from '../components/shared/InTurn.vue';
 import OrderPart from '../components/order/OrderPart.vue';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
@@ -36,7 +37,7 @@ const facts = computed(() => {
       <span data-testid="order-facts">{{ facts }}</span>
     </template>
     <div class="parts sheet">
-      <OrderPart v-for="part in parts" :key="part.id" :part="part" />
+      <InTurn v-for="part in parts" :key="part.id"><OrderPart :part="part" /></InTurn>
     </div>
     <template #details>
       <DetailHead v-if="session.part" :title="session.part.name" />

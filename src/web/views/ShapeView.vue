@@ -13,6 +13,7 @@ import FilterSetting from '../components/fields/FilterSetting.vue';
 import ParamField from '../components/fields/ParamField.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
+import InTurn from '../components/shared/InTurn.vue';
 import ZoneTiles from '../components/shape/ZoneTiles.vue';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
@@ -50,6 +51,12 @@ const who = computed(() => {
   const chosen = session.selectedSlices;
   if (chosen.length === 0) return `all ${session.placed.length} slices`;
   return chosen.length === 1 ? `slice ${chosen[0]!.index + 1}, ${chosen[0]!.label}` : `${chosen.length} slices`;
+});
+
+const briefly = computed(() => {
+  const chosen = session.selectedSlices;
+  if (chosen.length === 1) return `slice ${chosen[0]!.index + 1}`;
+  return chosen.length === 0 ? 'all slices' : `${chosen.length} slices`;
 });
 
 /** One slice's shape for all of the part, in one step. */
@@ -99,35 +106,38 @@ function asItWas(): void {
       <div class="curves">
         <section class="sheet pad" aria-labelledby="level-title">
           <h2 id="level-title" class="heading">Shape of the level</h2>
-          <EnvelopeSetting
-            :owners="owners"
-            :length-ms="lengthMs"
-            :levels="levels"
-            :colour="session.colours[first!.index]"
-            :height="170"
-          />
+          <InTurn
+            ><EnvelopeSetting
+              :owners="owners"
+              :length-ms="lengthMs"
+              :levels="levels"
+              :colour="session.colours[first!.index]"
+              :height="170"
+          /></InTurn>
         </section>
         <section class="sheet pad" aria-labelledby="filter-title">
           <h2 id="filter-title" class="heading">Filter</h2>
-          <FilterSetting :owners="owners" :height="170" />
+          <InTurn><FilterSetting :owners="owners" :height="170" /></InTurn>
         </section>
       </div>
       <section class="sheet pad row" aria-label="Sound">
-        <ParamField :owners="owners" param="gainDb" />
-        <ParamField :owners="owners" param="tuneCents" />
-        <ParamField :owners="owners" param="pan" />
-        <ParamField :owners="owners" param="answer" />
-        <ParamField :owners="owners" param="reverse" />
+        <InTurn>
+          <ParamField :owners="owners" param="gainDb" />
+          <ParamField :owners="owners" param="tuneCents" />
+          <ParamField :owners="owners" param="pan" />
+          <ParamField :owners="owners" param="answer" />
+          <ParamField :owners="owners" param="reverse" />
+        </InTurn>
       </section>
       <section class="tiles-area" aria-labelledby="tiles-title">
         <h2 id="tiles-title" class="heading">
           Slices <span class="quiet small">choose those to shape; none is all</span>
         </h2>
-        <ZoneTiles />
+        <InTurn><ZoneTiles /></InTurn>
       </section>
     </div>
     <template #details>
-      <DetailHead :title="part.name" :note="who" />
+      <DetailHead :title="part.name" :note="briefly" />
       <TogetherChoice v-if="owners.length > 1" />
       <ChannelCard :part="part" />
       <TimeCard />

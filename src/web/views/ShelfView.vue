@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { SourceSummary } from '../api/client.ts';
 import IconButton from '../components/shared/IconButton.vue';
+import InTurn from '../components/shared/InTurn.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import DeletedList from '../components/shelf/DeletedList.vue';
 import GrooveList from '../components/shelf/GrooveList.vue';
@@ -186,17 +187,19 @@ useActions().offer({
         />
       </div>
       <div class="sheet fill sounds">
-        <SoundTable v-if="shelf.sources.length > 0" v-model="chosenIds" class="full" :sources="sounds" @cut="cut" />
+        <InTurn v-if="shelf.sources.length > 0"
+          ><SoundTable v-model="chosenIds" class="full" :sources="sounds" @cut="cut"
+        /></InTurn>
         <p v-else-if="shelf.loaded" class="none quiet">
           The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
         </p>
       </div>
-      <ListeningStrip class="listening" />
+      <InTurn><ListeningStrip class="listening" /></InTurn>
     </template>
     <div v-if="room === 'grooves'" class="sheet fill"><GrooveList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'deleted'" class="fill"><DeletedList /></div>
     <template v-if="cursor && showsSounds" #details>
-      <SoundDetails :key="cursor.id" :source="cursor" :chosen="chosen" @cut="cut" />
+      <SoundDetails :source="cursor" :chosen="chosen" @cut="cut" />
     </template>
   </PlaceFrame>
 </template>

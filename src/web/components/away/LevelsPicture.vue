@@ -21,6 +21,7 @@ const line = (values: readonly number[]) =>
   values.map((value, i) => `${x.value(i + 0.5).toFixed(1)},${y(toDb(value)).toFixed(1)}`).join(' ');
 const peaks = computed(() => line(levels.peaks));
 const means = computed(() => `${LEFT},${y(BOTTOM_DB)} ${line(levels.means)} ${WIDTH - 2},${y(BOTTOM_DB)}`);
+const minutes = (seconds: number) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
 const isOver = computed(() => levels.peakDb > 0);
 const overX = computed(() => x.value((levels.peakSeconds / Math.max(1e-9, levels.seconds)) * levels.peaks.length));
 </script>
@@ -42,12 +43,12 @@ const overX = computed(() => x.value((levels.peakSeconds / Math.max(1e-9, levels
     <template v-if="isOver">
       <line :x1="overX" :x2="overX" :y1="0" :y2="HEIGHT - FOOT" class="over" />
       <text
-        :x="overX + (overX > WIDTH * 0.6 ? -5 : 5)"
+        :x="overX + (overX > WIDTH / 2 ? -5 : 5)"
         :y="HEIGHT - FOOT - 6"
-        :text-anchor="overX > WIDTH * 0.6 ? 'end' : 'start'"
+        :text-anchor="overX > WIDTH / 2 ? 'end' : 'start'"
         class="over-words"
       >
-        +{{ levels.peakDb.toFixed(1) }} at {{ formatSeconds(levels.peakSeconds) }}
+        +{{ levels.peakDb.toFixed(1) }} at {{ minutes(levels.peakSeconds) }}
       </text>
     </template>
     <text :x="LEFT" :y="HEIGHT - 4">0</text>

@@ -3,7 +3,9 @@
 import { useStorage } from '@vueuse/core';
 import { computed } from 'vue';
 import { ICONS } from '../../theme/icons.ts';
+import InTurn from '../shared/InTurn.vue';
 
+defineOptions({ inheritAttrs: false });
 const props = defineProps<{
   /** What it is remembered under. */
   id: string;
@@ -21,18 +23,22 @@ const open = computed({
 </script>
 
 <template>
-  <v-expansion-panels v-model="open" class="card">
-    <v-expansion-panel :value="id">
-      <v-expansion-panel-title hide-actions>
-        <v-icon class="turn" :class="{ open: open.length > 0 }" :icon="ICONS.later" size="18" />
-        <span class="one-line">{{ title }}</span>
-        <span v-if="note" class="note quiet one-line">{{ note }}</span>
-      </v-expansion-panel-title>
-      <v-expansion-panel-text>
-        <div class="rows"><slot /></div>
-      </v-expansion-panel-text>
-    </v-expansion-panel>
-  </v-expansion-panels>
+  <InTurn>
+    <v-expansion-panels v-model="open" class="card" v-bind="$attrs">
+      <v-expansion-panel :value="id">
+        <v-expansion-panel-title hide-actions>
+          <v-icon class="turn" :class="{ open: open.length > 0 }" :icon="ICONS.later" size="18" />
+          <span class="one-line">{{ title }}</span>
+          <span v-if="note" class="note quiet one-line">{{ note }}</span>
+        </v-expansion-panel-title>
+        <v-expansion-panel-text>
+          <InTurn
+            ><div class="rows"><slot /></div
+          ></InTurn>
+        </v-expansion-panel-text>
+      </v-expansion-panel>
+    </v-expansion-panels>
+  </InTurn>
 </template>
 
 <style scoped>

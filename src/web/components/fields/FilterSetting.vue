@@ -148,6 +148,7 @@ svg {
   stroke: var(--ink);
   stroke-width: 2;
   cursor: grab;
+  outline: none;
 }
 .handle:hover,
 .handle:focus-visible {

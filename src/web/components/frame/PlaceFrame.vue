@@ -4,6 +4,7 @@ import { useMediaQuery } from '@vueuse/core';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import IconButton from '../shared/IconButton.vue';
+import InTurn from '../shared/InTurn.vue';
 import ViewingBanner from './ViewingBanner.vue';
 
 defineProps<{
@@ -45,7 +46,7 @@ const hasRoom = useMediaQuery('(min-width: 1120px)');
       :class="{ over: !hasRoom }"
       :aria-label="detailsLabel ?? 'Details'"
     >
-      <slot name="details" />
+      <InTurn><slot name="details" /></InTurn>
     </aside>
   </div>
 </template>

@@ -10,7 +10,6 @@ import { shortcuts } from '../../input/shortcuts.ts';
 import { useActions } from '../../stores/actions.ts';
 import { useDialogs } from '../../stores/dialogs.ts';
 import { useProject } from '../../stores/project.ts';
-import { usePlanSender } from '../../stores/plan-sender.ts';
 import { useTapping } from '../../stores/tapping.ts';
 import { useTransport } from '../../stores/transport.ts';
 import { themeName } from '../../theme/theme.ts';
@@ -23,7 +22,6 @@ import LevelMeter from './LevelMeter.vue';
 
 const project = useProject();
 const transport = useTransport();
-const planSender = usePlanSender();
 const tapping = useTapping();
 const dialogs = useDialogs();
 const actions = useActions();
@@ -123,9 +121,6 @@ function put(label: string, param: string, to: Value): void {
         <span class="quiet">undo</span><span class="one-line">{{ project.undoLabel ?? 'nothing yet' }}</span>
       </div>
     </div>
-    <span v-if="planSender.rendering > 0" class="quiet making" role="status" data-testid="rendering">
-      stretching {{ planSender.rendering }} …
-    </span>
     <LevelMeter class="meter" :sides="2" label="Level of the mix" :read="() => engine.status.peaks" />
     <IconButton
       class="theme"
@@ -219,9 +214,6 @@ function put(label: string, param: string, to: Value): void {
   gap: 8px;
   width: 220px;
 }
-.making {
-  white-space: nowrap;
-}
 .steps {
   display: flex;
   align-items: center;
@@ -252,11 +244,6 @@ function put(label: string, param: string, to: Value): void {
   }
   .meter {
     width: 110px;
-  }
-}
-@media (max-width: 960px) {
-  .making {
-    display: none;
   }
 }
 @media (max-width: 859px) {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** What is running, in one line with its progress; one click shows each, and what failed stands there until it is read. */
 import { computed, ref } from 'vue';
+import { usePlanSender } from '../../stores/plan-sender.ts';
 import { useWork, WORK_WORDS } from '../../stores/work.ts';
 import { ICONS } from '../../theme/icons.ts';
 import IconButton from '../shared/IconButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 
 const work = useWork();
+const planSender = usePlanSender();
 const open = ref(false);
 const failedWords = computed(() =>
   work.failures.length === 1 ? '1 thing failed' : `${work.failures.length} things failed`,
@@ -19,6 +21,9 @@ function onToggle(isOpen: boolean): void {
 </script>
 
 <template>
+  <span v-if="planSender.rendering > 0" class="unseen" data-testid="rendering">
+    {{ planSender.rendering }} slices are being stretched
+  </span>
   <div v-if="work.summary || work.failures.length > 0" class="work" role="status" data-testid="work">
     <v-menu v-model="open" location="right bottom" :close-on-content-click="false" @update:model-value="onToggle">
       <template #activator="{ props: menu }">

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { isHome } from '#core/project/schema.ts';
 import { useSession } from '../../stores/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
+import InTurn from '../shared/InTurn.vue';
 import DealRow from './DealRow.vue';
 import PatternRibbon from './PatternRibbon.vue';
 import PatternRows from './PatternRows.vue';
@@ -17,11 +18,15 @@ const isGrown = computed(() => session.grownBand === 'pattern');
 <template>
   <BandFrame band="pattern" title="Pattern">
     <template #facts><PatternTabs v-if="session.part" :key="session.part.id" /></template>
-    <template v-if="session.part" #tools><PatternTools /></template>
+    <template v-if="session.part" #tools
+      ><InTurn><PatternTools /></InTurn
+    ></template>
     <div class="stage-and-deal">
       <PatternRows v-if="isGrown" class="stage" />
       <PatternRibbon v-else class="stage" />
-      <DealRow v-if="session.part" :is-home="isHome(session.patternId)" />
+      <div v-if="session.part" class="deal-area">
+        <InTurn><DealRow :is-home="isHome(session.patternId)" /></InTurn>
+      </div>
     </div>
   </BandFrame>
 </template>
@@ -31,6 +36,10 @@ const isGrown = computed(() => session.grownBand === 'pattern');
   display: flex;
   flex-direction: column;
   height: 100%;
+}
+.deal-area {
+  flex: none;
+  min-height: 46px;
 }
 .stage {
   flex: 1;

@@ -20,7 +20,7 @@ const preview = usePreview();
 const table = useTemplateRef<{ $el: HTMLElement }>('table');
 
 const headers = [
-  { title: 'hear', key: 'hear', sortable: false, width: 36, headerProps: { class: 'no-words' } },
+  { title: 'hear', key: 'hear', sortable: false, width: 32, headerProps: { class: 'no-words' } },
   { title: 'picture', key: 'picture', sortable: false, width: 92, headerProps: { class: 'no-words' } },
   { title: 'name', key: 'name' },
   {
@@ -95,6 +95,7 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
     v-model="chosen"
     class="table"
     fixed-header
+    v-model:sort-by="sortBy"
     show-select
     :headers="headers"
     :items="items"
@@ -105,7 +106,6 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
     aria-label="Sounds"
     data-testid="sources"
     no-data-text="No sound is called that, or has these tags."
-    v-model:sort-by="sortBy"
     @keydown="onKey"
   >
     <template #[`item.hear`]="{ item }">

@@ -17,6 +17,7 @@ import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
 import BandFrame from '../shared/BandFrame.vue';
+import InTurn from '../shared/InTurn.vue';
 import CutPanel from './CutPanel.vue';
 import LikenessChart from './LikenessChart.vue';
 import MagnifiedWindow from './MagnifiedWindow.vue';
@@ -209,9 +210,13 @@ watchEffect(() => {
         {{ source.name }} · {{ loopWords }} · {{ sliceWords }}, cut {{ howFound }}
       </span>
     </template>
-    <template #tools><SourceTools v-if="session.part" /></template>
+    <template #tools
+      ><InTurn><SourceTools v-if="session.part" /></InTurn
+    ></template>
     <div class="rows">
-      <CutPanel v-if="session.part" />
+      <div class="cut-area">
+        <InTurn><CutPanel v-if="session.part" /></InTurn>
+      </div>
       <LikenessChart v-if="session.byLikeness" class="stage" />
       <div v-show="!session.byLikeness" class="stage layers">
         <canvas ref="picture" />
@@ -244,6 +249,10 @@ watchEffect(() => {
   flex-direction: column;
   height: 100%;
   gap: 4px;
+}
+.cut-area {
+  flex: none;
+  min-height: 44px;
 }
 .stage {
   position: relative;
