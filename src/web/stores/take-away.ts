@@ -8,18 +8,13 @@ import { computed, ref, shallowRef } from 'vue';
 import type { MixLevels } from '#core/analysis/loudness.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
 import type { RenderPlan } from '#core/engine/plan/fragments.ts';
-import { endingOf, expectedBytes, type AudioEncoding } from '#core/formats/encode.ts';
-import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
+import { endingOf } from '#core/formats/encode.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import { withValues } from '#core/params/row.ts';
 import { SONG_ROWS } from '#core/params/tables.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
-import { isHome, type Part, type ProjectDocument } from '#core/project/schema.ts';
-import { patternLengthTicks } from '#core/queries/patterns.ts';
-import { slicesOfCut } from '#core/queries/slices.ts';
-import { songValues } from '#core/queries/values.ts';
+import type { Part, ProjectDocument } from '#core/project/schema.ts';
 import { AppError } from '#core/units/errors.ts';
-import { framesPerTick } from '#core/units/time.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { saveFile } from '../audio/save-file.ts';
 import { library, renderings } from '../audio/services.ts';
@@ -31,23 +26,22 @@ import { useNotices } from './notices.ts';
 import { usePlanSender } from './plan-sender.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
+import {
+  DEFAULT_TAKE_AWAY,
+  mixName,
+  mixRow,
+  mixTicks,
+  NO_ROW,
+  ROW_IDS,
+  slicesRow,
+  slicesToWrite,
+  sourceRow,
+  type RowId,
+  type RowSummary,
+  type TakeAwaySettings,
+} from './take-away-rows.ts';
 import { useTransport } from './transport.ts';
 import { useWork } from './work.ts';
-
-export type RowId = 'mix' | 'slices' | 'source';
-export const ROW_IDS: readonly RowId[] = ['mix', 'slices', 'source'];
-
-export interface RowSummary {
-  /** The file, or the first of them. */
-  fileName: string;
-  files: number;
-  seconds: number;
-  bytes: number;
-  /** The size is about right only. */
-  isAbout: boolean;
-  /** Why it cannot be made now; null when it can. */
-  problem: string | null;
-}
 
 /** What was taken away before, and how. */
 export interface TakenBefore {
@@ -58,30 +52,6 @@ export interface TakenBefore {
   settings: TakeAwaySettings;
 }
 
-export interface TakeAwaySettings {
-  ticked: Record<RowId, boolean>;
-  mix: { rounds: number; encoding: AudioEncoding; ringOut: boolean; onlyPartId: string | null };
-  slices: { partId: string | null; onlySelected: boolean; options: SliceFileOptions };
-  source: { partId: string | null };
-}
-
-const DEFAULTS: TakeAwaySettings = {
-  ticked: { mix: true, slices: false, source: false },
-  mix: { rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null },
-  slices: {
-    partId: null,
-    onlySelected: false,
-    options: {
-      encoding: 'wav24',
-      fadeInMs: 0,
-      fadeOutMs: 2,
-      mono: false,
-      sampleRate: null,
-      namePattern: '{source} {number} {slice}',
-    },
-  },
-  source: { partId: null },
-};
 const MOST_REMEMBERED = 12;
 /** What is lowered leaves so much room below full scale, in dB. */
 export const HEADROOM_DB = 1;
@@ -99,7 +69,7 @@ export const useTakeAway = defineStore('take-away', () => {
   const notices = useNotices();
   const work = useWork();
   const planSender = usePlanSender();
-  const settings = ref<TakeAwaySettings>(structuredClone(DEFAULTS));
+  const settings = ref<TakeAwaySettings>(structuredClone(DEFAULT_TAKE_AWAY));
   const before = useStorage<Record<string, TakenBefore[]>>('yappa.taken', {});
   /** What is being made, and how far it is; null while nothing is. */
   const running = ref<{ row: RowId | 'pack'; share: number } | null>(null);
@@ -116,88 +86,39 @@ export const useTakeAway = defineStore('take-away', () => {
     return parts[partId ?? ''] ?? session.part ?? parts[partOrder[0] ?? ''] ?? null;
   }
 
-  const mixTicks = computed(() => {
-    const { onlyPartId, rounds } = settings.value.mix;
-    const only = onlyPartId === null ? null : document.value?.parts[onlyPartId];
-    const ticks = only ? patternLengthTicks(document.value!, only.activePatternId) : transport.roundTicks();
-    return ticks * rounds;
-  });
-  const mixSeconds = computed(() => {
-    const tempoBpm = document.value ? songValues(document.value).tempoBpm : 120;
-    return (mixTicks.value * framesPerTick(tempoBpm, ENGINE_SAMPLE_RATE)) / ENGINE_SAMPLE_RATE;
-  });
-
-  function mixName(): string {
-    const { onlyPartId, encoding } = settings.value.mix;
-    const part = onlyPartId === null ? null : document.value?.parts[onlyPartId];
-    const pattern =
-      part && (isHome(part.activePatternId) ? 'home' : document.value!.patterns[part.activePatternId]!.name);
-    const words = part ? `${document.value!.name} - ${part.name} - ${pattern}` : document.value!.name;
-    return `${safeFileName(words, 'mix')}.${endingOf(encoding)}`;
-  }
-
-  /** The slices that are written of a part: their cut's own, or those that are chosen on the bench. */
-  function slicesToWrite(part: Part): SliceToWrite[] {
-    const { onlySelected } = settings.value.slices;
-    const chosen = new Set(session.sliceIds);
-    return slicesOfCut(document.value!, part.cutOrder[0]!)
-      .filter(({ slice }) => !onlySelected || chosen.has(slice.id))
-      .map(({ startFrame, endFrame, label }) => ({ startFrame, endFrame, name: label }));
-  }
-
   function audioOf(part: Part) {
     // What has been loaded meanwhile can be written.
     void planSender.loadedCount;
     return library.audio.get(document.value!.cuts[part.cutOrder[0]!]!.sourceId);
   }
 
-  const nothing: RowSummary = { fileName: '', files: 0, seconds: 0, bytes: 0, isAbout: false, problem: 'no part yet' };
-  const mixRow = computed<RowSummary>(() => {
-    if (!document.value || document.value.partOrder.length === 0) return nothing;
-    const { encoding, ringOut } = settings.value.mix;
-    const frames = Math.round(mixSeconds.value * ENGINE_SAMPLE_RATE);
-    const bytes = expectedBytes(frames, 2, encoding);
-    const isAbout = ringOut || endingOf(encoding) === 'flac';
-    return { fileName: mixName(), files: 1, seconds: mixSeconds.value, bytes, isAbout, problem: null };
+  const ticks = computed(() =>
+    document.value ? mixTicks(document.value, settings.value.mix, transport.roundTicks()) : 0,
+  );
+  const mix = computed<RowSummary>(() =>
+    document.value && document.value.partOrder.length > 0
+      ? mixRow(document.value, settings.value.mix, ticks.value, ENGINE_SAMPLE_RATE)
+      : NO_ROW,
+  );
+  /** The slices that are written of a part: all, or those that are chosen on the bench. */
+  function slicesOf(part: Part) {
+    return slicesToWrite(document.value!, part, settings.value.slices.onlySelected ? new Set(session.sliceIds) : null);
+  }
+  const slices = computed<RowSummary>(() => {
+    const part = partOf(settings.value.slices.partId);
+    if (!document.value || !part) return NO_ROW;
+    const { options } = settings.value.slices;
+    return slicesRow(document.value, part, slicesOf(part), options, audioOf(part) !== undefined);
   });
-  const slicesRow = computed<RowSummary>(() => {
-    const { partId, options } = settings.value.slices;
-    const part = document.value && partOf(partId);
-    if (!part) return nothing;
-    const slices = slicesToWrite(part);
-    const source = document.value!.sources[document.value!.cuts[part.cutOrder[0]!]!.sourceId]!;
-    const seconds = slices.reduce((sum, one) => sum + (one.endFrame - one.startFrame) / source.sampleRate, 0);
-    const channels = options.mono ? 1 : source.channels;
-    const rate = options.sampleRate ?? source.sampleRate;
-    const bytes = slices.reduce(
-      (sum, one) =>
-        sum +
-        expectedBytes(
-          Math.round(((one.endFrame - one.startFrame) * rate) / source.sampleRate),
-          channels,
-          options.encoding,
-        ),
-      0,
-    );
-    const fileName = sliceFileNames(slices.slice(0, 1), part.name, options)[0] ?? '';
-    const problem =
-      slices.length === 0 ? 'no slice is selected' : audioOf(part) ? null : 'the sound is still being loaded';
-    return { fileName, files: slices.length, seconds, bytes, isAbout: endingOf(options.encoding) === 'flac', problem };
-  });
-  const sourceRow = computed<RowSummary>(() => {
-    const part = document.value && partOf(settings.value.source.partId);
-    if (!part) return nothing;
-    const { frames, sampleRate, channels } =
-      document.value!.sources[document.value!.cuts[part.cutOrder[0]!]!.sourceId]!;
-    const fileName = `${safeFileName(part.name, 'sound')} with markers.wav`;
-    const bytes = expectedBytes(frames, channels, 'wav16');
-    const problem = audioOf(part) ? null : 'the sound is still being loaded';
-    return { fileName, files: 1, seconds: frames / sampleRate, bytes, isAbout: true, problem };
+  const source = computed<RowSummary>(() => {
+    const part = partOf(settings.value.source.partId);
+    if (!document.value || !part) return NO_ROW;
+    return sourceRow(document.value, part, audioOf(part) !== undefined);
   });
   const rows = computed<Record<RowId, RowSummary>>(() => ({
-    mix: mixRow.value,
-    slices: slicesRow.value,
-    source: sourceRow.value,
+    mix: mix.value,
+    slices: slices.value,
+    source: source.value,
   }));
   const tickedRows = computed(() =>
     ROW_IDS.filter((id) => settings.value.ticked[id] && rows.value[id].problem === null),
@@ -248,7 +169,7 @@ export const useTakeAway = defineStore('take-away', () => {
   /** Renders the mix only to know how loud it is; what was measured of an earlier state is forgotten. */
   async function measure(): Promise<void> {
     const from = document.value;
-    if (!from || isMeasuring.value || running.value || mixTicks.value === 0) return;
+    if (!from || isMeasuring.value || running.value || ticks.value === 0) return;
     isMeasuring.value = true;
     const measuring = new AbortController();
     const workId = work.begin({ kind: 'listen', name: 'the mix', share: 0, cancel: () => measuring.abort() });
@@ -257,7 +178,7 @@ export const useTakeAway = defineStore('take-away', () => {
       const { ringOut } = settings.value.mix;
       const result = await inWorker<BounceRequest, BounceResult>(
         bounceWorker(),
-        { plan, lengthTicks: mixTicks.value, encoding: null, ringOut },
+        { plan, lengthTicks: ticks.value, encoding: null, ringOut },
         (share) => work.update(workId, { share }),
         measuring.signal,
       );
@@ -281,8 +202,8 @@ export const useTakeAway = defineStore('take-away', () => {
   async function makeMix(signal: AbortSignal, onProgress: (share: number) => void): Promise<MadeFile> {
     const { encoding, ringOut } = settings.value.mix;
     const plan = await planOf(document.value!);
-    const name = mixName();
-    const request = { plan, lengthTicks: mixTicks.value, encoding, ringOut };
+    const name = mixName(document.value!, settings.value.mix);
+    const request = { plan, lengthTicks: ticks.value, encoding, ringOut };
     const result = await inWorker<BounceRequest, BounceResult>(bounceWorker(), request, onProgress, signal);
     levels.value = result.levels;
     return { name, bytes: result.bytes!, type: endingOf(encoding) === 'flac' ? 'audio/flac' : 'audio/wav' };
@@ -302,22 +223,18 @@ export const useTakeAway = defineStore('take-away', () => {
       ? {
           kind: 'slices',
           audio,
-          slices: slicesToWrite(part),
+          slices: slicesOf(part),
           sourceName: part.name,
           options: { ...settings.value.slices.options },
         }
       : {
           kind: 'source',
           audio,
-          slices: slicesOfCut(document.value!, part.cutOrder[0]!).map(({ startFrame, endFrame, label }) => ({
-            startFrame,
-            endFrame,
-            name: label,
-          })),
+          slices: slicesToWrite(document.value!, part, null),
           loop: loop && { startFrame: loop.startFrame, endFrame: loop.endFrame },
         };
     const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, onProgress, signal);
-    const name = isZip ? `${safeFileName(part.name, 'slices')} slices.zip` : sourceRow.value.fileName;
+    const name = isZip ? `${safeFileName(part.name, 'slices')} slices.zip` : source.value.fileName;
     return { name, bytes, type: isZip ? 'application/zip' : 'audio/wav' };
   }
 
@@ -366,6 +283,9 @@ export const useTakeAway = defineStore('take-away', () => {
     return { name: `${safeFileName(name, 'project')}.zip`, bytes, type: 'application/zip' };
   }
 
+  /** How far a row is, 0..1; null while it is not being made. */
+  const shareOf = (row: RowId) => (running.value?.row === row ? running.value.share : null);
+
   function cancel(): void {
     abort?.abort();
   }
@@ -390,9 +310,10 @@ export const useTakeAway = defineStore('take-away', () => {
     tickedRows,
     sum,
     running,
+    shareOf,
     levels,
     isMeasuring,
-    mixSeconds,
+    mixSeconds: computed(() => mix.value.seconds),
     takenBefore,
     measure,
     lowerToFit,

@@ -172,47 +172,13 @@ function onKey(event: KeyboardEvent, point: Handle): void {
   </div>
 </template>
 
+<style scoped src="./curve.css"></style>
 <style scoped>
-.picture {
-  background: var(--paper);
-  border-radius: 2px;
-  overflow: hidden;
-}
-svg {
-  display: block;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
-}
 .under {
   fill: var(--ink);
   opacity: 0.09;
 }
-.line {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 1.8;
-}
 .ground {
   stroke: var(--ink);
-}
-.handle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 2;
-  cursor: grab;
-  outline: none;
-}
-.handle:hover,
-.handle:focus-visible {
-  fill: var(--sea);
-  outline: none;
-  stroke: var(--sea);
-}
-.numbers {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(78px, 1fr));
-  gap: 4px 8px;
-  margin-top: 6px;
 }
 </style>

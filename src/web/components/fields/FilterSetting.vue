@@ -112,18 +112,8 @@ function onKey(event: KeyboardEvent): void {
   </div>
 </template>
 
+<style scoped src="./curve.css"></style>
 <style scoped>
-.picture {
-  background: var(--paper);
-  border-radius: 2px;
-  overflow: hidden;
-}
-svg {
-  display: block;
-  width: 100%;
-  height: 100%;
-  touch-action: none;
-}
 .tick {
   stroke: var(--rule);
 }
@@ -135,33 +125,8 @@ svg {
   fill: var(--sea);
   opacity: 0.16;
 }
-.line {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 1.8;
-}
 .off {
   opacity: 0.25;
-}
-.handle {
-  fill: var(--sheet);
-  stroke: var(--ink);
-  stroke-width: 2;
-  cursor: grab;
-  outline: none;
-}
-.handle:hover,
-.handle:focus-visible {
-  fill: var(--sea);
-  stroke: var(--sea);
-  outline: none;
-}
-.numbers {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(92px, 1fr));
-  align-items: end;
-  gap: 4px 8px;
-  margin-top: 6px;
 }
 .kind {
   grid-column: 1 / -1;

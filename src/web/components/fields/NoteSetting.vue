@@ -1,12 +1,13 @@
 <script setup lang="ts">
-/** A setting that is a key: its number, with its name beside it. */
+/** A setting that is a key of the keyboard: its number, with its name in place of a unit. */
 import { computed } from 'vue';
-import type { NumberRow } from '#core/params/row.ts';
+import { valueOf } from '#core/project/commands/values.ts';
 import { noteName } from '#core/units/pitch.ts';
-import NumberField from './NumberField.vue';
-import { useSetting, type SettingProps } from './use-setting.ts';
+import { useProject } from '../../stores/project.ts';
+import NumberSetting from './NumberSetting.vue';
+import type { SettingProps } from './use-setting.ts';
 
-defineOptions({ inheritAttrs: false });
+// A boolean that is left out would be false.
 const props = withDefaults(defineProps<SettingProps>(), {
   showLabel: true,
   label: undefined,
@@ -14,27 +15,10 @@ const props = withDefaults(defineProps<SettingProps>(), {
   testId: undefined,
   put: undefined,
 });
-const { row, value, isMixed, words, set, begin, drag, end } = useSetting<NumberRow>(props);
-const note = computed(() => value.value as number);
+const project = useProject();
+const name = computed(() => noteName(valueOf(project.document!, props.owners[0]!, props.param) as number));
 </script>
 
 <template>
-  <NumberField
-    v-if="row"
-    v-bind="$attrs"
-    :data-testid="testId"
-    :label="words"
-    :show-label="showLabel"
-    :hint="row.hint"
-    :model-value="note"
-    :mixed="isMixed"
-    :min="row.min"
-    :max="row.max"
-    :unit="noteName(note)"
-    :reset="row.default"
-    @begin="begin"
-    @put="(to, isRelative) => (isRelative ? drag(to) : set(to))"
-    @commit="end('commit')"
-    @cancel="end('cancel')"
-  />
+  <NumberSetting v-bind="props" :unit="name" />
 </template>

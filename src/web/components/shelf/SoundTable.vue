@@ -93,9 +93,9 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
   <v-data-table-virtual
     ref="table"
     v-model="chosen"
+    v-model:sort-by="sortBy"
     class="table"
     fixed-header
-    v-model:sort-by="sortBy"
     show-select
     :headers="headers"
     :items="items"
