@@ -1,13 +1,10 @@
 <script setup lang="ts">
 /** The frame: parts and places at the left, the place that one is in, the transport under all of them. */
 import { useEventListener, useTitle } from '@vueuse/core';
-import { computed, ref, watch, watchEffect } from 'vue';
+import { computed, defineAsyncComponent, reactive, ref, watch, watchEffect } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useTheme } from 'vuetify';
 import { describeFailure } from './api/words.ts';
-import CommandSearch from './components/dialogs/CommandSearch.vue';
-import ShortcutSheet from './components/dialogs/ShortcutSheet.vue';
-import VersionsDialog from './components/dialogs/VersionsDialog.vue';
 import NoticeStack from './components/frame/NoticeStack.vue';
 import PlaceRail from './components/frame/PlaceRail.vue';
 import SharedTooltip from './components/frame/SharedTooltip.vue';
@@ -26,6 +23,11 @@ import { useTransport } from './stores/transport.ts';
 import { useDialogs } from './stores/dialogs.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
 
+// What is opened now and then is fetched when it is.
+const CommandSearch = defineAsyncComponent(() => import('./components/dialogs/CommandSearch.vue'));
+const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
+const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
+
 const route = useRoute();
 const router = useRouter();
 const imports = useImports();
@@ -40,6 +42,10 @@ usePlayed();
 usePlanSender();
 const theme = useTheme();
 const dropping = ref(false);
+const wasOpened = reactive({ searching: false, helping: false, versions: false });
+watchEffect(() => {
+  for (const name of ['searching', 'helping', 'versions'] as const) wasOpened[name] ||= dialogs[name];
+});
 
 watchEffect(() => theme.change(themeName.value === 'dark' ? 'night' : 'paper'));
 useTitle(computed(() => (project.document ? `${project.document.name} · Yappa` : 'Yappa')));
@@ -112,9 +118,9 @@ useEventListener(window, 'beforeunload', (event) => {
     </div>
     <NoticeStack />
     <SharedTooltip />
-    <CommandSearch v-model="dialogs.searching" />
-    <ShortcutSheet v-model="dialogs.helping" />
-    <VersionsDialog v-if="project.document && !isEmpty" v-model="dialogs.versions" />
+    <CommandSearch v-if="wasOpened.searching" v-model="dialogs.searching" />
+    <ShortcutSheet v-if="wasOpened.helping" v-model="dialogs.helping" />
+    <VersionsDialog v-if="wasOpened.versions && project.document && !isEmpty" v-model="dialogs.versions" />
   </v-app>
 </template>
 

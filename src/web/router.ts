@@ -1,6 +1,5 @@
 /** The places, each with its address. A project's places carry its id, so that a reload opens it again. */
 import { createRouter, createWebHistory } from 'vue-router';
-import ShelfView from './views/ShelfView.vue';
 
 export type PlaceName = 'bench' | 'shape' | 'order' | 'away' | 'shelf';
 
@@ -15,7 +14,7 @@ export const PROJECT_PLACES: readonly { name: Exclude<PlaceName, 'shelf'>; words
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'shelf', component: ShelfView },
+    { path: '/', name: 'shelf', component: () => import('./views/ShelfView.vue') },
     { path: '/bench/:projectId', name: 'bench', component: () => import('./views/BenchView.vue') },
     { path: '/shape/:projectId', name: 'shape', component: () => import('./views/ShapeView.vue') },
     { path: '/order/:projectId', name: 'order', component: () => import('./views/OrderView.vue') },

@@ -165,6 +165,8 @@ test('Running order: patterns are switched, put in order, and every part has its
   expect(document.patterns[part().activePatternId]!.name).toBe('pattern 1');
 
   // The second pattern is dragged before the first.
+  await first.getByRole('button', { name: 'swing-04: pattern 2' }).hover();
+  await page.waitForLoadState('networkidle');
   const grip = (await first.getByRole('button', { name: 'swing-04: pattern 2' }).boundingBox())!;
   const goal = (await first.getByRole('button', { name: 'swing-04: pattern 1' }).boundingBox())!;
   await page.mouse.move(grip.x + 40, grip.y + 30);
@@ -178,6 +180,25 @@ test('Running order: patterns are switched, put in order, and every part has its
       return part().patternOrder.map((patternId) => document.patterns[patternId]!.name);
     })
     .toEqual(['pattern 2', 'pattern 1']);
+
+  // Parts, too, are put in order: by their grips in the rail.
+  const parts = page.getByTestId('part');
+  await parts.nth(1).hover();
+  await page.waitForLoadState('networkidle');
+  const part2 = (await parts.nth(1).locator('.grip').boundingBox())!;
+  const part1 = (await parts.nth(0).boundingBox())!;
+  await page.mouse.move(part2.x + 6, part2.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(part2.x + 6, part2.y - 10, { steps: 5 });
+  await page.mouse.move(part1.x + 30, part1.y + 6, { steps: 10 });
+  await page.mouse.up();
+  const namesInOrder = async () => {
+    document = await loadDocument(page, id);
+    return document.partOrder.map((partId) => document.parts[partId]!.name);
+  };
+  await expect.poll(namesInOrder).toEqual(['pluck-01', 'swing-04']);
+  await page.keyboard.press('Control+z');
+  await expect.poll(namesInOrder).toEqual(['swing-04', 'pluck-01']);
 
   await first.getByRole('button', { name: 'mute' }).click();
   await saved(page);

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import PartDetails from './PartDetails.vue';
-import SliceDetails from './SliceDetails.vue';
-import StripDetails from './StripDetails.vue';
+
+// Fetched when something is selected for the first time.
+const SliceDetails = defineAsyncComponent(() => import('./SliceDetails.vue'));
+const StripDetails = defineAsyncComponent(() => import('./StripDetails.vue'));
 
 type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();

@@ -40,14 +40,19 @@ const all = computed<FoundCommand[]>(() => [
 ]);
 const found = computed(() => rankCommands(all.value, wanted.value));
 
-watch(open, async (isOpen) => {
-  if (!isOpen) return;
-  wanted.value = '';
-  place.value = 0;
-  if (!shelf.loaded) void shelf.refresh();
-  await nextTick();
-  field.value?.$el.querySelector('input')?.focus();
-});
+watch(
+  open,
+  async (isOpen) => {
+    if (!isOpen) return;
+    wanted.value = '';
+    place.value = 0;
+    if (!shelf.loaded) void shelf.refresh();
+    await nextTick();
+    await nextTick();
+    field.value?.$el.querySelector('input')?.focus();
+  },
+  { immediate: true },
+);
 watch(wanted, () => (place.value = 0));
 
 function run(command: FoundCommand | undefined): void {

@@ -12,17 +12,21 @@ const notices = useNotices();
 const versions = ref<Version[] | null>(null);
 const openingId = ref<string | null>(null);
 
-watch(open, async (isOpen) => {
-  if (!isOpen || !project.document) return;
-  versions.value = null;
-  try {
-    await project.flush();
-    versions.value = await api.listVersions(project.document.id);
-  } catch (error) {
-    open.value = false;
-    notices.error(describeFailure('The versions', error));
-  }
-});
+watch(
+  open,
+  async (isOpen) => {
+    if (!isOpen || !project.document) return;
+    versions.value = null;
+    try {
+      await project.flush();
+      versions.value = await api.listVersions(project.document.id);
+    } catch (error) {
+      open.value = false;
+      notices.error(describeFailure('The versions', error));
+    }
+  },
+  { immediate: true },
+);
 
 async function look(version: Version): Promise<void> {
   const id = project.document!.id;

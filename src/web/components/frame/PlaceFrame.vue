@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** What all places have in common: the place itself, and at its right the details, which lie over it in a narrow window. */
 import { useMediaQuery } from '@vueuse/core';
+import { defineAsyncComponent } from 'vue';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import IconButton from '../shared/IconButton.vue';
 import InTurn from '../shared/InTurn.vue';
-import ViewingBanner from './ViewingBanner.vue';
+
+const ViewingBanner = defineAsyncComponent(() => import('./ViewingBanner.vue'));
 
 defineProps<{
   title: string;

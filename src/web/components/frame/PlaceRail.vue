@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** At the left of every place: the project with its parts, what is running, and the ways to the other places. */
-import { computed, nextTick, useTemplateRef } from 'vue';
+import { computed, useTemplateRef } from 'vue';
 import { useRoute } from 'vue-router';
-import { VueDraggable, type SortableEvent } from 'vue-draggable-plus';
 import { movePart } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { PROJECT_PLACES } from '../../router.ts';
@@ -15,6 +14,7 @@ import NameField from '../fields/NameField.vue';
 import AddSound from '../parts/AddSound.vue';
 import RailPart from '../parts/RailPart.vue';
 import IconButton from '../shared/IconButton.vue';
+import { useReorder } from '../shared/use-reorder.ts';
 import { shortcuts, type ActionId } from '../../input/shortcuts.ts';
 import WorkList from './WorkList.vue';
 
@@ -24,6 +24,7 @@ const dialogs = useDialogs();
 const actions = useActions();
 const route = useRoute();
 const nameField = useTemplateRef('nameField');
+const partList = useTemplateRef<HTMLElement>('partList');
 
 const saveWords = computed(
   () =>
@@ -46,15 +47,10 @@ function rename(name: string): void {
   project.run('rename project', renameProject, { name });
 }
 
-/** The dragging library has moved the element: the list is drawn from the document again. */
-async function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): Promise<void> {
-  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-  const partId = partOrder.value[oldIndex]!;
-  from.removeChild(item);
-  from.insertBefore(item, from.children[oldIndex] ?? null);
-  await nextTick();
-  project.run('move part', movePart, { partId, by: newIndex - oldIndex });
-}
+useReorder(partList, {
+  handle: '.grip',
+  onMoved: (from, to) => project.run('move part', movePart, { partId: partOrder.value[from]!, by: to - from }),
+});
 actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
 </script>
 
@@ -88,16 +84,9 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
         <AddSound is-icon />
       </div>
       <div class="middle">
-        <VueDraggable
-          tag="ul"
-          class="parts"
-          :model-value="[...partOrder]"
-          :animation="120"
-          handle=".grip"
-          @update="onDragged"
-        >
+        <ul ref="partList" class="parts">
           <RailPart v-for="id in partOrder" :key="id" :part="project.document.parts[id]!" />
-        </VueDraggable>
+        </ul>
         <AddSound v-if="route.name !== 'shelf'" />
       </div>
     </template>

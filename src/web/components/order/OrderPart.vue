@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** A part in the running order: its level and meter, and its patterns, of which one plays. */
-import { computed } from 'vue';
-import { VueDraggable, type SortableEvent } from 'vue-draggable-plus';
+import { computed, useTemplateRef } from 'vue';
 import { choosePattern, movePattern } from '#core/project/commands/patterns.ts';
 import type { Owner } from '#core/project/commands/values.ts';
-import { homeId, type Part } from '#core/project/schema.ts';
+import { homeId, isHome, type Part } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
@@ -15,6 +14,7 @@ import { useTransport } from '../../stores/transport.ts';
 import ParamField from '../fields/ParamField.vue';
 import LevelMeter from '../frame/LevelMeter.vue';
 import MuteSolo from '../parts/MuteSolo.vue';
+import { useReorder } from '../shared/use-reorder.ts';
 import PatternMini from '../shared/PatternMini.vue';
 import { useZoneColours } from '../shared/use-zone-colours.ts';
 
@@ -44,10 +44,7 @@ const homes = computed(() =>
   part.cutOrder.map((cutId, place) => cardOf(homeId(cutId), place === 0 ? 'home' : `home ${place + 1}`)),
 );
 const patterns = computed(() => part.patternOrder.map((id) => cardOf(id, project.document!.patterns[id]!.name)));
-const sets = computed(() => [
-  { isHome: true, cards: homes.value },
-  { isHome: false, cards: patterns.value },
-]);
+const cards = computed(() => [...homes.value, ...patterns.value]);
 
 function choose(patternId: string): void {
   session.choosePart(part.id);
@@ -56,13 +53,14 @@ function choose(patternId: string): void {
   }
 }
 
-function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): void {
-  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-  const patternId = part.patternOrder[oldIndex]!;
-  from.removeChild(item);
-  from.insertBefore(item, from.children[oldIndex] ?? null);
-  project.run('move pattern', movePattern, { patternId, by: newIndex - oldIndex });
-}
+const list = useTemplateRef<HTMLElement>('list');
+useReorder(list, {
+  fixed: '.home',
+  onMoved: (from, to) => {
+    const patternId = cards.value[from]!.id;
+    project.run('move pattern', movePattern, { patternId, by: to - from });
+  },
+});
 
 const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)?.peak ?? 0];
 </script>
@@ -86,35 +84,27 @@ const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)
       </div>
       <LevelMeter :label="`Level of ${part.name}`" :read="peak" />
     </div>
-    <div class="cards">
-      <component
-        :is="isHome ? 'div' : VueDraggable"
-        v-for="{ isHome, cards } in sets"
-        :key="String(isHome)"
-        class="set"
-        :model-value="isHome ? undefined : [...cards]"
-        :animation="isHome ? undefined : 120"
-        @update="onDragged"
+    <div ref="list" class="cards">
+      <v-btn
+        v-for="card in cards"
+        :key="card.id"
+        class="card"
+        :class="{ plays: card.id === part.activePatternId, waiting: card.id === waiting, home: isHome(card.id) }"
+        :aria-pressed="card.id === part.activePatternId"
+        :aria-label="`${part.name}: ${card.name}`"
+        :data-tip="
+          isHome(card.id) ? 'The loop in its own order' : 'Click puts it on at the next bar; dragging moves it'
+        "
+        @click.stop="choose(card.id)"
       >
-        <v-btn
-          v-for="card in cards"
-          :key="card.id"
-          class="card"
-          :class="{ plays: card.id === part.activePatternId, waiting: card.id === waiting }"
-          :aria-pressed="card.id === part.activePatternId"
-          :aria-label="`${part.name}: ${card.name}`"
-          :data-tip="isHome ? 'The loop in its own order' : 'Click puts it on at the next bar; dragging moves it'"
-          @click.stop="choose(card.id)"
+        <span class="top"
+          ><b class="one-line">{{ card.name }}</b
+          ><span class="quiet">{{ card.id === waiting ? 'next bar' : card.words }}</span></span
         >
-          <span class="top"
-            ><b class="one-line">{{ card.name }}</b
-            ><span class="quiet">{{ card.id === waiting ? 'next bar' : card.words }}</span></span
-          >
-          <span class="mini"
-            ><PatternMini :events="card.events" :length-ticks="card.lengthTicks" :colour-by-id="colourById"
-          /></span>
-        </v-btn>
-      </component>
+        <span class="mini"
+          ><PatternMini :events="card.events" :length-ticks="card.lengthTicks" :colour-by-id="colourById"
+        /></span>
+      </v-btn>
     </div>
   </section>
 </template>
@@ -160,10 +150,6 @@ const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)
   scrollbar-width: thin;
   align-items: flex-start;
   padding: 2px;
-}
-.set {
-  display: flex;
-  gap: 6px;
 }
 .card.v-btn.v-btn--density-default {
   width: 168px;

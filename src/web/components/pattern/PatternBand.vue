@@ -1,16 +1,17 @@
 <script setup lang="ts">
 /** The pattern: as a ribbon with threads among the bands, as rows by sound over the full height. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { isHome } from '#core/project/schema.ts';
 import { useSession } from '../../stores/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
 import DealRow from './DealRow.vue';
 import PatternRibbon from './PatternRibbon.vue';
-import PatternRows from './PatternRows.vue';
 import PatternTabs from './PatternTabs.vue';
 import PatternTools from './PatternTools.vue';
 
+// Fetched when the band is grown.
+const PatternRows = defineAsyncComponent(() => import('./PatternRows.vue'));
 const session = useSession();
 const isGrown = computed(() => session.grownBand === 'pattern');
 </script>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The patterns of the part: one click puts another one on, at the next bar while the song runs; drag one to its place. */
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
-import { useDraggable, type SortableEvent } from 'vue-draggable-plus';
 import { choosePattern, movePattern, renamePattern } from '#core/project/commands/patterns.ts';
 import { homeId, isHome } from '#core/project/schema.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
 import NameField from '../fields/NameField.vue';
+import { useReorder } from '../shared/use-reorder.ts';
 
 const project = useProject();
 const session = useSession();
@@ -42,26 +42,12 @@ function rename(name: string): void {
   if (renamingId.value) project.run('rename pattern', renamePattern, { patternId: renamingId.value, name });
 }
 
-/** The dragging library has moved the element: it goes back, and the list is drawn from the document. */
-function onDragged({ oldIndex, newIndex, item, from }: SortableEvent): void {
-  if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-  const { id } = patterns.value[oldIndex]!;
-  from.removeChild(item);
-  from.insertBefore(item, from.children[oldIndex] ?? null);
-  project.run('move pattern', movePattern, { patternId: id, by: newIndex - oldIndex });
-}
-
-onMounted(() => {
-  const list = box.value?.querySelector<HTMLElement>('.v-slide-group__content');
-  if (!list) return;
-  useDraggable(list, {
-    animation: 120,
-    filter: '.home',
-    preventOnFilter: false,
-    // The home patterns stay in front.
-    onMove: ({ related }) => !related.classList.contains('home'),
-    onUpdate: onDragged,
-  });
+const list = ref<HTMLElement | null>(null);
+onMounted(() => (list.value = box.value?.querySelector<HTMLElement>('.v-slide-group__content') ?? null));
+useReorder(list, {
+  fixed: '.home',
+  onMoved: (from, to) =>
+    project.run('move pattern', movePattern, { patternId: patterns.value[from]!.id, by: to - from }),
 });
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The whole source: its markers, its skyline, and how likely each hit is; grown, a magnified piece of it beneath. */
-import { computed, ref, watchEffect } from 'vue';
+import { computed, defineAsyncComponent, ref, watchEffect } from 'vue';
 import { CUT_ROWS } from '#core/params/tables.ts';
 import { cutTempoBpm } from '#core/queries/loops.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/queries/slices.ts';
@@ -19,12 +19,14 @@ import { useTransport } from '../../stores/transport.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
 import CutPanel from './CutPanel.vue';
-import LikenessChart from './LikenessChart.vue';
-import MagnifiedWindow from './MagnifiedWindow.vue';
 import OverviewStrip from './OverviewStrip.vue';
 import SourceTools from './SourceTools.vue';
 import { drawSource, sourceBox } from './source-picture.ts';
 import { useMarkerDrag } from './use-marker-drag.ts';
+
+// What is not seen at first is fetched when it is.
+const LikenessChart = defineAsyncComponent(() => import('./LikenessChart.vue'));
+const MagnifiedWindow = defineAsyncComponent(() => import('./MagnifiedWindow.vue'));
 
 /** A marker is taken hold of by its number, and so far below it. */
 const GRIP_PX = 30;
