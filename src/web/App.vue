@@ -68,6 +68,12 @@ watch(
   },
   { immediate: true },
 );
+watch(
+  () => project.document?.id,
+  (id) => {
+    if (id === undefined) transport.stop();
+  },
+);
 // What is not saved yet goes when another place is taken.
 watch(
   () => route.name,

@@ -1,6 +1,6 @@
 /** Drags that do not go as planned: each ends, and is one step or none. */
 import { expect, test, type Page } from '@playwright/test';
-import { firstPart, loadDocument, newProject, pointIn, projectWith, saved, unfold } from './support.ts';
+import { firstPart, loadDocument, newProject, pointIn, projectWith, restingBox, saved, unfold } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 /** How far down the numbers of the markers stand, as a share of the source's height. */
@@ -46,9 +46,8 @@ test('a pointer that is cancelled ends its drag, and the field can be dragged ag
   const id = await projectWith(page, LOOP);
   await unfold(page, 'Channel');
   const field = page.getByRole('spinbutton', { name: 'stop fade' });
-  await field.scrollIntoViewIfNeeded();
   const fadeMs = async () => (await firstPart(page, id)).part.values.stopFadeMs ?? 3;
-  const box = (await field.boundingBox())!;
+  const box = await restingBox(field);
   const drag = async (by: number) => {
     await page.mouse.move(box.x + 8, box.y + 8);
     await page.mouse.down();

@@ -83,6 +83,7 @@ test('a loop is heard in the tempo of the open song, round and round, and as it 
   await saved(page);
   const { tempoBpm } = songValues(await loadDocument(page, id));
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Search the shelf' }).fill('deckhand');
   const row = rows(page).filter({ hasText: 'Deckhand break' });
   await row.locator('b').click();
   await expect(row).toContainText('101.00 → 104.00');

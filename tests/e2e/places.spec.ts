@@ -329,6 +329,7 @@ test('likeness: no dot lies on another, a lasso selects, and a line leads to the
   await page.keyboard.press('F2');
   const chart = page.getByTestId('likeness-chart');
   const dots = chart.locator('.dot');
+  await expect(dots.first()).toBeVisible();
   const count = await dots.count();
   // They have settled when they stay where they are.
   let last = '';

@@ -10,8 +10,10 @@ import {
   ENGINE_RATE,
   fromMenu,
   listen,
+  loadDocument,
   peakOf,
   pickFiles,
+  projectWith,
   renameProject,
   watchForTrouble,
 } from './support.ts';
@@ -24,8 +26,11 @@ test('shows projects and sounds, and no one is shut out', async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('button', { name: /^projects/ }).click();
+  const search = page.getByRole('textbox', { name: 'Search the shelf' });
+  await search.fill('odrun');
   await expect(page.getByTestId('project-table').getByText('The Odrun crossing')).toBeVisible();
   await page.getByRole('button', { name: 'all', exact: true }).click();
+  await search.fill('deckhand');
   const row = page.getByTestId('sources').getByRole('row').filter({ hasText: 'Deckhand break' });
   await expect(row).toContainText('101.00');
   await expect(row).toContainText('44.1');
@@ -51,6 +56,35 @@ test('makes, renames, duplicates and deletes projects, and takes the deleting ba
   await expect(projects.getByText('Dog watch (copy)')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(projects.getByText('Dog watch (copy)')).toBeVisible();
+});
+
+test('the open project is renamed and deleted from the shelf without a conflict, and opens again when it is brought back', async ({
+  page,
+}) => {
+  const id = await projectWith(page, 'tests/fixtures/loops/fast-04.flac');
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  // The part has the same name, and a menu of its own.
+  await page.getByTestId('projects').getByRole('button', { name: 'More for fast-04' }).click();
+  await page.locator('.v-menu .v-list').getByText('Rename', { exact: true }).click();
+  await page.getByLabel('Name of the project').fill('Tide table');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('project-name')).toHaveText('Tide table');
+  await expect(page.getByTestId('projects').getByText('Tide table')).toBeVisible();
+  // What is edited next is saved like anything else.
+  await page.getByRole('button', { name: 'click', exact: true }).click();
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  expect((await loadDocument(page, id)).name).toBe('Tide table');
+
+  await page.getByTestId('play').click();
+  await fromMenu(page, 'More for Tide table', 'Delete');
+  await expect(page.getByText('No project is open')).toBeVisible();
+  await expect(page.getByTestId('play')).toHaveCount(0);
+  expect(
+    await page.evaluate(() => new Promise((done) => setTimeout(() => done(window.yappa.engine.status.playing), 400))),
+  ).toBe(false);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByLabel('Open Tide table').click();
+  await expect(page.getByTestId('slice-count')).toBeVisible();
 });
 
 test('takes in WAV, FLAC, MP3, Ogg and AIFF, by button and by dropping', async ({ page }) => {
@@ -102,6 +136,7 @@ test('a wrong name is no trouble: the bytes say what it is', async ({ page }) =>
 
 test('plays a preview, and stops it', async ({ page }) => {
   await page.goto('/');
+  await page.getByRole('textbox', { name: 'Search the shelf' }).fill('buoy');
   const heard = await listen(page, ENGINE_RATE, () => page.getByLabel('Play Buoy bells').click());
   expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
   await page.getByLabel('Stop Buoy bells').first().click();

@@ -17,7 +17,7 @@ export const ENGINE_RATE = 44100;
 interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
-  status: Pick<EngineStatus, 'sounding'>;
+  status: Pick<EngineStatus, 'sounding' | 'playing'>;
 }
 declare global {
   interface Window {
@@ -91,6 +91,24 @@ export async function fromMenu(page: Page, menu: string | RegExp, item: string):
 export async function unfold(page: Page, title: string): Promise<void> {
   const card = page.locator('.v-expansion-panel-title').filter({ hasText: new RegExp(`^${title}`) });
   if ((await card.getAttribute('aria-expanded')) !== 'true') await card.click();
+}
+
+/** Where a thing stands once it is in view and has come to rest: cards are built one after another, and unfold. */
+export async function restingBox(thing: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  let before = await thing.boundingBox();
+  await expect
+    .poll(
+      async () => {
+        await thing.scrollIntoViewIfNeeded();
+        const now = await thing.boundingBox();
+        const rests = now !== null && before !== null && now.y === before.y && now.x === before.x;
+        before = now;
+        return rests;
+      },
+      { intervals: [300] },
+    )
+    .toBe(true);
+  return before!;
 }
 
 /** Types a number into a field. */

@@ -46,6 +46,16 @@ export const useProject = defineStore('project', () => {
     if (ticket === openCount.value) show(opened);
   }
 
+  /** Closes the open project: nothing is open then. */
+  async function close(): Promise<void> {
+    gesture?.commit();
+    openCount.value++;
+    await saver.close();
+    own.value = null;
+    viewing.value = null;
+    history.value = EMPTY_HISTORY;
+  }
+
   function show(opened: ProjectDocument): void {
     own.value = opened;
     viewing.value = null;
@@ -168,6 +178,7 @@ export const useProject = defineStore('project', () => {
     undoLabel,
     redoLabel,
     open,
+    close,
     run,
     isPossible,
     begin,

@@ -43,6 +43,14 @@ export const useSaver = defineStore('saver', () => {
     return saver.document;
   }
 
+  /** Lets the open project go; what is not saved yet is sent first. */
+  async function close(): Promise<void> {
+    const left = current;
+    await left?.flush();
+    if (current === left) current = null;
+    if (left?.isSaved) savers.delete(left.projectId);
+  }
+
   function update(document: ProjectDocument, label: string): void {
     if (current?.projectId === document.id) current.update(document, label);
   }
@@ -84,5 +92,5 @@ export const useSaver = defineStore('saver', () => {
     }
   }
 
-  return { state, revision, open, update, flush, isAllSaved, leave, retryNow, takeTheirs, keepMine };
+  return { state, revision, open, close, update, flush, isAllSaved, leave, retryNow, takeTheirs, keepMine };
 });

@@ -1,16 +1,19 @@
 /** The lists on the shelf. Deleting can be undone from the message that tells of it. */
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
+import { renameProject as renameOpenProject } from '#core/project/commands/song.ts';
 import { diff } from '#core/project/diff.ts';
 import { api, type DeletedItem, type ProjectSummary, type SourceSummary } from '../api/client.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
 
 /** Of a project that nobody has named: it takes the name of its first sound. */
 export const NEW_PROJECT_NAME = 'New project';
 
 export const useShelf = defineStore('shelf', () => {
   const notices = useNotices();
+  const open = useProject();
   const projects = ref<ProjectSummary[]>([]);
   const sources = ref<SourceSummary[]>([]);
   const deleted = ref<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>({
@@ -60,6 +63,13 @@ export const useShelf = defineStore('shelf', () => {
   async function renameProject(project: ProjectSummary, name: string): Promise<void> {
     if (!name.trim() || name.trim() === project.name) return;
     await attempt(project.name, async () => {
+      // The one that is open is changed where it is open: a save beside it would be a conflict.
+      if (open.document?.id === project.id) {
+        open.run('rename project', renameOpenProject, { name });
+        await open.flush();
+        await refreshProjects();
+        return;
+      }
       const { document, revision } = await api.loadProject(project.id);
       const changes = diff(document, { ...document, name: name.trim().slice(0, 200) });
       await api.saveProject(project.id, {
@@ -74,6 +84,7 @@ export const useShelf = defineStore('shelf', () => {
 
   async function duplicateProject(project: ProjectSummary): Promise<void> {
     await attempt(project.name, async () => {
+      if (open.document?.id === project.id) await open.flush();
       await api.duplicateProject(project.id);
       await refreshProjects();
     });
@@ -81,6 +92,7 @@ export const useShelf = defineStore('shelf', () => {
 
   async function removeProject(project: ProjectSummary): Promise<void> {
     await attempt(project.name, async () => {
+      if (open.document?.id === project.id) await open.close();
       await api.removeProject(project.id);
       await Promise.all([refreshProjects(), refreshDeleted()]);
       const back = () => void bringBack({ ...project, what: 'project' });

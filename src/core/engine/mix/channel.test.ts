@@ -12,10 +12,10 @@ const fragment = (gainDb: number, isHeard = true) => ({
   sends: [],
 });
 
-/** What comes out for ones that go in. */
-function rendered(channel: ChannelState, frames: number): Float32Array {
-  channel.left.fill(1, 0, frames);
-  channel.right.fill(1, 0, frames);
+/** What comes out for a level that goes in. */
+function rendered(channel: ChannelState, frames: number, level = 1): Float32Array {
+  channel.left.fill(level, 0, frames);
+  channel.right.fill(level, 0, frames);
   const out = new Float32Array(frames);
   channel.mixInto(out, new Float32Array(frames), 0, frames, 0);
   return out;
@@ -26,6 +26,18 @@ describe('a channel', () => {
     const channel = new ChannelState(fragment(0), 44100);
     channel.take(fragment(0, false));
     expect(rendered(channel, 512).every((sample) => sample === 0)).toBe(true);
+  });
+
+  it('that is muted in the silence after a sound, or stops on its way to silence, leaks nothing of the next', () => {
+    const channel = new ChannelState(fragment(0), 44100);
+    rendered(channel, 64);
+    rendered(channel, 64, 0);
+    channel.take(fragment(0, false));
+    expect(rendered(channel, 512).every((sample) => sample === 0)).toBe(true);
+    channel.take(fragment(0));
+    rendered(channel, 64);
+    rendered(channel, 64, 0);
+    expect(rendered(channel, 1)[0]).toBe(1);
   });
 
   it('that sounds comes to a new level without a step', () => {

@@ -9,6 +9,8 @@ import type { Effect, StereoBus } from './effects/effect.ts';
 export const CHANNEL = slotsOf(CHANNEL_ROWS);
 /** Frames in which a new level is reached. */
 const RAMP_FRAMES = 256;
+/** -120 dB: what effects still ring with long after. */
+const INAUDIBLE = 1e-6;
 /** Most frames that are rendered at once. */
 export const MAX_SEGMENT_FRAMES = 4096;
 
@@ -38,7 +40,8 @@ export class ChannelState implements StereoBus {
   effects: Slot[] = [];
   sends: Send[] = [];
   private isHeard = true;
-  private hasSounded = false;
+  /** Whether there was anything to hear, mute and level apart, in the last frames. */
+  private isSounding = false;
   private gainLeft = 0;
   private gainRight = 0;
   private targetLeft = 0;
@@ -54,9 +57,7 @@ export class ChannelState implements StereoBus {
     this.id = fragment.id;
     this.values = fragment.values.slice();
     this.take(fragment);
-    this.gainLeft = this.targetLeft;
-    this.gainRight = this.targetRight;
-    this.rampLeft = 0;
+    this.arrive();
   }
 
   /** Takes a new fragment; effects that stay keep their sound. */
@@ -79,6 +80,12 @@ export class ChannelState implements StereoBus {
     this.aim();
   }
 
+  private arrive(): void {
+    this.gainLeft = this.targetLeft;
+    this.gainRight = this.targetRight;
+    this.rampLeft = 0;
+  }
+
   private aim(): void {
     const gain = this.isHeard ? dbToGain(this.values[CHANNEL.gainDb]!) : 0;
     const left = gain * panLeftGain(this.values[CHANNEL.pan]!);
@@ -86,10 +93,9 @@ export class ChannelState implements StereoBus {
     if (left === this.targetLeft && right === this.targetRight) return;
     this.targetLeft = left;
     this.targetRight = right;
-    // What has made no sound yet can make no noise: it begins where it should be.
-    if (!this.hasSounded) {
-      this.gainLeft = left;
-      this.gainRight = right;
+    // What makes no sound can make no noise: its next sound begins where it should be.
+    if (!this.isSounding) {
+      this.arrive();
       return;
     }
     this.rampLeft = RAMP_FRAMES;
@@ -107,7 +113,7 @@ export class ChannelState implements StereoBus {
       if (!bypassed) effect.process(this, count, frame, side?.given ?? null);
     }
     const { left, right, given } = this;
-    this.hasSounded = true;
+    let loudest = 0;
     for (let i = 0; i < count; i++) {
       if (this.rampLeft > 0) {
         this.rampLeft--;
@@ -115,6 +121,7 @@ export class ChannelState implements StereoBus {
         this.gainLeft = arrived ? this.targetLeft : this.gainLeft + this.stepLeft;
         this.gainRight = arrived ? this.targetRight : this.gainRight + this.stepRight;
       }
+      loudest = Math.max(loudest, Math.abs(left[i]!), Math.abs(right[i]!));
       const l = left[i]! * this.gainLeft;
       const r = right[i]! * this.gainRight;
       outLeft[offset + i]! += l;
@@ -126,6 +133,8 @@ export class ChannelState implements StereoBus {
       left[i] = 0;
       right[i] = 0;
     }
+    this.isSounding = loudest > INAUDIBLE;
+    if (!this.isSounding) this.arrive();
     for (let s = 0; s < this.sends.length; s++) {
       const { gain, to } = this.sends[s]!;
       if (!to) continue;

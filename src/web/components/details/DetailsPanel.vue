@@ -11,7 +11,11 @@ const StripDetails = defineAsyncComponent(() => import('./StripDetails.vue'));
 
 type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();
-const wanted = ref<Scope>('part');
+/** What is selected is what one wants to see. */
+function selectedScope(): Scope {
+  return session.eventIds.length > 0 ? 'strip' : session.sliceIds.length > 0 ? 'slice' : 'part';
+}
+const wanted = ref(selectedScope());
 
 const counted = (count: number, one: string, words: string) => (count === 1 ? one : `${count} ${words}`);
 const scopes = computed(() => {
@@ -25,11 +29,7 @@ const scopes = computed(() => {
   ];
 });
 const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
-// What has just been selected is what one wants to see.
-watch(
-  [() => session.eventIds, () => session.sliceIds],
-  ([strips, slices]) => (wanted.value = strips.length > 0 ? 'strip' : slices.length > 0 ? 'slice' : 'part'),
-);
+watch([() => session.eventIds, () => session.sliceIds], () => (wanted.value = selectedScope()));
 </script>
 
 <template>
