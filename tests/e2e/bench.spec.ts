@@ -270,12 +270,12 @@ test('taps the tempo', async ({ page }) => {
   const tap = page.locator('footer').getByRole('button', { name: 'tap', exact: true });
   for (let i = 0; i < 4; i++) {
     await tap.click();
-    await page.waitForTimeout(450);
+    // With the click itself some 100 in the minute, well off the 118 of the loop.
+    await page.waitForTimeout(550);
   }
   const tempoBpm = tempoOf(await loadDocument(page, id));
-  expect(tempoBpm).not.toBe(118);
   expect(tempoBpm).toBeGreaterThan(60);
-  expect(tempoBpm).toBeLessThan(140);
+  expect(tempoBpm).toBeLessThan(112);
 });
 
 test('a long bounce shows progress and can be given up', async ({ page }) => {

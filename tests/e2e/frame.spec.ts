@@ -74,6 +74,7 @@ test('every command is found by a few letters, and done', async ({ page }) => {
   await expect(page).toHaveURL(new RegExp(`/order/${id}`));
   // What cannot be done at a place is not offered there.
   await page.getByRole('link', { name: 'yappa' }).click();
+  await expect(page).toHaveURL(/\/$/);
   await page.reload();
   await page.keyboard.press('/');
   await page.getByRole('textbox', { name: 'Find a command' }).fill('deal again');
