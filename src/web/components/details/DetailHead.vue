@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** What the details are of: its name, what it is, a picture, and what can be done to it as one row of icons. */
+import InTurn from '../shared/InTurn.vue';
+
 defineProps<{
   title: string;
   note?: string;
@@ -16,7 +18,9 @@ defineSlots<{ picture?(): unknown; default?(): unknown }>();
       <span v-if="note" class="note one-line">{{ note }}</span>
     </div>
     <div v-if="$slots.picture" class="picture"><slot name="picture" /></div>
-    <div v-if="$slots.default" class="icons"><slot /></div>
+    <div v-if="$slots.default" class="icons">
+      <InTurn><slot /></InTurn>
+    </div>
   </header>
 </template>
 
@@ -50,5 +54,6 @@ defineSlots<{ picture?(): unknown; default?(): unknown }>();
   display: flex;
   gap: 4px;
   flex-wrap: wrap;
+  min-height: 30px;
 }
 </style>

@@ -1,13 +1,21 @@
 <script setup lang="ts">
 /** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
-import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
+import InTurn from '../shared/InTurn.vue';
+import { takeTurn } from '../shared/turns.ts';
 import PartDetails from './PartDetails.vue';
 
-// Fetched when something is selected for the first time.
-const SliceDetails = defineAsyncComponent(() => import('./SliceDetails.vue'));
-const StripDetails = defineAsyncComponent(() => import('./StripDetails.vue'));
+// No part of the first load: fetched when there is time, or when something is selected before that.
+const fetchSlice = () => import('./SliceDetails.vue');
+const fetchStrip = () => import('./StripDetails.vue');
+const SliceDetails = defineAsyncComponent(fetchSlice);
+const StripDetails = defineAsyncComponent(fetchStrip);
+onMounted(() => {
+  requestIdleCallback(() => void fetchSlice());
+  requestIdleCallback(() => void fetchStrip());
+});
 
 type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();
@@ -29,23 +37,25 @@ const scopes = computed(() => {
   ];
 });
 const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
-watch([() => session.eventIds, () => session.sliceIds], () => (wanted.value = selectedScope()));
+/** In the next frame: what was shown is taken down then, and the click itself has been answered. */
+watch([() => session.eventIds, () => session.sliceIds], () => takeTurn(() => (wanted.value = selectedScope())));
 </script>
 
 <template>
   <div v-if="session.part" class="panel">
-    <ChoiceField
-      v-if="scopes.length > 1"
-      class="scopes"
-      label="Details of"
-      spread
-      :show-label="false"
-      :model-value="scope"
-      :choices="scopes"
-      @put="wanted = $event"
-    />
-    <StripDetails v-if="scope === 'strip'" />
-    <SliceDetails v-else-if="scope === 'slice'" />
+    <InTurn v-if="scopes.length > 1">
+      <ChoiceField
+        class="scopes"
+        label="Details of"
+        spread
+        :show-label="false"
+        :model-value="scope"
+        :choices="scopes"
+        @put="wanted = $event"
+      />
+    </InTurn>
+    <InTurn v-if="scope === 'strip'"><StripDetails /></InTurn>
+    <InTurn v-else-if="scope === 'slice'"><SliceDetails /></InTurn>
     <PartDetails v-else />
   </div>
 </template>

@@ -1,7 +1,5 @@
 <script setup lang="ts">
 /** For each slice of the loop, how early or late it is against the nearest sixteenth, in milliseconds. */
-import { max } from 'd3-array';
-import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
 import { driftMs } from '#core/engine/sequence/timing.ts';
 import { homeEvents } from '#core/patterns/home.ts';
@@ -35,12 +33,12 @@ const drifts = computed(() => {
     colour: session.colours[placeById.get(sliceId)!] ?? 'var(--sea)',
   }));
 });
-const mostMs = computed(() => max(drifts.value, ({ ms }) => Math.abs(ms)) ?? 0);
+const mostMs = computed(() => drifts.value.reduce((most, { ms }) => Math.max(most, Math.abs(ms)), 0));
 const range = computed(() => Math.max(MIN_RANGE_MS, mostMs.value));
-const x = computed(() => scaleLinear([0, 1], [4, WIDTH - 6]));
-const y = computed(() => scaleLinear([-range.value, range.value], [HEIGHT - 5, 5]));
+const x = (share: number) => 4 + share * (WIDTH - 10);
+const y = (ms: number) => HEIGHT / 2 - (ms / range.value) * (HEIGHT / 2 - 5);
 const together = computed(() =>
-  drifts.value.map(({ share, ms }) => `M${x.value(share).toFixed(1)},${y.value(0)}V${y.value(ms).toFixed(1)}`).join(''),
+  drifts.value.map(({ share, ms }) => `M${x(share).toFixed(1)},${y(0)}V${y(ms).toFixed(1)}`).join(''),
 );
 const words = computed(() => {
   const late = drifts.value.filter(({ ms }) => ms > 1).length;
