@@ -96,7 +96,7 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   const patternId = maker.document.parts[drums]!.activePatternId;
   maker.run(renamePattern, { patternId, name: 'harbour lights' });
   const events = orderedEvents(maker.document.patterns[patternId]!.events);
-  const roleOf = (zoneId: string) => maker.cutOf(drums).slices[maker.document.zones[zoneId]!.plays.sliceId]!.role;
+  const roleOf = (zoneId: string) => maker.cutOf(drums).slices[maker.document.zones[zoneId]!.plays.sliceId!]!.role;
   const backbeats = events.filter((event) => roleOf(event.zoneId) === 'snare' && event.positionTicks % 1920 > 900);
   maker.setEvents(
     patternId,

@@ -1,7 +1,7 @@
 /** docs/project-file.md says what the schema and the table of settings say: every field, every range, a whole example. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { z } from 'zod';
+import type * as z from 'zod/mini';
 import { EFFECT_ROWS } from '#core/params/effects.ts';
 import { MODULATION_TARGETS, MODULATOR_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
@@ -29,9 +29,10 @@ function cells(title: string): string[][] {
 }
 
 /** Fields of a record, also of one that is one of several kinds or has a rule of its own. */
-function fieldsOf(schema: z.ZodType): string[] {
-  const { options, shape } = schema as unknown as { options?: { shape: object }[]; shape?: object };
-  return Object.keys(shape ?? options![0]!.shape).sort();
+function fieldsOf(schema: z.ZodMiniType): string[] {
+  const { options, shape } = schema.def as unknown as { options?: { shape: object }[]; shape?: object };
+  const kinds = options ?? [{ shape: shape! }];
+  return [...new Set(kinds.flatMap((kind) => Object.keys(kind.shape)))].sort();
 }
 
 function rangeOf(row: Row): string {
@@ -41,7 +42,7 @@ function rangeOf(row: Row): string {
 }
 
 describe('docs/project-file.md', () => {
-  const records: [string, z.ZodType][] = [
+  const records: [string, z.ZodMiniType][] = [
     ...Object.entries(TABLES),
     ['slice', slice],
     ['loop', loop],

@@ -52,7 +52,7 @@ test('the worklet plays sample for sample what the core renders, and every slice
     let compared = 0;
     for (const event of events) {
       const start = Math.round((event.positionTicks / 960) * (60 / tempoOf(document)) * ENGINE_RATE);
-      const { startFrame } = cut.slices[event.sliceId]!;
+      const { startFrame } = cut.slices[event.sliceId!]!;
       if (start + 900 > frames) continue;
       for (let i = 300; i < 600; i += 37) expect(heard[0]![start + i]).toBe(source[startFrame + i]);
       compared++;

@@ -26,7 +26,7 @@ async function newProject(name = 'Ferry'): Promise<ProjectDocument> {
 
 const withTempo = (document: ProjectDocument, tempoBpm: number): ProjectDocument => ({
   ...document,
-  song: { values: { tempoBpm } },
+  song: { ...document.song, values: { tempoBpm } },
 });
 
 function save(before: ProjectDocument, after: ProjectDocument, baseRevision: number, saveId = randomUUID()) {

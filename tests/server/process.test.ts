@@ -67,7 +67,7 @@ describe('the server process', () => {
     let { document, revision } = await json(`${base}/api/projects/${id}`);
     const killAt = Date.now() + 600;
     for (let round = 0; Date.now() < killAt + 2000; round++) {
-      const after = { ...document, song: { values: { tempoBpm: 60 + (round % 200) } } };
+      const after = { ...document, song: { ...document.song, values: { tempoBpm: 60 + (round % 200) } } };
       if (Date.now() > killAt) child.kill('SIGKILL');
       try {
         const answer = await json(`${base}/api/projects/${id}/saves`, {

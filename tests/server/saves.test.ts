@@ -79,7 +79,8 @@ describe('a save', () => {
     const { document } = stored();
     let before = document;
     for (let step = 0; step < 40; step++) {
-      const after: ProjectDocument = { ...before, name: `step ${step}`, song: { values: { tempoBpm: 60 + step } } };
+      const song = { ...before.song, values: { tempoBpm: 60 + step } };
+      const after: ProjectDocument = { ...before, name: `step ${step}`, song };
       await send(document.id, diff(before, after), step + 1).expect(200);
       before = after;
     }

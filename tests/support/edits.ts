@@ -37,7 +37,7 @@ export function setPart(
 
 /** Zones of slices of a part's first cut. */
 export function zoneIdsOf(document: ProjectDocument, partId: string, sliceIds: readonly string[]): string[] {
-  return document.parts[partId]!.zoneOrder.filter((id) => sliceIds.includes(document.zones[id]!.plays.sliceId));
+  return document.parts[partId]!.zoneOrder.filter((id) => sliceIds.includes(document.zones[id]!.plays.sliceId ?? ''));
 }
 
 export function setZones(

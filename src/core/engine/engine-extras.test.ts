@@ -18,7 +18,7 @@ const RATE = 44100;
 /** Plays nothing, at a tempo. */
 function emptySong(tempoBpm: number): Renderer {
   const renderer = new Renderer(RATE);
-  const document = { ...emptyDocument('empty', 'Empty'), song: { values: { tempoBpm } } };
+  const document = { ...emptyDocument('empty', 'Empty'), song: { values: { tempoBpm }, zoneDefaults: {} } };
   renderer.setPlan(compilePlan(document, RATE, { assets: new Map() }));
   return renderer;
 }

@@ -1,19 +1,33 @@
-/** Starts voices for events of patterns and for keys: how loud, how long, joined to what came before, or ringing on. */
-import { dbToGain, velocityToGain } from '../units/level.ts';
+/** Starts voices for events of patterns: how loud, how long, joined to what came before, or ringing on. */
+import { mix32 } from '../units/hash.ts';
+import { dbToGain } from '../units/level.ts';
 import { framesPerTick } from '../units/time.ts';
-import type { PartState } from './part-state.ts';
+import { PART, type PartState } from './part-state.ts';
+import type { PatternPlayer } from './pattern-player.ts';
 import { REPEATED, REVERSE } from './plan/fragments.ts';
 import type { NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import { grooveAccent, timedLength, type TimingSettings } from './sequence/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
+import { strengthGain, strengthOf } from './voice/strength.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
 
 /** An event that is at least this share of its slice's own length plays it whole. */
 const NATURAL_SHARE = 0.98;
 /** Of what is stretched to its place a little less: feel and groove draw some events together. */
 const STRETCHED_SHARE = 0.9;
+/** Places of the choices of glide. */
+const BY_DISTANCE = 1;
+const IF_HELD = 1;
+
+/** How a pattern is played by a key: so loud, so much higher, until its press ends. */
+export interface PressedManner {
+  noteId: number;
+  key: number;
+  gain: number;
+  cents: number;
+}
 
 export class EventStarter {
   private readonly timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
@@ -24,32 +38,28 @@ export class EventStarter {
     private readonly log: NoteLog,
   ) {}
 
-  /** Starts a zone by a key's press. @param noteId names the press; -1 for one that is let go already */
-  startKey(part: PartState, zone: ZoneState, velocity: number, noteId: number): void {
-    const { next } = this.voices;
-    next.gain = velocityToGain(velocity);
-    next.pan = next.tuneCents = 0;
-    next.reverse = zone.values[ZONE.reverse] !== 0;
-    next.joinsPrevious = next.joinsNext = false;
-    next.joinFrames = 0;
-    next.origin = 'key';
-    next.noteId = noteId;
-    next.stopAtTicks = next.stopAtFrame = Infinity;
-    next.playsRemainder = zone.fragment.follow === 'stretch';
-    next.songTempoBpm = this.song.clock.tempoBpm;
-    next.frame = this.song.frame;
-    part.joinSerial = 0;
-    this.voices.start(zone, part);
-  }
-
-  /** Starts an event of the playing pattern. @param ticks where it is, by the part's clock */
-  startEvent(part: PartState, place: number, round: number, ticks: number, clock: SongClock): void {
-    const zone = part.patternZones[part.cursor.pattern!.events.zone[place]!];
-    if (!zone) return;
-    const { events, lengthTicks: patternTicks } = part.cursor.pattern!;
+  /**
+   * Starts an event of a pattern.
+   * @param player plays the pattern
+   * @param ticks where it is, by the clock
+   * @param pressed the key that plays the pattern; null for the part's own
+   */
+  startEvent(
+    part: PartState,
+    player: PatternPlayer,
+    place: number,
+    round: number,
+    ticks: number,
+    clock: SongClock,
+    pressed: PressedManner | null,
+  ): void {
+    const zone = player.zones[player.cursor.pattern!.events.zone[place]!];
+    if (!zone || !part.isHeard(zone)) return;
+    const { events, lengthTicks: patternTicks } = player.cursor.pattern!;
     const chance = events.chancePercent[place]!;
-    if (chance < 100 && drawPercent(events.seed[place]!, round) >= chance) return;
-    const isTimed = !part.cursor.isPlainTiming;
+    const seed = mix32(events.seed[place]!, round);
+    if (chance < 100 && seed / 42949672.96 >= chance) return;
+    const isTimed = !player.cursor.isPlainTiming;
     const position = events.positionTicks[place]!;
     let lengthTicks = events.lengthTicks[place]!;
     let velocity = events.velocity[place]!;
@@ -61,30 +71,58 @@ export class EventStarter {
     }
     const { next } = this.voices;
     const gainDb = events.gainDb[place]!;
-    next.gain = velocityToGain(velocity) * (gainDb === 0 ? 1 : dbToGain(gainDb));
+    const strength = strengthOf(zone, velocity);
+    next.gain = strengthGain(zone, strength) * (gainDb === 0 ? 1 : dbToGain(gainDb)) * (pressed?.gain ?? 1);
+    next.velocity = strength;
     next.pan = events.pan[place]!;
-    next.tuneCents = events.tuneCents[place]!;
+    const cents = events.tuneCents[place]!;
+    next.tuneCents = cents + (pressed?.cents ?? 0);
+    next.key = zone.fragment.rootKey;
+    next.seed = seed;
+    next.clock = clock;
+    this.glide(part, next.tuneCents, false);
     const flags = events.flags[place]!;
     next.reverse = ((flags & REVERSE) !== 0) !== (zone.values[ZONE.reverse] !== 0);
-    next.origin = 'pattern';
-    next.noteId = -1;
+    next.origin = pressed ? 'key' : 'pattern';
+    next.noteId = pressed?.noteId ?? -1;
     next.frame = this.song.frame;
     next.songTempoBpm = this.song.clock.tempoBpm;
-    const rings = (flags & REPEATED) === 0 && this.ringsOut(part, zone, next.reverse, lengthTicks, clock);
-    const isJoined = this.isJoined(part, place, round);
-    next.joinsPrevious = isJoined;
-    const joinFrames = rings ? null : this.joinFrames(part, zone, round, place, ticks, clock);
+    const rings =
+      !zone.goesRound && (flags & REPEATED) === 0 && this.ringsOut(part, zone, next.reverse, lengthTicks, clock);
+    next.joinsPrevious = this.isJoined(player, place, round);
+    const joinFrames = rings || pressed?.cents ? null : this.joinFrames(part, player, zone, round, place, ticks, clock);
     next.joinsNext = joinFrames !== null;
     next.joinFrames = joinFrames ?? 0;
     next.stopAtTicks = next.joinsNext || rings ? Infinity : ticks + lengthTicks;
     next.stopAtFrame =
       next.stopAtTicks === Infinity ? Infinity : Math.max(this.song.frame + 1, clock.frameAt(next.stopAtTicks));
+    // Only the part's own clock is asked again when the tempo changes.
+    if (pressed) next.stopAtTicks = Infinity;
     next.playsRemainder = !rings || zone.sound.hasRemainder;
     const voice = this.voices.start(zone, part);
-    part.joinSerial = voice && next.joinsNext ? voice.serial : 0;
-    part.joinRound = part.cursor.round;
-    part.joinIndex = part.cursor.next;
-    this.logEvent(zone, ticks, velocity, lengthTicks);
+    player.joinSerial = voice && next.joinsNext ? voice.serial : 0;
+    player.joinRound = player.cursor.round;
+    player.joinIndex = player.cursor.next;
+    if (!pressed) this.logEvent(zone, ticks, velocity, lengthTicks);
+  }
+
+  /**
+   * Lets the next voice slide from the pitch of the part's last one, where notes of it come one at a time.
+   * @param isHeld the key before is still held
+   */
+  glide(part: PartState, cents: number, isHeld: boolean): void {
+    const { next } = this.voices;
+    const { values } = part;
+    const from = part.lastCents;
+    part.lastCents = cents;
+    next.glideCents = next.glideFrames = 0;
+    const glideMs = values[PART.glideMs]!;
+    if (glideMs === 0 || !part.isOneAtATime || from === null || from === cents) return;
+    if (values[PART.glideWhen] === IF_HELD && !isHeld) return;
+    const octaves = Math.abs(from - cents) / 1200;
+    const ms = values[PART.glideBy] === BY_DISTANCE ? glideMs * octaves : glideMs;
+    next.glideCents = from - cents;
+    next.glideFrames = Math.round((ms / 1000) * this.song.sampleRate);
   }
 
   private logEvent(zone: ZoneState, ticks: number, velocity: number, lengthTicks: number): void {
@@ -112,13 +150,8 @@ export class EventStarter {
   }
 
   /** Does the start at a place go on where the voice before it has just ended? */
-  private isJoined(part: PartState, place: number, round: number): boolean {
-    return (
-      part.joinSerial !== 0 &&
-      part.joinRound === round &&
-      part.joinIndex === place &&
-      this.voices.hasPlayedOn(part.joinSerial)
-    );
+  private isJoined({ joinSerial, joinRound, joinIndex }: PatternPlayer, place: number, round: number): boolean {
+    return joinSerial !== 0 && joinRound === round && joinIndex === place && this.voices.hasPlayedOn(joinSerial);
   }
 
   /**
@@ -128,16 +161,16 @@ export class EventStarter {
    */
   private joinFrames(
     part: PartState,
+    { cursor, zones }: PatternPlayer,
     zone: ZoneState,
     round: number,
     place: number,
     ticks: number,
     clock: SongClock,
   ): number | null {
-    const { cursor, patternZones } = part;
     const { events } = cursor.pattern!;
     // The cursor stands on the next start already.
-    const after = patternZones[events.zone[cursor.next]!];
+    const after = zones[events.zone[cursor.next]!];
     const next = this.voices.next;
     if (
       !after ||
@@ -150,7 +183,7 @@ export class EventStarter {
     if (!isPlainZone(zone) || !isPlainZone(after) || zone.source !== after.source) return null;
     const isLast = cursor.round !== round;
     if (!isLast && zone.sound.endFrame !== after.sound.startFrame) return null;
-    if (events.flags[cursor.next]! !== 0 || after.values[ZONE.reverse] || after.values[ZONE.attackMs]) return null;
+    if (events.flags[cursor.next]! !== 0 || after.values[ZONE.reverse] || !part.isHeard(after)) return null;
     if (events.chancePercent[cursor.next]! < 100) return null;
     const isAsLoud =
       zone.level === after.level &&
@@ -168,20 +201,24 @@ export class EventStarter {
   }
 }
 
+/** Settings that, at these values, leave a slice as it is. */
+const PLAIN_VALUES: readonly [slot: number, value: number][] = [
+  [ZONE.sustain, 1],
+  [ZONE.filter, 0],
+  [ZONE.driveDb, 0],
+  [ZONE.startOffsetMs, 0],
+  [ZONE.endOffsetMs, 0],
+  [ZONE.runsOn, 0],
+  [ZONE.randomCents, 0],
+  [ZONE.delayMs, 0],
+  [ZONE.attackMs, 0],
+  [ZONE.velocityStartMs, 0],
+  [ZONE.velocityAttackMs, 0],
+  [ZONE.chokeGroup, 0],
+];
+
 /** Plays its slice as it is: no rendering, no envelope, nothing that moves. */
 function isPlainZone({ sound, values, fragment }: ZoneState): boolean {
-  return (
-    !sound.isRendering &&
-    sound.tuneCents === 0 &&
-    values[ZONE.sustain] === 1 &&
-    values[ZONE.filter] === 0 &&
-    fragment.modulators.length === 0
-  );
-}
-
-/** A number of 0..100 that is drawn anew in each round, the same on every machine (mixing by M. O'Neill's PCG hash). */
-function drawPercent(seed: number, round: number): number {
-  let state = (Math.imul(seed ^ Math.imul(round + 1, 0x9e3779b1), 747796405) + 2891336453) >>> 0;
-  state = Math.imul(((state >>> ((state >>> 28) + 4)) ^ state) >>> 0, 277803737) >>> 0;
-  return (((state >>> 22) ^ state) >>> 0) / 42949672.96;
+  if (sound.isRendering || sound.tuneCents !== 0 || sound.loop || fragment.modulators.length > 0) return false;
+  return PLAIN_VALUES.every(([slot, value]) => values[slot] === value);
 }

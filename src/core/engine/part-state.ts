@@ -4,33 +4,45 @@ import { PART_ROWS } from '../params/tables.ts';
 import { transposeRatio } from '../units/pitch.ts';
 import type { ChannelState } from './mix/channel.ts';
 import type { PartFragment } from './plan/fragments.ts';
-import { PatternCursor } from './sequence/pattern-cursor.ts';
+import { PatternPlayer } from './pattern-player.ts';
 import { SongClock } from './sequence/song-clock.ts';
 import type { TimingSettings } from './sequence/timing.ts';
-import type { ZoneState } from './zone-state.ts';
+import { PartControls } from './voice/controls.ts';
+import { ZONE, type ZoneState } from './zone-state.ts';
 
 export const PART = slotsOf(PART_ROWS);
 const AT_BAR = PART_ROWS.transposeAt.choices.findIndex(({ value }) => value === 'bar');
 
+/** A press that has not ended. */
+export interface HeldKey {
+  noteId: number;
+  key: number;
+  velocity: number;
+}
+
 export class PartState {
-  readonly cursor = new PatternCursor();
+  /** Walks through the part's pattern. */
+  readonly player = new PatternPlayer();
+  readonly controls = new PartControls();
   fragment: PartFragment;
   values: Float64Array;
   channel: ChannelState;
   /** Zones of the part by their ids. */
   readonly zones = new Map<string, ZoneState>();
-  /** The zones of the playing pattern, by their places in its list; null for those that are gone. */
-  patternZones: (ZoneState | null)[] = [];
+  /** Some of its zones are soloed: only those are heard. */
+  hasSolo = false;
   /** Transposition that is heard, as a factor of the increments. */
   tune: number;
   /** Song position at which another transposition is heard, in ticks; Infinity when none waits. */
   changeTicks = Infinity;
   /** Gone from the plan: it fades out. */
   isLeaving = false;
-  /** Serial of the voice that the next start goes on from without a seam, and the place of that start; 0 for none. */
-  joinSerial = 0;
-  joinRound = 0;
-  joinIndex = 0;
+  /** Pitch of its last start, in cents from its sound's own, for gliding; null before the first. */
+  lastCents: number | null = null;
+  /** Keys that are held, the latest last. */
+  readonly heldKeys: HeldKey[] = [];
+  /** Whose turn it is, of those that take turns on a key. */
+  readonly turns = new Uint16Array(128);
   private heardCents: number;
   /** Keeps the part's own tempo; null while it follows the song's. */
   private ownClock: SongClock | null = null;
@@ -94,6 +106,25 @@ export class PartState {
     return this.values[PART.oneAtATime] !== 0;
   }
 
+  /** How many of its sounds at once. */
+  get mostVoices(): number {
+    return this.values[PART.voices]!;
+  }
+
+  /** Of its zones, which are silenced may have changed. */
+  followSolo(): void {
+    this.hasSolo = false;
+    for (const zone of this.zones.values()) if (zone.values[ZONE.soloed]) this.hasSolo = true;
+  }
+
+  isHeard({ values }: ZoneState): boolean {
+    return this.hasSolo ? values[ZONE.soloed] !== 0 : values[ZONE.muted] === 0;
+  }
+
+  get cursor(): PatternPlayer['cursor'] {
+    return this.player.cursor;
+  }
+
   get ringsOver(): boolean {
     return this.values[PART.ringOver] !== 0;
   }
@@ -109,7 +140,6 @@ export class PartState {
 
   /** The zones that the playing pattern names. */
   bindPattern(): void {
-    const ids = this.cursor.pattern?.zoneIds ?? [];
-    this.patternZones = ids.map((zoneId) => this.zones.get(zoneId) ?? null);
+    this.player.bind(this.zones);
   }
 }

@@ -76,7 +76,7 @@ export class PlanState {
     if (song.follow()) {
       voices.setTempo(song.clock.tempoBpm);
       for (const part of this.ordered) {
-        part.joinSerial = 0;
+        part.player.joinSerial = 0;
         if (!part.keepsOwnTempo) voices.retime(part, song.clock);
         // Renderings for the old tempo are of no use: what waited is heard at once.
         if (part.changeTicks !== Infinity) this.applyTransposition(part);
@@ -164,10 +164,12 @@ export class PlanState {
       }
     }
     for (const part of touched) part.bindPattern();
+    for (const part of new Set(patch.zones.map(({ partId }) => this.parts.get(partId)))) part?.followSolo();
+    for (const part of touched) part.followSolo();
   }
 
   private takeZone(zone: ZoneState, fragment: ZoneFragment, part: PartState, isSameTempo: boolean): void {
-    zone.take(fragment, this.sources, part.changeTicks !== Infinity && isSameTempo);
+    zone.take(fragment, part.changeTicks !== Infinity && isSameTempo);
     this.voices.retarget(zone, this.song.frame, this.song.clock.tempoBpm);
     this.voices.followValues(zone);
   }
@@ -177,8 +179,7 @@ export class PlanState {
     for (const { kind, id, slot, value } of changes) {
       if (kind === 'zone') {
         const zone = this.zones.get(id);
-        zone?.setValue(slot, value);
-        if (zone && slot !== ZONE.attackMs) this.voices.followValues(zone);
+        if (zone) this.setZoneValue(zone, slot, value);
       } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
       else if (kind === 'effect') this.setEffectValue(id, slot, value);
       else if (kind === 'part') {
@@ -186,6 +187,15 @@ export class PlanState {
         if (part) this.setPartValue(part, slot, value);
       }
     }
+  }
+
+  private setZoneValue(zone: ZoneState, slot: number, value: number): void {
+    zone.setValue(slot, value);
+    if (slot === ZONE.muted || slot === ZONE.soloed) {
+      const part = this.parts.get(zone.fragment.partId);
+      part?.followSolo();
+      if (part) for (const one of part.zones.values()) if (!part.isHeard(one)) this.voices.stopZone(one);
+    } else if (slot !== ZONE.attackMs) this.voices.followValues(zone);
   }
 
   private setEffectValue(id: string, slot: number, value: number): void {
@@ -219,8 +229,8 @@ export class PlanState {
       cursor.choose(wanted, this.song.playing ? this.song.barTicksOf(part.clockOr(this.song.clock)) : null);
       if (cursor.pattern === before) continue;
       part.bindPattern();
-      this.voices.dropJoin(part.joinSerial);
-      part.joinSerial = 0;
+      this.voices.dropJoin(part.player.joinSerial);
+      part.player.joinSerial = 0;
     }
   }
 
@@ -233,10 +243,10 @@ export class PlanState {
   /** What a part plays follows its transposition. */
   private applyZoneSounds(part: PartState): void {
     for (const zone of part.zones.values()) {
-      zone.applyPending(this.sources);
+      zone.applyPending();
       this.voices.retarget(zone, this.song.frame, this.song.clock.tempoBpm);
     }
-    part.joinSerial = 0;
+    part.player.joinSerial = 0;
   }
 
   /** Parts that are gone are forgotten when they have faded. */

@@ -136,6 +136,7 @@ function rangeZone(source: PlanSource, startFrame: number, endFrame: number): Zo
     naturalEndFrame: endFrame,
     hasRemainder: false,
     tuneCents: 0,
+    loop: null,
   };
   const fragment: ZoneFragment = {
     id: '',
@@ -143,12 +144,17 @@ function rangeZone(source: PlanSource, startFrame: number, endFrame: number): Zo
     lowKey: -1,
     highKey: -1,
     rootKey: -1,
+    lowVelocity: 1,
+    highVelocity: 127,
+    velocityFade: 0,
+    playsPatternId: null,
     follow: 'none',
     tail: 'leave',
     loopTempoBpm: 0,
     sliceStartFrame: startFrame,
     sliceEndFrame: endFrame,
     sound,
+    keySounds: [],
     modulators: [],
     values: packValues(ZONE_ROWS, {}),
   };

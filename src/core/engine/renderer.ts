@@ -7,16 +7,17 @@ import { prepareSincTables } from '../dsp/sinc.ts';
 import { dbToGain } from '../units/level.ts';
 import { Click } from './click.ts';
 import { EventStarter } from './event-starter.ts';
+import { KeyPlayer } from './key-player.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
 import { MixGraph } from './mix/graph.ts';
 import type { PartState } from './part-state.ts';
 import { PlanState } from './plan-state.ts';
 import type { PlanPatch, PlanSource, RenderPlan, ValueChange } from './plan/fragments.ts';
 import { PreviewPlayer, type PreviewClick } from './preview-player.ts';
-import { NoteLog, NoteQueue, type NoteEvent } from './sequence/notes.ts';
+import { NoteLog, NoteQueue, type ControlEvent, type NoteEvent } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import { SONG, SongState } from './song-state.ts';
-import { VoicePool } from './voice/pool.ts';
+import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 import type { ZoneState } from './zone-state.ts';
 
 /** Fade of voices when the transport stops, in seconds. */
@@ -50,19 +51,25 @@ export class Renderer {
   private readonly mix: MixGraph;
   private readonly plan: PlanState;
   private readonly starter: EventStarter;
+  private readonly keys: KeyPlayer;
   private readonly previewPlayer: PreviewPlayer;
   private readonly click: Click;
   private readonly notes = new NoteQueue();
   private clickGain = 0;
   private nextBeat = 0;
 
-  constructor(readonly sampleRate: number) {
+  /** @param mostVoices at once; more are taken from the oldest */
+  constructor(
+    readonly sampleRate: number,
+    mostVoices = MAX_VOICES,
+  ) {
     prepareSincTables();
     this.song = new SongState(sampleRate);
-    this.voices = new VoicePool(sampleRate);
+    this.voices = new VoicePool(sampleRate, mostVoices);
     this.mix = new MixGraph(sampleRate);
     this.plan = new PlanState(this.song, this.voices, this.mix);
     this.starter = new EventStarter(this.song, this.voices, this.log);
+    this.keys = new KeyPlayer(this.song, this.plan, this.voices, this.starter, this.log);
     this.click = new Click(sampleRate);
     this.previewPlayer = new PreviewPlayer(sampleRate);
   }
@@ -97,6 +104,7 @@ export class Renderer {
   /** Takes what has changed of the plan, from the next frame on; what sounds goes on. */
   applyPatch(patch: PlanPatch): void {
     this.plan.apply(patch);
+    this.keys.loops.follow(this.plan.patterns);
     this.followClick();
     if (this.playing) this.seekAll();
   }
@@ -104,6 +112,7 @@ export class Renderer {
   /** A single value, as when a field is dragged. */
   setValues(changes: readonly ValueChange[]): void {
     this.plan.setValues(changes);
+    if (changes.some(({ kind }) => kind === 'song' || kind === 'part')) this.keys.loops.follow(this.plan.patterns);
     this.followClick();
     if (this.playing) this.seekAll();
   }
@@ -138,7 +147,7 @@ export class Renderer {
     this.song.playing = false;
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
-    for (const part of this.plan.ordered) part.joinSerial = 0;
+    for (const part of this.plan.ordered) part.player.joinSerial = 0;
   }
 
   /** Ends the song where it is; what sounds rings out. */
@@ -166,16 +175,26 @@ export class Renderer {
     this.addNote({ kind: 'off', noteId, partId: '', key: -1, velocity: 0, frame: this.frame });
   }
 
+  /** A wheel, pedal or controller is moved. */
+  control(event: ControlEvent): void {
+    this.keys.control(event);
+  }
+
   /** Lets all keys go. */
   allNotesOff(): void {
-    this.voices.letAllGo();
+    this.keys.allNotesOff();
+  }
+
+  /** Everything that keys and patterns have started falls silent. */
+  allSoundOff(): void {
+    this.keys.allSoundOff();
   }
 
   /** Plays a zone once, as if its key were pressed and let go. */
   playZone(zoneId: string, velocity: number): void {
     const zone = this.plan.zones.get(zoneId);
     const part = zone && this.plan.parts.get(zone.fragment.partId);
-    if (zone && part) this.starter.startKey(part, zone, velocity, -1);
+    if (zone && part) this.keys.startZone(part, zone, zone.fragment.rootKey, velocity, -1);
   }
 
   /**
@@ -253,7 +272,8 @@ export class Renderer {
     while (done < frameCount) {
       let count = Math.min(frameCount - done, MAX_SEGMENT_FRAMES);
       this.runNotes();
-      count = Math.min(count, Math.max(1, this.notes.nextFrame - this.frame));
+      const next = Math.min(this.notes.nextFrame, this.keys.loops.nextFrame);
+      count = Math.min(count, Math.max(1, next - this.frame));
       if (this.playing) {
         this.runDue();
         if (this.playing) count = Math.min(count, this.framesToNext());
@@ -274,37 +294,14 @@ export class Renderer {
   private seekAll(isBeginning = false): void {
     for (const part of this.plan.ordered) {
       part.cursor.seek(part.clockOr(this.song.clock).ticksRoundingTo(this.frame), isBeginning);
-      part.joinSerial = isBeginning ? 0 : part.joinSerial;
+      part.player.joinSerial = isBeginning ? 0 : part.player.joinSerial;
     }
     this.nextBeat = Math.ceil(this.song.clock.ticksRoundingTo(this.frame) / this.song.beatTicks);
   }
 
   private runNotes(): void {
-    for (let note = this.notes.take(this.frame); note; note = this.notes.take(this.frame)) {
-      const entry = this.log.write();
-      entry.kind = note.kind;
-      entry.origin = 'key';
-      entry.frame = Math.min(note.frame, this.frame);
-      entry.songTicks = this.playing ? this.song.clock.ticksAt(entry.frame) : null;
-      entry.partId = note.partId;
-      entry.zoneId = '';
-      entry.key = note.key;
-      entry.velocity = note.velocity;
-      entry.noteId = note.noteId;
-      entry.lengthTicks = 0;
-      if (note.kind === 'off') {
-        this.voices.letGo(note.noteId);
-        continue;
-      }
-      const part = this.plan.parts.get(note.partId);
-      if (!part) continue;
-      for (const zone of part.zones.values()) {
-        const { lowKey, highKey } = zone.fragment;
-        if (lowKey < 0 || note.key < lowKey || note.key > highKey) continue;
-        if (entry.zoneId === '') entry.zoneId = zone.fragment.id;
-        this.starter.startKey(part, zone, note.velocity, note.noteId);
-      }
-    }
+    for (let note = this.notes.take(this.frame); note; note = this.notes.take(this.frame)) this.keys.note(note);
+    this.keys.loops.run();
   }
 
   /** Has the song come to its end? What sounds then rings out. */
@@ -343,7 +340,7 @@ export class Renderer {
       const { round } = cursor;
       const place = cursor.take(this.frame, clock);
       if (place < 0) return;
-      this.starter.startEvent(part, place, round, ticks, clock);
+      this.starter.startEvent(part, part.player, place, round, ticks, clock, null);
     }
   }
 

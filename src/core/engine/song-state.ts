@@ -44,6 +44,11 @@ export class SongState {
     return Math.ceil(clock.ticksAt(this.frame) / barLength - 1e-9) * barLength;
   }
 
+  /** The next beat that is counted, in ticks. */
+  get nextBeatTicks(): number {
+    return Math.ceil(this.clock.ticksAt(this.frame) / this.beatTicks - 1e-9) * this.beatTicks;
+  }
+
   /** The next bar line of the song in ticks, null while it does not run. */
   get barTicks(): number | null {
     return this.playing ? this.barTicksOf(this.clock) : null;

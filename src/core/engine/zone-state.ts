@@ -6,6 +6,9 @@ import { transposeRatio } from '../units/pitch.ts';
 import type { PlanSource, ZoneFragment, ZoneSound } from './plan/fragments.ts';
 
 export const ZONE = slotsOf(ZONE_ROWS);
+/** Places of the answers. */
+export const GATE = 1;
+export const TOGGLE = 2;
 
 export class ZoneState {
   fragment: ZoneFragment;
@@ -17,34 +20,59 @@ export class ZoneState {
   part: { readonly tune: number } | null = null;
   /** Level as a factor. */
   level = 1;
+  private readonly sources: ReadonlyMap<string, PlanSource>;
   /** What is heard when the transposition that waits is. */
   private pending: ZoneSound | null = null;
 
   constructor(fragment: ZoneFragment, sources: ReadonlyMap<string, PlanSource>) {
+    this.sources = sources;
     this.fragment = fragment;
     this.values = fragment.values.slice();
     this.sound = fragment.sound;
-    this.source = sources.get(fragment.sound.sourceId ?? '') ?? null;
+    this.source = this.sourceOf(fragment.sound);
     this.refreshLevel();
   }
 
   /** Takes a new fragment; with `waits` the samples that play now play on until {@link applyPending}. */
-  take(fragment: ZoneFragment, sources: ReadonlyMap<string, PlanSource>, waits: boolean): void {
+  take(fragment: ZoneFragment, waits: boolean): void {
     const isStretched = this.fragment.follow === 'stretch' && fragment.follow === 'stretch';
     this.fragment = fragment;
     this.values = fragment.values.slice();
     this.refreshLevel();
     this.pending = fragment.sound;
     // What is stretched has its transposition in the samples: those that play now play on.
-    if (!waits || !isStretched) this.applyPending(sources);
+    if (!waits || !isStretched) this.applyPending();
   }
 
   /** What waited is heard from now on. */
-  applyPending(sources: ReadonlyMap<string, PlanSource>): void {
+  applyPending(): void {
     if (!this.pending) return;
     this.sound = this.pending;
-    this.source = sources.get(this.sound.sourceId ?? '') ?? null;
+    this.source = this.sourceOf(this.sound);
     this.pending = null;
+  }
+
+  /** The samples of a sound; null while they are not there. */
+  sourceOf(sound: ZoneSound): PlanSource | null {
+    return this.sources.get(sound.sourceId ?? '') ?? null;
+  }
+
+  /** The samples with a sound's loop laid; null where nothing goes round. */
+  loopSourceOf({ loop }: ZoneSound): PlanSource | null {
+    return loop ? (this.sources.get(loop.sourceId) ?? null) : null;
+  }
+
+  /** The samples that are for a key alone; null where it plays {@link sound} faster or slower. */
+  keySound(key: number): ZoneSound | null {
+    const { keySounds, lowKey } = this.fragment;
+    const sound = keySounds[key - lowKey] ?? null;
+    return sound && this.sourceOf(sound) ? sound : null;
+  }
+
+  /** Cents that a key is away from the root; 0 where pitch does not follow. */
+  keyCents(key: number): number {
+    const { rootKey } = this.fragment;
+    return key < 0 || rootKey < 0 || !this.values[ZONE.followsKey] ? 0 : (key - rootKey) * 100;
   }
 
   setValue(slot: number, value: number): void {
@@ -63,14 +91,19 @@ export class ZoneState {
   }
 
   /** Source frames an output frame, before the part's transposition; see {@link partTune}. */
-  increment(sampleRate: number, songTempoBpm: number, moreCents: number): number {
-    const rate = (this.source?.sampleRate ?? sampleRate) / sampleRate;
+  increment(sampleRate: number, songTempoBpm: number, moreCents: number, sound = this.sound): number {
+    const rate = ((sound === this.sound ? this.source : this.sourceOf(sound))?.sampleRate ?? sampleRate) / sampleRate;
     const speed = this.fragment.follow === 'speed' ? 1 / this.songRatio(songTempoBpm) : 1;
-    return rate * transposeRatio(0, this.values[ZONE.tuneCents]! + this.sound.tuneCents + moreCents) * speed;
+    return rate * transposeRatio(0, this.values[ZONE.tuneCents]! + sound.tuneCents + moreCents) * speed;
   }
 
   /** Factor of the increment by the part's transposition: 1 where that is in the samples. */
-  get partTune(): number {
-    return this.sound.isTransposed ? 1 : (this.part?.tune ?? 1);
+  partTune(sound = this.sound): number {
+    return sound.isTransposed ? 1 : (this.part?.tune ?? 1);
+  }
+
+  /** Goes round inside while its key is held? */
+  get goesRound(): boolean {
+    return this.sound.loop !== null;
   }
 }

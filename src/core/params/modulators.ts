@@ -1,5 +1,37 @@
 /** Settings of the modulators, by kind, and what each setting that can be moved is moved by at full amount. */
-import { choice, number, toggle, type Rows } from './row.ts';
+import { share, timeMs } from './common-rows.ts';
+import { choice, number, slotsOf, toggle, type Rows } from './row.ts';
+
+/** Note values as lengths in quarters, longest first: straight, dotted (times 1.5) and triplets (times 2/3). */
+export const NOTE_RATES: readonly { value: string; words: string; quarters: number }[] = [
+  1, 2, 4, 8, 16, 32, 64,
+].flatMap((divisor) => {
+  const quarters = 4 / divisor;
+  return [
+    { value: `1/${divisor}d`, words: `1/${divisor} dotted`, quarters: quarters * 1.5 },
+    { value: `1/${divisor}`, words: `1/${divisor}`, quarters },
+    { value: `1/${divisor}t`, words: `1/${divisor} triplet`, quarters: (quarters * 2) / 3 },
+  ];
+});
+
+const rateRows = {
+  rateBy: choice({
+    label: 'rate in',
+    choices: [
+      { value: 'hertz', words: 'Hz' },
+      { value: 'notes', words: 'notes' },
+    ],
+    default: 'hertz',
+  }),
+  rateHz: number({ label: 'rate', unit: 'Hz', min: 0.01, max: 50, default: 2, digits: 2, curve: 'logarithmic' }),
+  rateNote: choice({
+    label: 'note',
+    hint: 'How long one round lasts, by the tempo of the song',
+    choices: NOTE_RATES.map(({ value, words }) => ({ value, words })),
+    default: '1/4',
+  }),
+  restarts: toggle({ label: 'restarts', hint: 'With every hit; or runs freely with the song', default: true }),
+};
 
 export const LFO_ROWS = {
   wave: choice({
@@ -8,24 +40,78 @@ export const LFO_ROWS = {
       { value: 'sine', words: 'sine' },
       { value: 'triangle', words: 'triangle' },
       { value: 'saw', words: 'saw' },
-      { value: 'square', words: 'square' },
+      { value: 'square', words: 'pulse' },
+      { value: 'stepped', words: 'random steps' },
+      { value: 'smooth', words: 'random, smooth' },
     ],
     default: 'sine',
   }),
-  rateHz: number({ label: 'rate', unit: 'Hz', min: 0.01, max: 50, default: 2, digits: 2, curve: 'logarithmic' }),
-  phase: number({ label: 'phase', unit: '°', scale: 360, min: 0, max: 1, default: 0 }),
-  restarts: toggle({ label: 'restarts', hint: 'With every hit; or runs freely with the song', default: true }),
+  ...rateRows,
+  phase: number({ label: 'phase', unit: '°', scale: 360, min: 0, max: 1, default: 0, step: 15 }),
+  symmetry: share('symmetry', { hint: 'Where in its round a saw turns: at its end, or earlier', default: 1 }),
+  width: share('width', { hint: 'How much of its round a pulse is up', min: 0.01, max: 0.99, default: 0.5 }),
 };
 
 export const ENVELOPE_ROWS = {
-  delayMs: number({ label: 'delay', unit: 'ms', min: 0, max: 5000, default: 0 }),
-  attackMs: number({ label: 'attack', unit: 'ms', min: 0, max: 5000, default: 0 }),
-  decayMs: number({ label: 'decay', unit: 'ms', min: 0, max: 10000, default: 200 }),
-  sustain: number({ label: 'sustain', unit: '%', scale: 100, min: 0, max: 1, default: 0 }),
+  delayMs: timeMs('delay', { max: 5000, default: 0, digits: 0 }),
+  attackMs: timeMs('attack', { max: 5000, default: 0, digits: 0 }),
+  holdMs: timeMs('hold', { max: 5000, default: 0, digits: 0 }),
+  decayMs: timeMs('decay', { max: 10_000, default: 200, digits: 0 }),
+  sustain: share('sustain', { default: 0 }),
+  releaseMs: timeMs('release', { max: 10_000, default: 200, digits: 0 }),
 };
 
-export const MODULATOR_ROWS = { lfo: LFO_ROWS, envelope: ENVELOPE_ROWS } as const satisfies Record<string, Rows>;
+/** A row of steps, and a curve through points: both go round at a rate, or once. */
+const ROUND_ROWS = {
+  ...rateRows,
+  isOnce: toggle({ label: 'once', hint: 'Stays at its end instead of going round', default: false }),
+  smooth: share('smooth', { hint: 'How much of each step slides to the next', default: 0 }),
+};
+
+const CONTROLLER_ROWS = {
+  controller: number({
+    label: 'controller',
+    hint: 'Its number; 1 is the modulation wheel',
+    min: 0,
+    max: 127,
+    default: 1,
+    isWhole: true,
+  }),
+};
+
+export const MODULATOR_ROWS = {
+  lfo: LFO_ROWS,
+  envelope: ENVELOPE_ROWS,
+  steps: ROUND_ROWS,
+  curve: ROUND_ROWS,
+  velocity: {},
+  key: {},
+  random: {},
+  controller: CONTROLLER_ROWS,
+  bend: {},
+  pressure: {},
+} as const satisfies Record<string, Rows>;
+/** Places of the values, as the engine has them. */
+export const LFO = slotsOf(LFO_ROWS);
+export const ENVELOPE = slotsOf(ENVELOPE_ROWS);
+export const ROUND = slotsOf(ROUND_ROWS);
+export const CONTROLLER_SLOT = slotsOf(CONTROLLER_ROWS).controller;
 export type ModulatorKind = keyof typeof MODULATOR_ROWS;
+export const MODULATOR_KINDS = Object.keys(MODULATOR_ROWS) as ModulatorKind[];
+
+/** What a modulator is called. */
+export const MODULATOR_WORDS: Readonly<Record<ModulatorKind, string>> = {
+  lfo: 'wave',
+  envelope: 'envelope',
+  steps: 'steps',
+  curve: 'curve',
+  velocity: 'strength',
+  key: 'key',
+  random: 'chance',
+  controller: 'controller',
+  bend: 'pitch wheel',
+  pressure: 'pressure',
+};
 
 /** Settings of a zone that a modulator can move. An amount of 1 moves by the whole of what stands here. */
 export const MODULATION_TARGETS = {
@@ -37,6 +123,13 @@ export const MODULATION_TARGETS = {
   pan: 1,
   /** In cents: four octaves. */
   cutoffHz: 4800,
+  resonance: 1,
+  /** In dB. */
+  driveDb: 24,
+  /** In milliseconds; looked at when the sound begins. */
+  startOffsetMs: 200,
 } as const;
 export type ModulationTarget = keyof typeof MODULATION_TARGETS;
 export const MODULATION_TARGET_IDS = Object.keys(MODULATION_TARGETS) as ModulationTarget[];
+/** Amounts go up to so many times the whole. */
+export const MAX_AMOUNT = 4;

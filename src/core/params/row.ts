@@ -2,7 +2,7 @@
  * A row of the table of settings: all that is to be known of one setting. Its Zod range, the check in a command, the field
  * on the screen, its reset, whether it may be moved by a modulator: everything follows from here, nothing is written twice.
  */
-import { z } from 'zod';
+import * as z from 'zod/mini';
 
 interface RowWords {
   /** What it is called on the screen and by a screen reader. */
@@ -78,18 +78,18 @@ export function toggle(settings: RowWords & { default: boolean }): ToggleRow {
 }
 
 /** The Zod schema of a single value. */
-export function valueSchema(row: Row): z.ZodType {
+export function valueSchema(row: Row): z.ZodMiniType {
   if (row.kind === 'toggle') return z.boolean();
   if (row.kind === 'choice') return z.literal(row.choices.map(({ value }) => value));
-  const range = z.number().min(row.min).max(row.max);
-  if (row.multipleOf !== undefined) return range.multipleOf(row.multipleOf);
-  return row.isWhole ? range.int() : range;
+  const range: z.core.$ZodCheck<number>[] = [z.gte(row.min), z.lte(row.max)];
+  if (row.multipleOf !== undefined) range.push(z.multipleOf(row.multipleOf));
+  return (row.isWhole ? z.int() : z.number()).check(...range);
 }
 
 /** The Zod schema of an owner's values as a document keeps them. */
-export function valuesSchema<R extends Rows>(rows: R): z.ZodType<SparseValues<R>> {
-  const shape = Object.fromEntries(Object.entries(rows).map(([id, row]) => [id, valueSchema(row).optional()]));
-  return z.strictObject(shape) as unknown as z.ZodType<SparseValues<R>>;
+export function valuesSchema<R extends Rows>(rows: R): z.ZodMiniType<SparseValues<R>> {
+  const shape = Object.fromEntries(Object.entries(rows).map(([id, row]) => [id, z.optional(valueSchema(row))]));
+  return z.strictObject(shape) as unknown as z.ZodMiniType<SparseValues<R>>;
 }
 
 /** A number as people read it: `-3.5 dB`, `1200 Hz`. */

@@ -2,42 +2,12 @@
  * THE table of settings, by who owns them. A new setting is a row here; a new kind of effect or modulator brings rows of
  * its own (see effects.ts and modulators.ts).
  */
-import { choice, number, toggle, type NumberRow, type SparseValues, type ValuesOf } from './row.ts';
+import { gainDb, LEVEL_SMOOTHING_MS, pan, percent, semitones, share } from './common-rows.ts';
+import { choice, number, toggle, type SparseValues, type ValuesOf } from './row.ts';
 import { CLICK_SOUNDS, FOLLOWS, MATERIALS, TAILS } from './choices.ts';
+import { ZONE_ROWS } from './zone-rows.ts';
 
-const gainDb = (smoothingMs: number) =>
-  number({
-    label: 'level',
-    unit: 'dB',
-    min: -60,
-    max: 12,
-    default: 0,
-    digits: 1,
-    step: 0.5,
-    smoothingMs,
-    isModulatable: true,
-  });
-const pan = (smoothingMs: number) =>
-  number({
-    label: 'pan',
-    hint: 'Left to right',
-    unit: '%',
-    scale: 100,
-    min: -1,
-    max: 1,
-    default: 0,
-    step: 5,
-    smoothingMs,
-    isModulatable: true,
-  });
-const percent = (label: string, settings: Partial<NumberRow> & { default: number }) =>
-  number({ min: 0, max: 100, step: 5, ...settings, label, unit: '%' });
-/** A share kept as 0..1. */
-const share = (label: string, settings: Partial<NumberRow> & { default: number }) =>
-  percent(label, { max: 1, scale: 100, ...settings });
-
-/** How long a level takes to a new value: as long as a block of the mix (256 frames at 44.1 kHz). */
-const LEVEL_SMOOTHING_MS = (256 / 44100) * 1000;
+export { ZONE_ROWS };
 
 const NOTES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
@@ -114,15 +84,51 @@ export const PART_ROWS = {
     default: 3,
     digits: 1,
   }),
-  transposeCents: number({
-    label: 'transpose',
+  voices: number({
+    label: 'voices',
+    hint: 'How many sounds of the part at once; the oldest makes room',
+    min: 1,
+    max: 64,
+    default: 64,
+    isWhole: true,
+  }),
+  glideMs: number({
+    label: 'glide',
+    hint: 'One at a time: the pitch slides from the last note to the next; by rate, for an octave',
+    unit: 'ms',
+    min: 0,
+    max: 5000,
+    default: 0,
+    step: 10,
+  }),
+  glideBy: choice({
+    label: 'glide takes',
+    choices: [
+      { value: 'time', words: 'as long' },
+      { value: 'rate', words: 'by distance' },
+    ],
+    default: 'time',
+  }),
+  glideWhen: choice({
+    label: 'glides',
+    hint: 'Always, or only while the key before is still held',
+    choices: [
+      { value: 'always', words: 'always' },
+      { value: 'legato', words: 'if held' },
+    ],
+    default: 'always',
+  }),
+  bendCents: semitones('bend', {
+    hint: 'How far the pitch wheel bends, up and down',
+    min: 0,
+    max: 2400,
+    default: 200,
+    digits: 0,
+  }),
+  transposeCents: semitones('transpose', {
     hint: 'It changes no timing, however the part follows',
-    unit: 'st',
-    scale: 0.01,
     min: -4800,
     max: 4800,
-    default: 0,
-    digits: 2,
   }),
   transposeAt: choice({
     label: 'is heard',
@@ -230,57 +236,6 @@ export const CUT_ROWS = {
     default: 60,
     step: 5,
   }),
-};
-
-export const ZONE_ROWS = {
-  gainDb: gainDb(LEVEL_SMOOTHING_MS),
-  pan: pan(LEVEL_SMOOTHING_MS),
-  tuneCents: number({
-    label: 'tune',
-    unit: 'st',
-    scale: 0.01,
-    min: -4800,
-    max: 4800,
-    default: 0,
-    digits: 2,
-    isModulatable: true,
-  }),
-  answer: choice({
-    label: 'play',
-    hint: 'To the end whatever the key does, or only while it is held',
-    choices: [
-      { value: 'one-shot', words: 'whole' },
-      { value: 'gate', words: 'while held' },
-    ],
-    default: 'one-shot',
-  }),
-  reverse: toggle({ label: 'backwards', default: false }),
-  attackMs: number({ label: 'attack', unit: 'ms', min: 0, max: 2000, default: 0, digits: 1 }),
-  decayMs: number({ label: 'decay', unit: 'ms', min: 0, max: 10000, default: 0, step: 10 }),
-  sustain: share('sustain', { hint: 'Level after the decay', default: 1 }),
-  releaseMs: number({ label: 'release', unit: 'ms', min: 1, max: 5000, default: 5, step: 5 }),
-  filter: choice({
-    label: 'filter',
-    choices: [
-      { value: 'off', words: 'off' },
-      { value: 'low', words: 'low pass' },
-      { value: 'high', words: 'high pass' },
-      { value: 'band', words: 'band pass' },
-      { value: 'notch', words: 'notch' },
-    ],
-    default: 'off',
-  }),
-  cutoffHz: number({
-    label: 'cutoff',
-    unit: 'Hz',
-    min: 20,
-    max: 20000,
-    default: 20000,
-    curve: 'logarithmic',
-    smoothingMs: LEVEL_SMOOTHING_MS,
-    isModulatable: true,
-  }),
-  resonance: share('resonance', { hint: '0 is flat (Butterworth)', default: 0, isModulatable: true }),
 };
 
 export const CHANNEL_ROWS = {

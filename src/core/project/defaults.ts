@@ -1,14 +1,14 @@
 /** New documents and new things in them. */
 import type { Role } from '../analysis/roles.ts';
 import type { Material } from '../params/choices.ts';
-import { SCHEMA_VERSION, type Channel, type ProjectDocument, type Zone } from './schema.ts';
+import { ALL_VELOCITIES, SCHEMA_VERSION, type Channel, type ProjectDocument, type Zone } from './schema.ts';
 
 export function emptyDocument(id: string, name: string): ProjectDocument {
   return {
     schemaVersion: SCHEMA_VERSION,
     id,
     name,
-    song: { values: {} },
+    song: { values: {}, zoneDefaults: {} },
     partOrder: [],
     sources: {},
     parts: {},
@@ -26,9 +26,18 @@ export function newChannel(id: string): Channel {
   return { id, values: {}, effectOrder: [], sends: [] };
 }
 
-/** A zone that lays itself on the key of its slice's place. */
-export function newZone(id: string, partId: string, cutId: string, sliceId: string): Zone {
-  return { id, partId, plays: { kind: 'slice', cutId, sliceId }, laid: 'itself', keys: null, values: {} };
+/** A zone that lays itself on the key of its slice's place. @param values what the project's new zones begin with */
+export function newZone(id: string, partId: string, cutId: string, sliceId: string, values: Zone['values'] = {}): Zone {
+  return {
+    id,
+    partId,
+    plays: { kind: 'slice', cutId, sliceId },
+    laid: 'itself',
+    keys: null,
+    velocities: ALL_VELOCITIES,
+    loop: null,
+    values,
+  };
 }
 
 const PITCHED_ROLES: readonly Role[] = ['bass', 'note', 'chord'];

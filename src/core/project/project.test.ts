@@ -108,7 +108,7 @@ describe('finding again', () => {
     expect(brokenRule(next)).toBeNull();
     const patternId = next.parts[partId]!.activePatternId;
     const playing = orderedEvents(next.patterns[patternId]!.events).map(
-      (event) => next.cuts[cutId]!.slices[next.zones[event.zoneId]!.plays.sliceId]!.startFrame,
+      (event) => next.cuts[cutId]!.slices[next.zones[event.zoneId]!.plays.sliceId!]!.startFrame,
     );
     expect(playing).toEqual([0, 0, 0, 0, 44_100, 44_100, 44_100, 44_100]);
   });

@@ -6,24 +6,32 @@
  * What comes later has its place: lanes in patterns, macros and controllers as tables of their own, the running order as
  * an array beside `partOrder`.
  */
-import { z } from 'zod';
+import { en } from 'zod/locales';
+import * as z from 'zod/mini';
 import { ROLES } from '../analysis/roles.ts';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../params/effects.ts';
-import { MODULATION_TARGET_IDS, MODULATOR_ROWS } from '../params/modulators.ts';
+import { MAX_AMOUNT, MODULATION_TARGET_IDS, MODULATOR_ROWS, type ModulatorKind } from '../params/modulators.ts';
 import { valuesSchema } from '../params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
 
-export const SCHEMA_VERSION = 3;
+export const SCHEMA_VERSION = 4;
+
+// The small form of the library has no words of its own.
+z.config(en());
 
 /** No table has such a member of its own, but every object answers to these names. */
 const isNameOfEveryObject = (value: string) => value in Object.prototype;
 
 /** Up to 80 letters, digits, `-` and `_`; no name that every object has. */
-export const id = z
-  .string()
-  .regex(/^[\w-]{1,80}$/)
-  .refine((value) => !isNameOfEveryObject(value), 'a name that every object has is no id');
-const name = z.string().max(200);
+export const id = z.string().check(
+  z.regex(/^[\w-]{1,80}$/),
+  z.refine((value) => !isNameOfEveryObject(value), 'a name that every object has is no id'),
+);
+const name = z.string().check(z.maxLength(200));
+const between = (min: number, max: number) => z.number().check(z.gte(min), z.lte(max));
+const whole = (min: number, max: number) => z.int().check(z.gte(min), z.lte(max));
+const listOf = <T extends z.ZodMiniType>(item: T, max: number, min = 0) =>
+  z.array(item).check(z.minLength(min), z.maxLength(max));
 
 /** Longest sound that a document may speak of, in frames. */
 const MAX_FRAMES = 2 ** 31 - 1;
@@ -35,16 +43,17 @@ const MIN_EVENT_TICKS = 1e-3;
 /** Shortest pattern, in ticks: a 1/256 note. */
 const MIN_PATTERN_TICKS = 15;
 
-const frame = z.number().int().min(0).max(MAX_FRAMES);
-const unit = z.number().min(0).max(1);
-const beatsPerBar = z.number().multipleOf(0.5).min(1).max(16);
-const key = z.number().int().min(0).max(127);
+const frame = whole(0, MAX_FRAMES);
+const unit = between(0, 1);
+const beatsPerBar = z.number().check(z.multipleOf(0.5), z.gte(1), z.lte(16));
+const key = whole(0, 127);
+const velocity = whole(1, 127);
 
 export const slice = z.strictObject({
   id,
   startFrame: frame,
   /** Null: up to the next slice. */
-  endFrame: frame.nullable(),
+  endFrame: z.nullable(frame),
   /** Empty: named after its role. */
   name,
   role: z.enum(ROLES),
@@ -55,21 +64,21 @@ export const slice = z.strictObject({
   /** `hand` for markers that were set or moved by hand: finding again keeps them. */
   origin: z.enum(['found', 'hand']),
   locked: z.boolean(),
-  brightnessHz: z.number().min(0).max(200_000),
-  midi: key.nullable(),
-  cents: z.number().min(-50).max(50).nullable(),
+  brightnessHz: between(0, 200_000),
+  midi: z.nullable(key),
+  cents: z.nullable(between(-50, 50)),
 });
 export type Slice = z.infer<typeof slice>;
 
 /** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
 export const loop = z
-  .strictObject({ startFrame: frame, endFrame: frame, bars: z.number().int().min(1).max(MAX_BARS), beatsPerBar })
-  .refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start');
+  .strictObject({ startFrame: frame, endFrame: frame, bars: whole(1, MAX_BARS), beatsPerBar })
+  .check(z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'));
 export type Loop = z.infer<typeof loop>;
 
 export const tempoReading = z.strictObject({
-  bpm: z.number().min(1).max(10_000),
-  bars: z.number().int().min(1).max(MAX_BARS),
+  bpm: between(1, 10_000),
+  bars: whole(1, MAX_BARS),
   beatsPerBar,
   confidence: unit,
   /** Where in the source the loop lies by this reading. */
@@ -83,9 +92,9 @@ export const cut = z.strictObject({
   partId: id,
   sourceId: id,
   /** Null: a single hit or another sound that is no loop. */
-  loop: loop.nullable(),
+  loop: z.nullable(loop),
   /** Other readings of the loop's tempo, the likeliest first. */
-  tempoReadings: z.array(tempoReading).max(64),
+  tempoReadings: listOf(tempoReading, 64),
   slices: z.record(id, slice),
   values: valuesSchema(CUT_ROWS),
 });
@@ -93,46 +102,86 @@ export type Cut = z.infer<typeof cut>;
 
 export const keyRange = z
   .strictObject({ low: key, high: key, root: key })
-  .refine(({ low, high }) => low <= high, 'a range of keys goes upwards');
+  .check(z.refine(({ low, high }) => low <= high, 'a range of keys goes upwards'));
 export type KeyRange = z.infer<typeof keyRange>;
+
+/** How strong a press has to be, as MIDI tells it; over `fade` steps outside of it the sound comes and goes. */
+export const velocityRange = z
+  .strictObject({ low: velocity, high: velocity, fade: whole(0, 126) })
+  .check(z.refine(({ low, high }) => low <= high, 'a range of strengths goes upwards'));
+export type VelocityRange = z.infer<typeof velocityRange>;
+export const ALL_VELOCITIES: VelocityRange = { low: 1, high: 127, fade: 0 };
+
+/** What goes round inside a sound, in frames of its source. */
+export const soundLoop = z
+  .strictObject({ startFrame: frame, endFrame: frame, crossfadeFrames: frame })
+  .check(z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'));
+export type SoundLoop = z.infer<typeof soundLoop>;
 
 /** What answers a key, and how. Several zones may play one slice, each in its own way. */
 export const zone = z
   .strictObject({
     id,
     partId: id,
-    plays: z.strictObject({ kind: z.literal('slice'), cutId: id, sliceId: id }),
+    /** A slice, or the whole loop of a cut going round in time with the song. */
+    plays: z.discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('slice'), cutId: id, sliceId: id }),
+      z.strictObject({ kind: z.literal('loop'), cutId: id, sliceId: z.null() }),
+    ]),
     /** `itself`: on the key that follows from its slice's place; `hand`: where it was put, for good. */
     laid: z.enum(['itself', 'hand']),
     /** Of a zone laid by hand; null: it has no key. */
-    keys: keyRange.nullable(),
+    keys: z.nullable(keyRange),
+    velocities: velocityRange,
+    /** Null: the whole of what it plays goes round, if it is to. */
+    loop: z.nullable(soundLoop),
     values: valuesSchema(ZONE_ROWS),
   })
-  .refine(({ laid, keys }) => laid === 'hand' || keys === null, 'a zone that lays itself keeps no keys');
+  .check(z.refine(({ laid, keys }) => laid === 'hand' || keys === null, 'a zone that lays itself keeps no keys'));
 export type Zone = z.infer<typeof zone>;
 
+const amount = between(-1, 1);
+const modulatorOf = <Kind extends ModulatorKind>(kind: Kind) =>
+  z.strictObject({
+    id,
+    ownerId: id,
+    kind: z.literal(kind),
+    values: valuesSchema(MODULATOR_ROWS[kind]),
+    /** Of `steps`: their values. */
+    ...(kind === 'steps' ? { steps: listOf(amount, 32, 2) } : {}),
+    /** Of a `curve`: where it goes through, in the order of their places in the round. */
+    ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
+  });
+
 /** Moves settings of zones while they sound: of one zone, or of all of a part. */
-export const modulator = z.discriminatedUnion('kind', [
-  z.strictObject({ id, ownerId: id, kind: z.literal('lfo'), values: valuesSchema(MODULATOR_ROWS.lfo) }),
-  z.strictObject({ id, ownerId: id, kind: z.literal('envelope'), values: valuesSchema(MODULATOR_ROWS.envelope) }),
-]);
-export type Modulator = z.infer<typeof modulator>;
+export const modulator = z.discriminatedUnion(
+  'kind',
+  (Object.keys(MODULATOR_ROWS) as ModulatorKind[]).map(modulatorOf) as unknown as [z.ZodMiniObject],
+);
+export interface Modulator {
+  id: string;
+  ownerId: string;
+  kind: ModulatorKind;
+  values: Record<string, number | string | boolean>;
+  steps?: readonly number[];
+  points?: readonly { at: number; value: number }[];
+}
 
 export const route = z.strictObject({
   id,
   modulatorId: id,
   paramId: z.enum(MODULATION_TARGET_IDS),
   /** 1: by the whole of what MODULATION_TARGETS says. */
-  amount: z.number().min(-1).max(1),
+  amount: between(-MAX_AMOUNT, MAX_AMOUNT),
 });
 export type Route = z.infer<typeof route>;
 
 export const channel = z.strictObject({
   id,
   values: valuesSchema(CHANNEL_ROWS),
-  effectOrder: z.array(id).max(32),
+  effectOrder: listOf(id, 32),
   /** Copies of its signal into other channels, after its effects and level. */
-  sends: z.array(z.strictObject({ channelId: id, gainDb: z.number().min(-60).max(12) })).max(16),
+  sends: listOf(z.strictObject({ channelId: id, gainDb: between(-60, 12) }), 16),
 });
 export type Channel = z.infer<typeof channel>;
 
@@ -144,10 +193,10 @@ export const effect = z.discriminatedUnion(
       kind: z.literal(kind),
       bypassed: z.boolean(),
       /** The channel that it listens to beside its own. */
-      sideChannelId: id.nullable(),
+      sideChannelId: z.nullable(id),
       values: valuesSchema(EFFECT_ROWS[kind]),
     }),
-  ) as unknown as [z.ZodObject],
+  ) as unknown as [z.ZodMiniObject],
 );
 export interface Effect {
   id: string;
@@ -161,8 +210,8 @@ export const patternEvent = z.strictObject({
   id,
   zoneId: id,
   /** From the pattern's start; fractions keep the feel of a loop. */
-  positionTicks: z.number().min(0).max(MAX_TICKS),
-  lengthTicks: z.number().min(MIN_EVENT_TICKS).max(MAX_TICKS),
+  positionTicks: between(0, MAX_TICKS),
+  lengthTicks: between(MIN_EVENT_TICKS, MAX_TICKS),
   values: valuesSchema(EVENT_ROWS),
 });
 export type PatternEvent = z.infer<typeof patternEvent>;
@@ -172,20 +221,16 @@ const events = z.record(id, patternEvent);
 export const hand = z.strictObject({
   id,
   /** 0 for what was not dealt: the pattern before the first deal, or as it was changed by hand. */
-  seed: z
-    .number()
-    .int()
-    .min(0)
-    .max(2 ** 31),
-  reachPercent: z.number().min(0).max(100),
+  seed: whole(0, 2 ** 31),
+  reachPercent: between(0, 100),
   /** Version of the dealer: a later one may deal otherwise from the same seed. */
-  dealer: z.number().int().min(1).max(1000),
+  dealer: whole(1, 1000),
   /** What it was dealt from; null when that is not kept any more, and for what was not dealt. */
-  fromHandId: id.nullable(),
+  fromHandId: z.nullable(id),
   /** Changed by hand after it was dealt. */
   isEdited: z.boolean(),
   /** What differs from the pattern's ground: events by id, null for those that are not in it. */
-  differs: z.record(id, patternEvent.nullable()),
+  differs: z.record(id, z.nullable(patternEvent)),
 });
 export type Hand = z.infer<typeof hand>;
 
@@ -193,26 +238,23 @@ export const pattern = z.strictObject({
   id,
   partId: id,
   name,
-  lengthTicks: z.number().min(MIN_PATTERN_TICKS).max(MAX_TICKS),
+  lengthTicks: between(MIN_PATTERN_TICKS, MAX_TICKS),
   events,
   /** The events before the first deal, which hands are told against; null while nothing was dealt. */
-  ground: events.nullable(),
+  ground: z.nullable(events),
   hands: z.record(id, hand),
   handOrder: z.array(id),
   /** The hand on the table; null while nothing was dealt. */
-  handId: id.nullable(),
+  handId: z.nullable(id),
 });
 export type Pattern = z.infer<typeof pattern>;
 
 /** Timing and accents of a loop, step by step; it goes round. */
 export const groove = z.strictObject({
   name,
-  stepTicks: z.number().min(15).max(15_360),
+  stepTicks: between(15, 15_360),
   /** `shift`: how late a step is, in steps (-0.5..0.5); `accent`: its level against the others (1 is the same). */
-  steps: z
-    .array(z.strictObject({ shift: z.number().min(-0.5).max(0.5), accent: z.number().min(0).max(2) }))
-    .min(1)
-    .max(256),
+  steps: listOf(z.strictObject({ shift: between(-0.5, 0.5), accent: between(0, 2) }), 256, 1),
 });
 export type Groove = z.infer<typeof groove>;
 
@@ -220,13 +262,13 @@ export type Groove = z.infer<typeof groove>;
 export const part = z.strictObject({
   id,
   name,
-  cutOrder: z.array(id).min(1).max(256),
+  cutOrder: listOf(id, 256, 1),
   zoneOrder: z.array(id),
   patternOrder: z.array(id),
   /** A pattern's id, or the home pattern of one of its cuts (see homeId). */
   activePatternId: id,
   channelId: id,
-  groove: groove.nullable(),
+  groove: z.nullable(groove),
   values: valuesSchema(PART_ROWS),
 });
 export type Part = z.infer<typeof part>;
@@ -234,13 +276,17 @@ export type Part = z.infer<typeof part>;
 export const sourceRef = z.strictObject({
   id,
   name,
-  sampleRate: z.number().int().min(1_000).max(768_000),
-  channels: z.number().int().min(1).max(2),
-  frames: frame.min(1),
+  sampleRate: whole(1_000, 768_000),
+  channels: whole(1, 2),
+  frames: whole(1, MAX_FRAMES),
 });
 export type SourceRef = z.infer<typeof sourceRef>;
 
-export const song = z.strictObject({ values: valuesSchema(SONG_ROWS) });
+export const song = z.strictObject({
+  values: valuesSchema(SONG_ROWS),
+  /** What new zones of the project begin with. */
+  zoneDefaults: valuesSchema(ZONE_ROWS),
+});
 
 /** The tables of records, with the schema of a record each. */
 export const TABLES = {
@@ -259,10 +305,10 @@ export type TableName = keyof typeof TABLES;
 /** What stands beside the tables. */
 export const HEAD = {
   schemaVersion: z.literal(SCHEMA_VERSION),
-  id: z.string().regex(/^[\w-]{1,64}$/),
-  name: z.string().min(1).max(200),
+  id: z.string().check(z.regex(/^[\w-]{1,64}$/)),
+  name: z.string().check(z.minLength(1), z.maxLength(200)),
   song,
-  partOrder: z.array(id).max(512),
+  partOrder: listOf(id, 512),
 } as const;
 
 export interface ProjectDocument {
@@ -285,7 +331,7 @@ export interface ProjectDocument {
 export const projectDocument = z.strictObject({
   ...HEAD,
   ...(Object.fromEntries(Object.entries(TABLES).map(([table, record]) => [table, z.record(id, record)])) as {
-    [Name in TableName]: z.ZodRecord<typeof id, (typeof TABLES)[Name]>;
+    [Name in TableName]: z.ZodMiniRecord<typeof id, (typeof TABLES)[Name]>;
   }),
 });
 

@@ -21,18 +21,20 @@ export function withSlices(
   const part = current.parts[cut.partId]!;
   const zones = part.zoneOrder.map((zoneId) => current.zones[zoneId]!);
   const played = new Set(zones.filter((zone) => zone.plays.cutId === cutId).map((zone) => zone.plays.sliceId));
-  const isGone = (zone: Zone) => zone.plays.cutId === cutId && !Object.hasOwn(slices, zone.plays.sliceId);
+  const isGone = (zone: Zone) =>
+    zone.plays.cutId === cutId && zone.plays.sliceId !== null && !Object.hasOwn(slices, zone.plays.sliceId);
   const unplayed = Object.keys(slices).filter((sliceId) => !played.has(sliceId));
   const gone = zones.filter(isGone);
   if (unplayed.length === 0 && gone.length === 0) return current;
 
-  const added = unplayed.map((sliceId) => newZone(newId(), part.id, cutId, sliceId));
+  const added = unplayed.map((sliceId) => newZone(newId(), part.id, cutId, sliceId, current.song.zoneDefaults));
   const placed = placeSlices(cut, current.sources[cut.sourceId]!.frames);
-  const coverOf = (zone: Zone) => sliceAtFrame(placed, before.slices[zone.plays.sliceId]?.startFrame ?? 0)!.slice.id;
+  const coverOf = (zone: Zone) =>
+    sliceAtFrame(placed, before.slices[zone.plays.sliceId ?? '']?.startFrame ?? 0)!.slice.id;
   const nextZones = { ...current.zones };
   for (const zone of gone) {
     if (zone.laid === 'itself') delete nextZones[zone.id];
-    else nextZones[zone.id] = { ...zone, plays: { ...zone.plays, sliceId: coverOf(zone) } };
+    else nextZones[zone.id] = { ...zone, plays: { kind: 'slice', cutId, sliceId: coverOf(zone) } };
   }
   for (const zone of added) nextZones[zone.id] = zone;
   const zoneOrder = [...part.zoneOrder.filter((zoneId) => nextZones[zoneId]), ...added.map(({ id }) => id)];
@@ -40,7 +42,8 @@ export function withSlices(
   const zoneBySlice = new Map<string, string>();
   for (const zoneId of zoneOrder) {
     const { plays } = nextZones[zoneId]!;
-    if (plays.cutId === cutId && !zoneBySlice.has(plays.sliceId)) zoneBySlice.set(plays.sliceId, zoneId);
+    if (plays.kind !== 'slice' || plays.cutId !== cutId) continue;
+    if (!zoneBySlice.has(plays.sliceId)) zoneBySlice.set(plays.sliceId, zoneId);
   }
   const moved = new Map(
     gone.filter((zone) => zone.laid === 'itself').map((zone) => [zone.id, zoneBySlice.get(coverOf(zone))!]),

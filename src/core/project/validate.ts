@@ -2,7 +2,7 @@
  * Opens documents from outside, and checks changed ones: schema, migrations, and the rules that a schema cannot say. What
  * has not changed is not checked again, so that checking costs what changed.
  */
-import type { z } from 'zod';
+import type * as z from 'zod/mini';
 import { AppError } from '../units/errors.ts';
 import { isSameList } from '../queries/zones.ts';
 import { changedKeys, ownRecord } from './changed-keys.ts';
@@ -54,7 +54,7 @@ function invalid(message: string): AppError {
   return new AppError('document.invalid', message);
 }
 
-function issueWords(error: z.ZodError, where: readonly PropertyKey[] = []): string {
+function issueWords(error: z.core.$ZodError, where: readonly PropertyKey[] = []): string {
   const issue = error.issues[0]!;
   return `${[...where, ...issue.path].join('.') || 'document'}: ${issue.message}`;
 }
@@ -96,7 +96,7 @@ function tableProblem(table: TableName, before: ProjectDocument, after: ProjectD
   return null;
 }
 
-function schemaProblem(schema: z.ZodType, value: unknown, where: string[]): string | null {
+function schemaProblem(schema: z.ZodMiniType, value: unknown, where: string[]): string | null {
   const parsed = schema.safeParse(value);
   return parsed.success ? null : issueWords(parsed.error, where);
 }
@@ -205,8 +205,9 @@ function brokenStructureRule(document: ProjectDocument): string | null {
   }
   for (const zone of Object.values(document.zones)) {
     const cut = ownRecord(document.cuts, zone.plays.cutId);
-    if (cut?.partId !== zone.partId || !ownRecord(cut.slices, zone.plays.sliceId)) {
-      return `zone ${zone.id} plays the unknown slice ${zone.plays.sliceId}`;
+    const { sliceId } = zone.plays;
+    if (cut?.partId !== zone.partId || (sliceId !== null && !ownRecord(cut.slices, sliceId))) {
+      return `zone ${zone.id} plays the unknown ${sliceId === null ? 'loop' : `slice ${sliceId}`}`;
     }
   }
   return null;

@@ -7,7 +7,7 @@ import { slicesOfCut, type PlacedSlice } from './slices.ts';
 export interface PlacedZone {
   zone: Zone;
   cut: Cut;
-  /** The slice that it plays. */
+  /** The slice that it plays; for a whole loop a range in the manner of a slice, see {@link wholeLoop}. */
   at: PlacedSlice;
   /** Null: no key plays it. */
   keys: KeyRange | null;
@@ -44,6 +44,10 @@ function place(document: ProjectDocument, part: Part, cuts: readonly Cut[], zone
     for (const at of slicesOfCut(document, cut.id)) bySlice.set(`${cut.id} ${at.slice.id}`, { at, cut, key: key++ });
   }
   return zones.flatMap((zone) => {
+    if (zone.plays.kind === 'loop') {
+      const cut = cuts.find(({ id }) => id === zone.plays.cutId);
+      return cut ? [{ zone, cut, at: wholeLoop(document, cut), keys: zone.keys }] : [];
+    }
     const found = bySlice.get(`${zone.plays.cutId} ${zone.plays.sliceId}`);
     if (!found) return [];
     const itself = found.key <= LAST_KEY && !taken.has(found.key);
@@ -51,6 +55,23 @@ function place(document: ProjectDocument, part: Part, cuts: readonly Cut[], zone
       zone.laid === 'hand' ? zone.keys : itself ? { low: found.key, high: found.key, root: found.key } : null;
     return [{ zone, cut: found.cut, at: found.at, keys }];
   });
+}
+
+const wholeByCut = new WeakMap<Cut, PlacedSlice>();
+
+/** A cut's whole loop in the manner of a slice, of no place among them. */
+function wholeLoop(document: ProjectDocument, cut: Cut): PlacedSlice {
+  const known = wholeByCut.get(cut);
+  if (known) return known;
+  const { frames } = document.sources[cut.sourceId]!;
+  const startFrame = cut.loop?.startFrame ?? 0;
+  const endFrame = cut.loop?.endFrame ?? frames;
+  const placed = slicesOfCut(document, cut.id);
+  const first = placed[0]!.slice;
+  const slice = { ...first, id: `loop-${cut.id}`, startFrame, endFrame, name: 'whole loop', role: 'other' as const };
+  const at: PlacedSlice = { slice, index: -1, startFrame, endFrame, label: 'whole loop' };
+  wholeByCut.set(cut, at);
+  return at;
 }
 
 /** The zones that a MIDI note plays. */

@@ -6,7 +6,7 @@ import type { GrooveService } from '../services/grooves.ts';
 
 const idParam = z.object({ id: z.string().regex(/^[\w-]{1,64}$/) });
 const name = z.string().trim().min(1).max(200);
-const namedGroove = groove.extend({ name });
+const namedGroove = z.strictObject({ ...groove.shape, name });
 
 export function grooveRoutes(grooves: GrooveService): Router {
   const router = Router();

@@ -1,6 +1,6 @@
 /** The page's side of the live engine: one AudioContext, one worklet node, messages over and status back. */
 import type { EngineStatus, FromEngine, ToEngine } from '#core/engine/messages.ts';
-import type { PlanCompiler } from '#core/engine/plan/compile.ts';
+import { soundIdsOf, type PlanCompiler } from '#core/engine/plan/compile.ts';
 import { isEmptyPatch, type PlanPatch, type PlanSource } from '#core/engine/plan/fragments.ts';
 import { isRenderingKey } from '#core/engine/plan/renderings.ts';
 import workletUrl from '../worklets/engine.worklet.ts?worker&url';
@@ -68,8 +68,8 @@ export class EngineHost {
 
   /** Sends what has changed of the plan, after the samples that it names; values alone go as values. */
   sendPatch(patch: PlanPatch, compiler: PlanCompiler): void {
-    for (const { sound } of patch.zones) {
-      const source = sound.sourceId === null ? undefined : compiler.sources.get(sound.sourceId);
+    for (const id of patch.zones.flatMap(soundIdsOf)) {
+      const source = compiler.sources.get(id);
       if (source) this.addSource(source);
     }
     const { values } = patch;

@@ -173,7 +173,7 @@ describe('saving by itself', () => {
     const project = await opened();
     const broken = () => ({
       ok: true as const,
-      document: { ...project.document!, song: { values: { tempoBpm: NaN } } },
+      document: { ...project.document!, song: { values: { tempoBpm: NaN }, zoneDefaults: {} } },
     });
     expect(project.run('broken', broken, {})).toBe(false);
     expect(tempoOf(project.document!)).toBe(100);

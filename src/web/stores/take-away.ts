@@ -142,7 +142,7 @@ export const useTakeAway = defineStore('take-away', () => {
   async function planOf(from: ProjectDocument): Promise<RenderPlan> {
     await Promise.all(Object.keys(from.sources).map((id) => library.load(id)));
     await renderings.complete(from);
-    const song = { values: withValues(SONG_ROWS, from.song.values, { clickOn: false }) };
+    const song = { ...from.song, values: withValues(SONG_ROWS, from.song.values, { clickOn: false }) };
     return compilePlan({ ...from, song }, ENGINE_SAMPLE_RATE, {
       assets: library.audio,
       renderings,

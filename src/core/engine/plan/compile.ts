@@ -10,8 +10,9 @@ import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tabl
 import { homeId, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
-import { channelValues, cutValues } from '../../queries/values.ts';
+import { channelValues, cutValues, zoneValues } from '../../queries/values.ts';
 import { isSameList, zonesOfPart } from '../../queries/zones.ts';
+import { textHash } from '../../units/hash.ts';
 import { dbToGain } from '../../units/level.ts';
 import {
   emptyPatch,
@@ -28,7 +29,7 @@ import {
 } from './fragments.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
 import { NO_RENDERINGS, type Renderings } from './renderings.ts';
-import { isSameZone, readCut, soundOf, zoneFragment } from './zone-fragments.ts';
+import { isSameZone, keySoundsOf, loopSettings, readCut, soundOf, zoneFragment } from './zone-fragments.ts';
 
 /** What is compiled, beside the document. */
 export interface PlanInputs {
@@ -50,6 +51,8 @@ interface KnownValues {
   packed: Float64Array;
 }
 const NO_MODULATORS: readonly PlanModulator[] = [];
+const NO_STEPS = [0] as const;
+const NO_POINTS = [{ at: 0, value: 0 }] as const;
 
 export class PlanCompiler {
   /** Fragments that were compiled so far: for tests of what a change costs. */
@@ -177,12 +180,15 @@ export class PlanCompiler {
     if (isSameList(this.modulatorsFrom, from)) return;
     this.modulatorsFrom = from;
     const routes = grouped(Object.values(document.routes), ({ modulatorId }) => modulatorId);
-    const all = Object.values(document.modulators).map(({ id, ownerId, kind, values }) => ({
+    const all = Object.values(document.modulators).map(({ id, ownerId, kind, values, steps, points }) => ({
       ownerId,
       modulator: {
         id,
         kind,
         values: packValues(MODULATOR_ROWS[kind] as Rows, values),
+        steps: steps ?? NO_STEPS,
+        points: points ?? NO_POINTS,
+        seed: textHash(id),
         routes: (routes.get(id) ?? []).map(({ paramId, amount }) => ({ paramId, amount })),
       },
     }));
@@ -237,13 +243,17 @@ export class PlanCompiler {
         placed.keys?.low,
         placed.keys?.high,
         placed.keys?.root,
+        zone.velocities,
+        zone.loop,
+        zone.plays,
+        ...loopSettings(zone),
         cutValues(placed.cut).follow,
         cutValues(placed.cut).tail,
         cut.sourceId,
         cut.tempoBpm,
         cut.isStretched,
         assets.get(cut.sourceId),
-        retiming && renderings.version,
+        (retiming || zoneValues(zone).keepsLength) && renderings.version,
         retiming?.fill,
         retiming?.times,
         retiming?.material,
@@ -252,8 +262,11 @@ export class PlanCompiler {
       ];
       const known = this.zones.get(zone.id);
       if (known && isSameList(known.from, from)) continue;
-      const sound = soundOf(document, placed, cut, { assets, renderings }, (id, audio) => this.keep(id, audio));
-      const fragment = zoneFragment(part, placed, cut, sound, modulators, values);
+      const samples = { assets, renderings };
+      const keep = (id: string, audio: AudioData) => this.keep(id, audio);
+      const sound = soundOf(document, placed, cut, samples, keep);
+      const keySounds = keySoundsOf(document, placed, cut, samples, keep);
+      const fragment = zoneFragment(part, placed, cut, sound, keySounds, modulators, values);
       this.zones.set(zone.id, { from, fragment, values: zone.values });
       if (known && isSameZone(known.fragment, fragment)) continue;
       this.put(patch.zones, fragment);
@@ -268,7 +281,7 @@ export class PlanCompiler {
   /** Ids of the samples that zones name now. */
   usedSourceIds(): Set<string> {
     const used = new Set<string>();
-    for (const { fragment } of this.zones.values()) if (fragment.sound.sourceId) used.add(fragment.sound.sourceId);
+    for (const { fragment } of this.zones.values()) for (const id of soundIdsOf(fragment)) used.add(id);
     return used;
   }
 
@@ -287,6 +300,13 @@ export class PlanCompiler {
       }
     }
   }
+}
+
+/** Ids of all samples that a zone plays. */
+export function soundIdsOf({ sound, keySounds }: ZoneFragment): string[] {
+  return [sound, ...keySounds].flatMap((one) =>
+    one ? [one.sourceId, one.loop?.sourceId].filter((id) => typeof id === 'string') : [],
+  );
 }
 
 function grouped<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {

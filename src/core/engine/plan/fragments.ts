@@ -31,6 +31,17 @@ export interface PartFragment {
   values: Float64Array;
 }
 
+/** A loop inside a zone's samples: see dsp/sound-loop.ts. Frames of the samples that the zone plays. */
+export interface PlanLoop {
+  /** Names the samples with the loop laid. */
+  sourceId: string;
+  baseFrame: number;
+  startFrame: number;
+  periodFrames: number;
+  wrapFrame: number;
+  plainEndFrame: number;
+}
+
 /** The samples that a zone plays: the slice in its source, or a rendering of it (stretched, or with its tail rung on). */
 export interface ZoneSound {
   /** Null while the audio is not there. */
@@ -47,6 +58,8 @@ export interface ZoneSound {
   hasRemainder: boolean;
   /** What the samples lack of the wanted pitch, in cents. */
   tuneCents: number;
+  /** Goes round in here while its key is held; null when nothing does. */
+  loop: PlanLoop | null;
 }
 
 export interface PlanModulator {
@@ -54,6 +67,12 @@ export interface PlanModulator {
   kind: ModulatorKind;
   /** In the order of the kind's rows. */
   values: Float64Array;
+  /** Of a row of steps. */
+  steps: readonly number[];
+  /** Of a curve. */
+  points: readonly { at: number; value: number }[];
+  /** What its chance is drawn from. */
+  seed: number;
   routes: readonly { paramId: ModulationTarget; amount: number }[];
 }
 
@@ -64,6 +83,12 @@ export interface ZoneFragment {
   lowKey: number;
   highKey: number;
   rootKey: number;
+  /** Strengths that play it, 1..127, and over how many steps beyond them it comes and goes. */
+  lowVelocity: number;
+  highVelocity: number;
+  velocityFade: number;
+  /** Not a slice but this pattern, the cut's own, goes round while the key is held. */
+  playsPatternId: string | null;
   follow: Follow;
   tail: Tail;
   /** Tempo of the loop that the slice is of, in beats a minute; 0 for what is no loop. */
@@ -72,6 +97,8 @@ export interface ZoneFragment {
   sliceStartFrame: number;
   sliceEndFrame: number;
   sound: ZoneSound;
+  /** Samples for keys of their own, from `lowKey` on, where other keys keep the length; empty: all play `sound`. */
+  keySounds: readonly (ZoneSound | null)[];
   modulators: readonly PlanModulator[];
   /** In the order of ZONE_ROWS. */
   values: Float64Array;

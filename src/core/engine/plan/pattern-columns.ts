@@ -1,5 +1,6 @@
 /** Patterns as columns, and what has changed between two of them. */
 import type { PatternEvent } from '../../project/schema.ts';
+import { textHash } from '../../units/hash.ts';
 import { eventValues } from '../../queries/values.ts';
 import {
   COLUMN_NAMES,
@@ -37,16 +38,10 @@ class ZoneNumbers {
   }
 }
 
-/** A whole number that an id always gives (FNV-1a, 32 bits). */
-function hashOf(text: string): number {
-  let hash = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
-  return hash >>> 0;
-}
 const seedById = new WeakMap<PatternEvent, number>();
 function seedOf(event: PatternEvent): number {
   let seed = seedById.get(event);
-  if (seed === undefined) seedById.set(event, (seed = hashOf(event.id)));
+  if (seed === undefined) seedById.set(event, (seed = textHash(event.id)));
   return seed;
 }
 

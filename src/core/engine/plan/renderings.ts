@@ -3,8 +3,8 @@ import type { AudioData } from '../../dsp/audio.ts';
 import { cutTempoBpm, lengthRatio, ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '../../queries/slices.ts';
-import { channelValues, cutValues, partValues, songValues } from '../../queries/values.ts';
-import { zonesOfPart } from '../../queries/zones.ts';
+import { channelValues, cutValues, partValues, songValues, zoneValues } from '../../queries/values.ts';
+import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
 import { MAX_STRETCH_RATIO } from '../../stretch/materials.ts';
 import { retimeSlice, type SliceRetiming } from '../../stretch/retime.ts';
@@ -38,6 +38,8 @@ export const NO_RENDERINGS: Renderings = { version: 0, find: () => undefined };
 /** A tail is rendered this many times as long as its slice, or as many as it takes in doubled steps. */
 const MIN_RING_TIMES = 2;
 const MAX_RING_SECONDS = 8;
+/** Keys further away than four octaves play faster or slower instead. */
+const MAX_KEY_CENTS = 4800;
 /** Ratios nearer to 1 than this need nothing. */
 const SAME_RATIO = 5e-4;
 
@@ -114,6 +116,36 @@ export function renderingSpec(
   return { startFrame, endFrame, fill, material, length, transposeCents, key, sliceKey, sourceId };
 }
 
+/** The rendering of a slice for a key that is to change its pitch and not its length; null where it plays as it is. */
+export function keyRenderingSpec(
+  document: ProjectDocument,
+  { zone, cut, at, keys }: PlacedZone,
+  key: number,
+): RenderingSpec | null {
+  const { keepsLength, followsKey, tuneCents } = zoneValues(zone);
+  if (!keepsLength || !followsKey || !keys || zone.plays.kind !== 'slice') return null;
+  const { transposeCents: partCents } = partValues(partOf(document, cut));
+  const transposeCents = (key - keys.root) * 100 + tuneCents + partCents;
+  if (transposeCents === 0 || Math.abs(transposeCents) > MAX_KEY_CENTS) return null;
+  const { id, sampleRate } = document.sources[cut.sourceId]!;
+  const times = stretches(document, cut) ? lengthRatio(document, cut) : 1;
+  const { material } = cutValues(cut);
+  const spec = renderingSpec(id, sampleRate, at, { fill: 'stretch', material, transposeCents, times });
+  // By its key alone: another key's rendering is no stand-in for it.
+  return { ...spec, sliceKey: spec.key };
+}
+
+/** All keys' renderings of a part, from the root outwards: the nearest are played first. */
+export function wantedKeyRenderings(document: ProjectDocument, part: Part): RenderingSpec[] {
+  return zonesOfPart(document, part).flatMap((placed) => {
+    const { keys } = placed;
+    if (!keys || !zoneValues(placed.zone).keepsLength) return [];
+    const all = Array.from({ length: keys.high - keys.low + 1 }, (_, place) => keys.low + place);
+    all.sort((a, b) => Math.abs(a - keys.root) - Math.abs(b - keys.root));
+    return all.flatMap((key) => keyRenderingSpec(document, placed, key) ?? []);
+  });
+}
+
 /** The renderings that a cut wants, one a slice; none where slices play as they are. */
 export function wantedRenderings(document: ProjectDocument, cut: Cut): RenderingSpec[] {
   const retiming = cutRetiming(document, cut);
@@ -148,7 +180,8 @@ export function renderingsInOrder(document: ProjectDocument, positionTicks: numb
   });
   const order = (wait: (typeof waits)[number]) => (wait.isSilenced ? Infinity : Math.min(wait.ticks, 1e12));
   waits.sort((a, b) => (order(a) === order(b) ? 0 : order(a) - order(b)));
-  return [...new Map(waits.map(({ spec }) => [spec.key, spec])).values()];
+  const forKeys = document.partOrder.flatMap((partId) => wantedKeyRenderings(document, document.parts[partId]!));
+  return [...new Map([...waits.map(({ spec }) => spec), ...forKeys].map((spec) => [spec.key, spec])).values()];
 }
 
 /**
@@ -184,6 +217,12 @@ export function renderAll(document: ProjectDocument, assets: ReadonlyMap<string,
     if (!audio) continue;
     for (const spec of wantedRenderings(document, cut)) {
       if (!made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
+    }
+  }
+  for (const part of Object.values(document.parts)) {
+    for (const spec of wantedKeyRenderings(document, part)) {
+      const audio = assets.get(spec.sourceId);
+      if (audio && !made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
     }
   }
   return { version: made.size, find: (spec) => made.get(spec.key) };

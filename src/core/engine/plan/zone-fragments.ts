@@ -3,9 +3,19 @@ import type { AudioData } from '../../dsp/audio.ts';
 import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
 import { cutTempoBpm } from '../../queries/loops.ts';
 import { cutValues } from '../../queries/values.ts';
+import { zoneValues } from '../../queries/values.ts';
 import { isSameList, type PlacedZone } from '../../queries/zones.ts';
+import { homeId, type Zone } from '../../project/schema.ts';
 import type { PlanModulator, ZoneFragment, ZoneSound } from './fragments.ts';
-import { cutRetiming, renderingSpec, stretches, type CutRetiming, type Renderings } from './renderings.ts';
+import {
+  cutRetiming,
+  keyRenderingSpec,
+  renderingSpec,
+  stretches,
+  type CutRetiming,
+  type Renderings,
+} from './renderings.ts';
+import { laidLoop, zoneLoop } from './zone-loop.ts';
 
 /** What the zones of a cut have in common. */
 export interface ReadCut {
@@ -27,13 +37,26 @@ export function readCut(document: ProjectDocument, cut: Cut): ReadCut {
   };
 }
 
-/** Which samples a zone plays. @param keep takes samples into the plan and gives the id that names them */
+interface Samples {
+  assets: ReadonlyMap<string, AudioData>;
+  renderings: Renderings;
+}
+/** Takes samples into the plan and gives the id that names them. */
+type Keep = (id: string, audio: AudioData) => string;
+
+/** Settings of a zone that its samples follow from. */
+export function loopSettings(zone: Zone): unknown[] {
+  const { loopMode, reverse, keepsLength, followsKey, tuneCents } = zoneValues(zone);
+  return [loopMode, loopMode !== 'off' && reverse, keepsLength, keepsLength && followsKey, keepsLength && tuneCents];
+}
+
+/** Which samples a zone plays. */
 export function soundOf(
   document: ProjectDocument,
-  { at }: PlacedZone,
+  { zone, at }: PlacedZone,
   { sourceId, retiming, isStretched }: ReadCut,
-  { assets, renderings }: { assets: ReadonlyMap<string, AudioData>; renderings: Renderings },
-  keep: (id: string, audio: AudioData) => string,
+  { assets, renderings }: Samples,
+  keep: Keep,
 ): ZoneSound {
   const audio = assets.get(sourceId);
   const plain: ZoneSound = {
@@ -46,16 +69,21 @@ export function soundOf(
     naturalEndFrame: at.endFrame,
     hasRemainder: false,
     tuneCents: 0,
+    loop: null,
   };
-  if (!audio || !retiming) return plain;
-  const wanted = renderingSpec(sourceId, document.sources[sourceId]!.sampleRate, at, retiming);
-  const found = renderings.find(wanted);
-  if (!found) return plain;
+  if (!audio) return plain;
+  const { sampleRate } = document.sources[sourceId]!;
+  const loop = zoneLoop(zone, at, sampleRate);
+  const withLoop = (sound: ZoneSound, samples: AudioData): ZoneSound =>
+    loop ? { ...sound, loop: laidLoop(sound, samples, loop, at, keep) } : sound;
+  const wanted = retiming && zone.plays.kind === 'slice' ? renderingSpec(sourceId, sampleRate, at, retiming) : null;
+  const found = wanted && renderings.find(wanted);
+  if (!found) return withLoop(plain, audio);
   const { spec } = found;
   const endFrame = found.audio.channels[0]!.length;
   const isRing = spec.fill === 'ring';
   const naturalEndFrame = isRing ? spec.endFrame - spec.startFrame : Math.min(endFrame, spec.length);
-  return {
+  const rendered: ZoneSound = {
     sourceId: keep(spec.key, found.audio),
     isRendering: true,
     isTransposed: !isRing,
@@ -64,7 +92,40 @@ export function soundOf(
     naturalEndFrame,
     hasRemainder: !isRing && endFrame > naturalEndFrame,
     tuneCents: wanted.transposeCents - spec.transposeCents,
+    loop: null,
   };
+  return withLoop(rendered, found.audio);
+}
+
+/** Samples for keys of their own, where other keys are to keep the length; null for those that are not there yet. */
+export function keySoundsOf(
+  document: ProjectDocument,
+  placed: PlacedZone,
+  cut: ReadCut,
+  { assets, renderings }: Samples,
+  keep: Keep,
+): (ZoneSound | null)[] {
+  const { zone, at, keys } = placed;
+  if (!keys || !assets.has(cut.sourceId) || !zoneValues(zone).keepsLength) return [];
+  return Array.from({ length: keys.high - keys.low + 1 }, (_, place) => {
+    const wanted = keyRenderingSpec(document, placed, keys.low + place);
+    const found = wanted && renderings.find(wanted);
+    if (found?.spec.key !== wanted?.key || !found) return null;
+    const sound: ZoneSound = {
+      sourceId: keep(found.spec.key, found.audio),
+      isRendering: true,
+      isTransposed: true,
+      startFrame: 0,
+      endFrame: found.audio.channels[0]!.length,
+      naturalEndFrame: Math.min(found.audio.channels[0]!.length, found.spec.length),
+      hasRemainder: false,
+      // The zone's own tuning is in the samples.
+      tuneCents: -zoneValues(zone).tuneCents,
+      loop: null,
+    };
+    const loop = zoneLoop(zone, at, document.sources[cut.sourceId]!.sampleRate);
+    return loop ? { ...sound, loop: laidLoop(sound, found.audio, loop, at, keep) } : sound;
+  });
 }
 
 /** A zone as the renderer plays it. */
@@ -73,6 +134,7 @@ export function zoneFragment(
   { zone, at, keys, cut }: PlacedZone,
   { tempoBpm }: ReadCut,
   sound: ZoneSound,
+  keySounds: readonly (ZoneSound | null)[],
   modulators: readonly PlanModulator[],
   values: Float64Array,
 ): ZoneFragment {
@@ -83,12 +145,17 @@ export function zoneFragment(
     lowKey: keys?.low ?? -1,
     highKey: keys?.high ?? -1,
     rootKey: keys?.root ?? -1,
+    lowVelocity: zone.velocities.low,
+    highVelocity: zone.velocities.high,
+    velocityFade: zone.velocities.fade,
+    playsPatternId: zone.plays.kind === 'loop' ? homeId(cut.id) : null,
     follow,
     tail,
     loopTempoBpm: tempoBpm,
     sliceStartFrame: at.startFrame,
     sliceEndFrame: at.endFrame,
     sound,
+    keySounds,
     modulators,
     values,
   };
@@ -96,8 +163,21 @@ export function zoneFragment(
 
 /** Do two fragments say the same? Another version of the renderings may hold the same for a zone. */
 export function isSameZone(a: ZoneFragment, b: ZoneFragment): boolean {
-  const { sound: soundA, modulators: modulatorsA, values: _a, ...restA } = a;
-  const { sound: soundB, modulators: modulatorsB, values: _b, ...restB } = b;
+  const { sound: soundA, keySounds: keysA, modulators: modulatorsA, values: _a, ...restA } = a;
+  const { sound: soundB, keySounds: keysB, modulators: modulatorsB, values: _b, ...restB } = b;
   const isSame = (one: object, other: object) => isSameList(Object.values(one), Object.values(other));
-  return isSame(soundA, soundB) && isSame(restA, restB) && isSameList(modulatorsA, modulatorsB);
+  return (
+    isSameSound(soundA, soundB) &&
+    keysA.length === keysB.length &&
+    keysA.every((sound, i) => isSameSound(sound, keysB[i]!)) &&
+    isSame(restA, restB) &&
+    isSameList(modulatorsA, modulatorsB)
+  );
+}
+
+function isSameSound(a: ZoneSound | null, b: ZoneSound | null): boolean {
+  if (!a || !b) return a === b;
+  const { loop: loopA, ...restA } = a;
+  const { loop: loopB, ...restB } = b;
+  return loopA?.sourceId === loopB?.sourceId && isSameList(Object.values(restA), Object.values(restB));
 }

@@ -13,6 +13,15 @@ export interface NoteEvent {
   frame: number;
 }
 
+/** A wheel, pedal or controller of a part is moved. */
+export interface ControlEvent {
+  partId: string;
+  /** A controller's number, 0..127, or one of the two that have none. */
+  control: number | 'bend' | 'pressure';
+  /** 0..1; of the wheel -1..1. */
+  value: number;
+}
+
 /** Notes in the order of their frames. */
 export class NoteQueue {
   private readonly waiting: NoteEvent[] = [];

@@ -1,9 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { Envelope } from './envelope.ts';
+import { Envelope, type EnvelopeShape } from './envelope.ts';
+
+function plain(attackFrames: number, decayFrames: number, sustain: number): EnvelopeShape {
+  return { attackFrames, holdFrames: 0, decayFrames, sustain, attackBend: 0, decayBend: 0 };
+}
 
 function shape(attackFrames: number, decayFrames: number, sustain: number, frames: number): number[] {
   const envelope = new Envelope();
-  envelope.start(attackFrames, decayFrames, sustain);
+  envelope.start(plain(attackFrames, decayFrames, sustain));
   return Array.from({ length: frames }, (_, ahead) => envelope.levelAt(ahead));
 }
 
@@ -28,9 +32,9 @@ describe('the envelope', () => {
 
   it('full sustain needs no decay; the level stands still from there on', () => {
     const envelope = new Envelope();
-    envelope.start(0, 5000, 1);
+    envelope.start(plain(0, 5000, 1));
     expect([envelope.isSteady, envelope.steadyLevel]).toEqual([true, 1]);
-    envelope.start(10, 40, 0.4);
+    envelope.start(plain(10, 40, 0.4));
     envelope.ageFrames = 49;
     expect(envelope.isSteady).toBe(false);
     envelope.ageFrames = 50;
@@ -39,7 +43,7 @@ describe('the envelope', () => {
 
   it('goes on from another one’s place', () => {
     const first = new Envelope();
-    first.start(100, 100, 0);
+    first.start(plain(100, 100, 0));
     first.ageFrames = 150;
     const second = new Envelope();
     second.follow(first);

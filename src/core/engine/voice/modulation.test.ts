@@ -10,9 +10,23 @@ import { setValue } from '../../project/commands/values.ts';
 import type { ProjectDocument } from '../../project/schema.ts';
 import { Renderer } from '../renderer.ts';
 import { compilePlan } from '../plan/compile.ts';
-import { envelopeValue, lfoValue } from './modulation.ts';
+import { envelopeValue, lfoValue, type VoiceView } from './modulation.ts';
 
 const RATE = 44100;
+/** A moment of a voice, 60 quarters a minute. */
+const after = (seconds: number, others: Partial<VoiceView> = {}): VoiceView => ({
+  voiceSeconds: seconds,
+  songSeconds: seconds,
+  voiceQuarters: seconds,
+  songQuarters: seconds,
+  releasedAtSeconds: Infinity,
+  velocity: 1,
+  key: 60,
+  seed: 1,
+  controls: null,
+  ...others,
+});
+
 const lfo = (values: Partial<{ wave: string; rateHz: number; phase: number }>) =>
   packValues(LFO_ROWS, values as Parameters<typeof packValues<typeof LFO_ROWS>>[1]);
 
@@ -25,13 +39,13 @@ describe('an LFO', () => {
   ])('%s has its wave at the quarters of its period', (wave, expected) => {
     const values = lfo({ wave, rateHz: 2 });
     [0, 0.125, 0.25, 0.375].forEach((seconds, quarter) => {
-      expect(lfoValue(values, seconds)).toBeCloseTo(expected[quarter]!, 9);
-      expect(lfoValue(values, seconds + 3)).toBeCloseTo(expected[quarter]!, 9);
+      expect(lfoValue(values, after(seconds), 1)).toBeCloseTo(expected[quarter]!, 9);
+      expect(lfoValue(values, after(seconds + 3), 1)).toBeCloseTo(expected[quarter]!, 9);
     });
   });
 
   it('begins at its phase', () => {
-    expect(lfoValue(lfo({ wave: 'sine', phase: 0.25 }), 0)).toBeCloseTo(1, 9);
+    expect(lfoValue(lfo({ wave: 'sine', phase: 0.25 }), after(0), 1)).toBeCloseTo(1, 9);
   });
 });
 

@@ -3,13 +3,19 @@ import type { PartState } from '../part-state.ts';
 import { PART } from '../part-state.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import type { ZoneState } from '../zone-state.ts';
+import { ZONE } from '../zone-state.ts';
 import { plainStart } from './start.ts';
 import { Voice } from './voice.ts';
 
-/** Voices that can sound at once; a further one takes the place of the oldest, which fades. */
+/** Voices that can sound at once while one plays; a further one takes the place of the oldest, which fades. */
 export const MAX_VOICES = 64;
-/** Further ones that are fading out. */
-const FADING_VOICES = 32;
+/** Where time does not press, as in a bounce. */
+export const MAX_BOUNCED_VOICES = 256;
+/** Further ones that are fading out, as a share of the others. */
+const FADING_SHARE = 0.5;
+/** What a key that sounds already does when it is pressed again: places of the choices. */
+const RESTART = 1;
+const IGNORE = 2;
 /** What has played at least this share of its slice, and has a remainder to ring on, is not cut off by the next. */
 const SPARED_SHARE = 0.9;
 /** Crossfade from one rendering of a slice to another. */
@@ -20,14 +26,19 @@ const STEAL_SECONDS = 0.003;
 export class VoicePool {
   /** How the next voice is to start: filled in by who starts it, so that starting allocates nothing. */
   readonly next = plainStart();
-  private readonly voices = Array.from({ length: MAX_VOICES + FADING_VOICES }, () => new Voice());
+  private readonly voices: Voice[];
   /** Those that sound, the latest last: for display. */
   private readonly bySerial: Voice[] = [];
   private readonly retargetFrames: number;
   private readonly stealFrames: number;
   private serial = 0;
 
-  constructor(private readonly sampleRate: number) {
+  /** @param most voices at once */
+  constructor(
+    private readonly sampleRate: number,
+    private readonly most = MAX_VOICES,
+  ) {
+    this.voices = Array.from({ length: Math.round(most * (1 + FADING_SHARE)) }, () => new Voice());
     this.retargetFrames = Math.round(RETARGET_SECONDS * sampleRate);
     this.stealFrames = Math.round(STEAL_SECONDS * sampleRate);
   }
@@ -36,23 +47,80 @@ export class VoicePool {
     return Math.round((part.values[PART.stopFadeMs]! / 1000) * this.sampleRate);
   }
 
-  /** Starts a zone as {@link next} says; null where there are no samples. */
+  /** Starts a zone as {@link next} says; null where there are no samples, or where it is not to sound once more. */
   start(zone: ZoneState, part: PartState): Voice | null {
-    const { source, sound } = zone;
+    const { next } = this;
+    const sound = zone.keySound(next.key) ?? zone.sound;
+    const source = zone.sourceOf(sound);
     if (!source || Math.min(sound.endFrame, source.channels[0]?.length ?? 0) <= sound.startFrame) return null;
     const fade = this.stopFade(part);
-    if (part.isOneAtATime) this.choke(part, fade);
-    this.next.stopFadeFrames = fade;
-    this.next.sampleRate = this.sampleRate;
+    if (!this.makeWay(zone, part, fade)) return null;
+    next.stopFadeFrames = fade;
+    next.sampleRate = this.sampleRate;
     const voice = this.free();
-    voice.start(zone, part, this.next, ++this.serial);
+    voice.start(zone, part, next, ++this.serial);
     return voice;
+  }
+
+  /** Stops what has to end for a zone: what it chokes, what sounds on the same key, the oldest of too many. */
+  private makeWay(zone: ZoneState, part: PartState, fade: number): boolean {
+    const { values } = zone;
+    const again = values[ZONE.sameKey]!;
+    const group = values[ZONE.chokeGroup]!;
+    if (again === IGNORE && this.soundsOn(zone, this.next.key)) return false;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.part !== part || voice.stopping || this.isSamePress(voice)) continue;
+      const isChoked = group !== 0 && voice.zone!.values[ZONE.chokeGroup] === group;
+      const isAgain = again === RESTART && voice.zone === zone && voice.key === this.next.key;
+      if (isChoked || isAgain) voice.stop(fade);
+    }
+    if (part.isOneAtATime) this.choke(part, fade);
+    else this.leaveRoom(part.mostVoices, null, part);
+    if (values[ZONE.voices]! > 0) this.leaveRoom(values[ZONE.voices]!, zone, part);
+    return true;
+  }
+
+  private soundsOn(zone: ZoneState, key: number): boolean {
+    return this.voices.some((voice) => voice.active && !voice.stopping && voice.zone === zone && voice.key === key);
+  }
+
+  /** Several sounds on one key do not cut each other off. */
+  private isSamePress({ noteId }: Voice): boolean {
+    return noteId >= 0 && noteId === this.next.noteId;
+  }
+
+  /** Stops the oldest of a zone, or of a whole part, until one more may sound. */
+  private leaveRoom(most: number, zone: ZoneState | null, part: PartState): void {
+    if (most >= this.most) return;
+    for (;;) {
+      let count = 0;
+      let oldest: Voice | null = null;
+      for (const voice of this.voices) {
+        if (!voice.active || voice.stopping || voice.part !== part || (zone && voice.zone !== zone)) continue;
+        count++;
+        if (!oldest || voice.serial < oldest.serial) oldest = voice;
+      }
+      if (count < most) return;
+      oldest!.stop(this.stealFrames);
+    }
+  }
+
+  /** Lets what a zone plays on a key go, as its second press does. @returns false when nothing sounds there */
+  toggleOff(zone: ZoneState, key: number): boolean {
+    let isAny = false;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.stopping || voice.zone !== zone || voice.key !== key) continue;
+      voice.release();
+      isAny = true;
+    }
+    return isAny;
   }
 
   /** Stops what a part plays because something else of it starts; what is over but for its remainder rings on. */
   private choke(part: PartState, fadeFrames: number): void {
     for (const voice of this.voices) {
-      if (voice.active && voice.part === part && !voice.hasOnlyRemainder(SPARED_SHARE)) voice.stop(fadeFrames);
+      if (!voice.active || voice.part !== part || this.isSamePress(voice)) continue;
+      if (!voice.hasOnlyRemainder(SPARED_SHARE)) voice.stop(fadeFrames);
     }
   }
 
@@ -95,14 +163,33 @@ export class VoicePool {
     return this.voices.some((voice) => voice.serial === serial && !voice.stopping);
   }
 
-  /** A key's press has ended. */
+  /** A key's press has ended; while the pedal is down it is held on. */
   letGo(noteId: number): void {
-    for (const voice of this.voices) if (voice.active && voice.noteId === noteId) voice.letGo();
+    for (const voice of this.voices) {
+      if (!voice.active || voice.noteId !== noteId) continue;
+      if (voice.part?.controls.isPedalDown) voice.isSustained = true;
+      else voice.letGo();
+    }
+  }
+
+  /** The pedal of a part has come up. */
+  letSustainedGo(part: PartState): void {
+    for (const voice of this.voices) if (voice.active && voice.part === part && voice.isSustained) voice.letGo();
   }
 
   /** All keys at once. */
   letAllGo(): void {
     for (const voice of this.voices) if (voice.active && voice.noteId >= 0) voice.letGo();
+  }
+
+  /** Everything falls silent, whatever holds it. */
+  stopAll(): void {
+    for (const voice of this.voices) if (voice.active && voice.origin !== 'preview') voice.stop(this.stealFrames);
+  }
+
+  /** Stops what a press has started, with a fade of its own. */
+  stopNote(noteId: number, fadeFrames: number): void {
+    for (const voice of this.voices) if (voice.active && voice.noteId === noteId) voice.stop(fadeFrames);
   }
 
   /** After a change of tempo: what was to be joined is not, ends lie elsewhere, and what follows by speed follows. */
@@ -134,6 +221,11 @@ export class VoicePool {
     for (const voice of this.voices) if (voice.active && voice.zone === zone && !voice.stopping) voice.followValues();
   }
 
+  /** Wheel or controllers of a part have moved: what stood still up to now is looked at again. */
+  followControls(part: PartState): void {
+    for (const voice of this.voices) if (voice.active && voice.part === part && !voice.stopping) voice.follow();
+  }
+
   /** Lets what a zone plays follow its new sound: another speed at once, another rendering from the same place on. */
   retarget(zone: ZoneState, frame: number, songTempoBpm: number): void {
     const newest = this.serial;
@@ -141,7 +233,9 @@ export class VoicePool {
       // Those that are started here have arrived already.
       if (!voice.active || voice.zone !== zone || voice.stopping || voice.serial > newest) continue;
       if (voice.hasOnlyRemainder(1)) continue;
-      if (!zone.source || voice.plays(zone.source.id)) voice.follow();
+      const sound = zone.keySound(voice.key) ?? zone.sound;
+      const isSame = !sound.sourceId || (voice.plays(sound.sourceId) && voice.reader.goesRoundIn(sound.loop));
+      if (isSame) voice.follow();
       else if (!voice.isReversed) this.crossOver(voice, zone, frame, songTempoBpm);
     }
   }
@@ -153,7 +247,12 @@ export class VoicePool {
     const { next } = this;
     next.gain = voice.eventGain;
     next.pan = voice.eventPan;
-    next.tuneCents = voice.eventCents;
+    next.tuneCents = voice.startCents;
+    next.velocity = voice.movement.view.velocity;
+    next.key = voice.key;
+    next.seed = voice.movement.view.seed;
+    next.glideCents = next.glideFrames = 0;
+    next.clock = voice.clock;
     next.reverse = false;
     next.joinsPrevious = next.joinsNext = false;
     next.joinFrames = 0;
@@ -187,7 +286,7 @@ export class VoicePool {
       sounding++;
       if (!oldest || voice.serial < oldest.serial) oldest = voice;
     }
-    if (sounding >= MAX_VOICES) oldest!.stop(this.stealFrames);
+    if (sounding >= this.most) oldest!.stop(this.stealFrames);
     return unused ?? faintest;
   }
 

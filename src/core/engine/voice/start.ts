@@ -1,4 +1,5 @@
 /** How a voice is to start, and the fades at the ends of its slice. */
+import type { SongClock } from '../sequence/song-clock.ts';
 import type { ZoneState } from '../zone-state.ts';
 import type { Samples } from './alignment.ts';
 
@@ -7,11 +8,22 @@ export type Origin = 'pattern' | 'key' | 'preview';
 
 /** How a voice is to start. */
 export interface VoiceStart {
-  /** Of the event: its velocity and level, as a factor. */
+  /** Of the event: its strength and level, as a factor. */
   gain: number;
   pan: number;
   tuneCents: number;
   reverse: boolean;
+  /** 0..1, for what follows it beside the level. */
+  velocity: number;
+  /** MIDI note that plays it; that of the zone's root where no key does, -1 where it has none. */
+  key: number;
+  /** The pitch begins so far away, and arrives within so many output frames. */
+  glideCents: number;
+  glideFrames: number;
+  /** What the chances of this hit are drawn from. */
+  seed: number;
+  /** Tells the song's time; null for what has none. */
+  clock: SongClock | null;
   /** No fade at the slice's start, or end, because the neighbour goes on there. */
   joinsPrevious: boolean;
   joinsNext: boolean;
@@ -47,6 +59,12 @@ export function plainStart(): VoiceStart {
     pan: 0,
     tuneCents: 0,
     reverse: false,
+    velocity: 1,
+    key: -1,
+    glideCents: 0,
+    glideFrames: 0,
+    seed: 0,
+    clock: null,
     joinsPrevious: false,
     joinsNext: false,
     joinFrames: 0,
@@ -68,8 +86,9 @@ export function fadeInOf(
   zone: ZoneState,
   start: VoiceStart,
 ): number {
-  const isLoud = Math.abs(left[position] ?? 0) > SILENT_START || Math.abs(right[position] ?? 0) > SILENT_START;
-  const beginsWithFile = !start.reverse && zone.sound.startFrame === 0 && zone.fragment.sliceStartFrame === 0;
+  const first = Math.floor(position);
+  const isLoud = Math.abs(left[first] ?? 0) > SILENT_START || Math.abs(right[first] ?? 0) > SILENT_START;
+  const beginsWithFile = !start.reverse && first === 0 && zone.fragment.sliceStartFrame === 0;
   const fade = isLoud && !beginsWithFile ? Math.round(START_FADE_SECONDS * start.sampleRate) : 0;
   return start.reverse ? Math.max(fade, MIN_REVERSE_FADE_FRAMES) : fade;
 }

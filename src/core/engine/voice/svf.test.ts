@@ -71,7 +71,7 @@ describe('the filter', () => {
       const q = 1 / dampingOf(resonance);
       for (const hz of [50, 180, 700, 1500, 4900, 12_000]) {
         expect(measured(shape, cutoffHz, resonance, hz)).toBeCloseTo(cookbook(shape, cutoffHz, q, hz), 3);
-        const drawn = 10 ** (responseDb(shape, cutoffHz, resonance, hz, RATE) / 20);
+        const drawn = 10 ** (responseDb({ shape, cutoffHz, resonance }, hz, RATE) / 20);
         expect(drawn).toBeCloseTo(cookbook(shape, cutoffHz, q, hz), 3);
       }
     }
@@ -84,7 +84,7 @@ describe('the filter', () => {
   });
 
   it('switched off lets everything through', () => {
-    expect(responseDb(SHAPE_OFF, 20, 1, 5000, RATE)).toBe(0);
+    expect(responseDb({ shape: SHAPE_OFF, cutoffHz: 20, resonance: 1 }, 5000, RATE)).toBe(0);
   });
 
   it('stays within bounds while its cutoff jumps about, and dies away', () => {

@@ -16,6 +16,8 @@ const MIN_CUTOFF_HZ = 10;
 const MAX_CUTOFF_SHARE = 0.98;
 /** `1 / Q` at resonance 0 (flat) and 1. */
 const FLAT_DAMPING = Math.SQRT2;
+/** `1 / Q` of the two stages of a Butterworth filter of four poles: `2 sin(pi / 8)` and `2 sin(3 pi / 8)`. */
+const FLAT_STEEP_DAMPINGS = [2 * Math.sin(Math.PI / 8), 2 * Math.sin((3 * Math.PI) / 8)] as const;
 const MIN_DAMPING = 0.05;
 
 /** `1 / Q` of a resonance 0..1. */
@@ -23,22 +25,48 @@ export function dampingOf(resonance: number): number {
   return FLAT_DAMPING + (MIN_DAMPING - FLAT_DAMPING) * Math.max(0, Math.min(1, resonance));
 }
 
+/** `1 / Q` of each stage of a steep filter: low and high pass ring in their first, band and notch are two alike. */
+export function steepDampings(shape: number, resonance: number): readonly [number, number] {
+  if (shape === SHAPE_BAND || shape === SHAPE_NOTCH) {
+    const damping = dampingOf(resonance);
+    return [damping, damping];
+  }
+  const [ringing, calm] = FLAT_STEEP_DAMPINGS;
+  return [ringing + (MIN_DAMPING - ringing) * Math.max(0, Math.min(1, resonance)), calm];
+}
+
+export interface FilterShape {
+  shape: number;
+  cutoffHz: number;
+  resonance: number;
+  /** Four poles, 24 dB an octave, instead of two. */
+  isSteep?: boolean;
+}
+
 /**
  * Gain of the filter at a frequency, in dB: `|H|` of the cookbook's analogue prototypes with `s = j tan(pi f / rate) / g`,
  * the frequency as the bilinear transform bends it (R. Bristow-Johnson, "Cookbook formulae for audio EQ biquad filter
- * coefficients", section on the BLT).
+ * coefficients", section on the BLT); of a steep one the sum of its stages.
  * @param hz above 0, below half the rate
  */
-export function responseDb(shape: number, cutoffHz: number, resonance: number, hz: number, sampleRate: number): number {
+export function responseDb(
+  { shape, cutoffHz, resonance, isSteep }: FilterShape,
+  hz: number,
+  sampleRate: number,
+): number {
   if (shape === SHAPE_OFF) return 0;
   const cutoff = Math.max(MIN_CUTOFF_HZ, Math.min(cutoffHz, (MAX_CUTOFF_SHARE * sampleRate) / 2));
   const s = Math.tan((Math.PI * hz) / sampleRate) / Math.tan((Math.PI * cutoff) / sampleRate);
-  const k = dampingOf(resonance);
-  const below = Math.hypot(1 - s * s, k * s);
-  const above = { [SHAPE_LOW]: 1, [SHAPE_HIGH]: s * s, [SHAPE_BAND]: k * s, [SHAPE_NOTCH]: Math.abs(1 - s * s) }[
-    shape
-  ]!;
-  return 20 * Math.log10(Math.max(1e-6, above / below));
+  const stageDb = (k: number) => {
+    const below = Math.hypot(1 - s * s, k * s);
+    const above = { [SHAPE_LOW]: 1, [SHAPE_HIGH]: s * s, [SHAPE_BAND]: k * s, [SHAPE_NOTCH]: Math.abs(1 - s * s) }[
+      shape
+    ]!;
+    return 20 * Math.log10(Math.max(1e-6, above / below));
+  };
+  if (!isSteep) return stageDb(dampingOf(resonance));
+  const [first, second] = steepDampings(shape, resonance);
+  return stageDb(first) + stageDb(second);
 }
 
 /** Two channels through one filter. */
@@ -67,10 +95,15 @@ export class StereoFilter {
 
   /** Equations of section "coefficients": `g = tan(pi cutoff / rate)`, `k = 1 / Q`. */
   set(shape: number, cutoffHz: number, resonance: number, sampleRate: number): void {
+    this.setDamped(shape, cutoffHz, dampingOf(resonance), sampleRate);
+  }
+
+  /** {@link set} with `1 / Q` itself. */
+  setDamped(shape: number, cutoffHz: number, damping: number, sampleRate: number): void {
     const cutoff = Math.max(MIN_CUTOFF_HZ, Math.min(cutoffHz, (MAX_CUTOFF_SHARE * sampleRate) / 2));
     const g = Math.tan((Math.PI * cutoff) / sampleRate);
     this.shape = shape;
-    this.damping = dampingOf(resonance);
+    this.damping = damping;
     this.a1 = 1 / (1 + g * (g + this.damping));
     this.a2 = g * this.a1;
     this.a3 = g * this.a2;

@@ -1,23 +1,24 @@
 /**
- * One sounding zone: a reader of samples, a level envelope, a filter, and what moves them. Voices are made once and used
- * again; nothing here allocates while sound runs. What stands still is played in long runs; what moves, in control steps
- * on the absolute grid of frames, so that the size of the blocks changes nothing.
+ * One sounding zone: a reader of samples, a level envelope, a fade that ends it, and what moves. Voices are made once and
+ * used again; nothing here allocates while sound runs. What stands still is played in long runs; what moves, in control
+ * steps on the absolute grid of frames, so that the size of the blocks changes nothing.
  */
 import { SINC_RUN } from '../../dsp/sinc.ts';
-import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
 import { transposeRatio } from '../../units/pitch.ts';
 import type { PartState } from '../part-state.ts';
-import { ZONE, type ZoneState } from '../zone-state.ts';
+import type { ZoneSound } from '../plan/fragments.ts';
+import type { SongClock } from '../sequence/song-clock.ts';
+import { GATE, TOGGLE, ZONE, type ZoneState } from '../zone-state.ts';
 import { Envelope } from './envelope.ts';
-import { CONTROL_FRAMES, modulate, type Modulation } from './modulation.ts';
+import { CONTROL_FRAMES } from './modulation.ts';
+import { Movement } from './movement.ts';
 import { SampleReader } from './reader.ts';
 import { fadeInOf, fadeOutOf, type Origin, type VoiceStart } from './start.ts';
-import { SHAPE_OFF, StereoFilter } from './svf.ts';
+import { StopFade } from './stop-fade.ts';
 
-/** Control steps in which a level that was set is reached: 256 frames. */
-const RAMP_STEPS = 8;
+/** A loop is left while its key is held; or it goes round to the last. */
+const ROUND_TO_THE_LAST = 1;
 
-const GATE = 1;
 const msToFrames = (ms: number, sampleRate: number) => Math.round((ms / 1000) * sampleRate);
 
 export class Voice {
@@ -26,139 +27,167 @@ export class Voice {
   part: PartState | null = null;
   origin: Origin = 'pattern';
   noteId = -1;
+  /** MIDI note; -1 for what no key plays. */
+  key = -1;
   /** Order of starting, to find the oldest. */
   serial = 0;
   playsRemainder = false;
-  /** Already fading out after a stop. */
-  stopping = false;
+  /** Let go while the pedal is down. */
+  isSustained = false;
   stopAtTicks = Infinity;
-  /** What the event brought: level, pan, tuning. */
+  /** What the event brought: level, pan, tuning, and whose time it goes by. */
   eventGain = 1;
   eventPan = 0;
-  eventCents = 0;
-
+  startCents = 0;
+  clock: SongClock | null = null;
+  /** What it plays of its zone. */
+  sound: ZoneSound | null = null;
   readonly reader = new SampleReader();
   readonly envelope = new Envelope();
-  private readonly filter = new StereoFilter();
+  readonly movement = new Movement();
+  private readonly fade = new StopFade();
+  /** With what the key adds. */
+  private eventCents = 0;
   private sampleRate = 44100;
   private songTempoBpm = 120;
   /** A remainder comes after the slice's own end. */
   private hasRemainder = false;
+  /** Output frames until it begins. */
+  private waitFrames = 0;
   /** Output frames played and to play, and the absolute frame of age 0. */
   private ageFrames = 0;
   private lengthFrames = 0;
   private birthFrame = 0;
   /** A last sample that is heard once more, so that the next slice joins. */
   private repeatedFrames = 0;
-  private gainLeft = 0;
-  private gainRight = 0;
   private fadeInFrames = 0;
   private fadeOutFrames = 0;
   private releaseFrames = 1;
-  private isGated = false;
-  /** Frames of the stop's fade that remain, and its whole length. */
-  private stopLeftFrames = 0;
-  private stopFrames = 0;
+  private answer = 0;
+  /** What ends it, ends it as letting go its key would. */
+  private endsByRelease = false;
   /** Age at which it is stopped. */
   private stopAgeFrames = Infinity;
   private stopFadeFrames = 1;
-  /** What moves: levels on their way, and the state of the last control step. */
-  private rampSteps = 0;
-  private targetLeft = 0;
-  private targetRight = 0;
-  private shape = SHAPE_OFF;
-  private cutoffHz = 0;
-  private resonance = 0;
-  private slopeLeft = 0;
-  private slopeRight = 0;
-  private movedLeft = 0;
-  private movedRight = 0;
-  private isFirstStep = true;
 
   /** Begins a zone; `serial` grows with every start. */
   start(zone: ZoneState, part: PartState | null, start: VoiceStart, serial: number): void {
-    const { sound, values } = zone;
-    const source = zone.source!;
+    const { values } = zone;
+    const sound = zone.keySound(start.key) ?? zone.sound;
     this.active = true;
     this.zone = zone;
     this.part = part;
+    this.sound = sound;
     this.origin = start.origin;
     this.noteId = start.noteId;
-    this.isGated = values[ZONE.answer] === GATE && start.noteId >= 0;
+    this.key = start.key;
+    this.isSustained = false;
+    this.answer = values[ZONE.answer]!;
     this.serial = serial;
     this.sampleRate = start.sampleRate;
     this.songTempoBpm = start.songTempoBpm;
-    const natural = zone.increment(start.sampleRate, start.songTempoBpm, start.tuneCents);
-    const increment = natural * zone.partTune;
-    const length = source.channels[0]!.length;
-    const naturalEnd = Math.min(sound.naturalEndFrame, length);
-    const last = start.playsRemainder && !start.reverse ? Math.min(sound.endFrame, length) : naturalEnd;
-    this.reader.start(source, increment, { startFrame: sound.startFrame, endFrame: last, bodyEnd: naturalEnd }, start);
-    this.hasRemainder = sound.hasRemainder && start.playsRemainder && !start.reverse;
-    this.ageFrames = 0;
-    this.birthFrame = start.frame;
-    this.lengthFrames = Math.max(1, Math.floor((last - sound.startFrame) / increment) + Math.min(0, start.joinFrames));
-    this.repeatedFrames = Math.max(0, start.joinFrames);
     this.eventGain = start.gain;
     this.eventPan = start.pan;
-    this.eventCents = start.tuneCents;
+    this.startCents = start.tuneCents;
+    this.clock = start.clock;
+    this.eventCents = start.tuneCents + (sound === zone.sound ? zone.keyCents(start.key) : 0);
     this.playsRemainder = start.playsRemainder;
-    this.fadeInFrames = start.joinsPrevious ? 0 : fadeInOf(this.reader, zone, start);
-    const bodyFrames = Math.max(1, (naturalEnd - sound.startFrame) / natural);
-    this.fadeOutFrames = start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames);
-    this.envelope.start(
-      msToFrames(values[ZONE.attackMs]!, start.sampleRate),
-      msToFrames(values[ZONE.decayMs]!, start.sampleRate),
-      values[ZONE.sustain]!,
-    );
-    this.releaseFrames = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
-    this.stopping = false;
-    this.stopLeftFrames = 0;
-    this.stopFrames = 0;
+    this.movement.start(zone, part, start);
+    this.waitFrames = msToFrames(values[ZONE.delayMs]!, start.sampleRate);
+    this.ageFrames = 0;
+    this.birthFrame = start.frame + this.waitFrames;
+    this.startReading(sound, start);
+    this.startLevels(start);
     this.stopAtTicks = start.stopAtTicks;
-    this.stopAgeFrames = start.stopAtFrame - start.frame;
-    this.stopFadeFrames = start.stopFadeFrames;
-    this.rampSteps = 0;
-    this.isFirstStep = true;
-    this.filter.reset();
-    this.shape = values[ZONE.filter]!;
-    this.cutoffHz = values[ZONE.cutoffHz]!;
-    this.resonance = values[ZONE.resonance]!;
-    this.aimLevels(zone);
-    this.gainLeft = this.targetLeft;
-    this.gainRight = this.targetRight;
+    this.stopAgeFrames = start.stopAtFrame - this.birthFrame;
+    // Of an event that is over before its delay is, nothing sounds.
+    if (this.stopAgeFrames <= 0) this.active = false;
   }
 
-  /** Works out the levels that the zone's settings and the event give. */
-  private aimLevels(zone: ZoneState): void {
-    const pan = zone.values[ZONE.pan]! + this.eventPan;
-    this.targetLeft = this.eventGain * (zone.level * panLeftGain(pan));
-    this.targetRight = this.eventGain * (zone.level * panRightGain(pan));
+  private startReading(sound: ZoneSound, start: VoiceStart): void {
+    const zone = this.zone!;
+    const { values } = zone;
+    const source = zone.sourceOf(sound)!;
+    const natural = zone.increment(start.sampleRate, start.songTempoBpm, this.eventCents, sound);
+    const increment = natural * zone.partTune(sound) * this.movedRatio;
+    const length = source.channels[0]!.length;
+    const perMs = source.sampleRate / 1000;
+    const laterMs =
+      values[ZONE.startOffsetMs]! +
+      values[ZONE.velocityStartMs]! * (1 - start.velocity) +
+      this.movement.startOffsetMs(start.frame);
+    const isCut = values[ZONE.runsOn] !== 0 || values[ZONE.endOffsetMs] !== 0;
+    const ownEnd = values[ZONE.runsOn] !== 0 ? length : Math.min(sound.naturalEndFrame, length);
+    const naturalEnd = Math.max(1, Math.min(length, ownEnd + Math.round(values[ZONE.endOffsetMs]! * perMs)));
+    const first = Math.max(0, Math.min(naturalEnd - 1, sound.startFrame + Math.round(laterMs * perMs)));
+    const playsOn = start.playsRemainder && !start.reverse && !isCut;
+    const last = playsOn ? Math.min(sound.endFrame, length) : naturalEnd;
+    this.reader.start(source, increment, { startFrame: first, endFrame: last, bodyEnd: naturalEnd }, start);
+    const loopSource = zone.loopSourceOf(sound);
+    if (loopSource) this.reader.goRound(sound.loop!, loopSource);
+    this.hasRemainder = sound.hasRemainder && playsOn;
+    this.lengthFrames = this.reader.isEndless
+      ? this.reader.framesLeft
+      : Math.max(1, Math.floor((last - first) / increment) + Math.min(0, start.joinFrames));
+    this.repeatedFrames = Math.max(0, start.joinFrames);
+    this.fadeInFrames = start.joinsPrevious ? 0 : fadeInOf(this.reader, zone, start);
+    const bodyFrames = Math.max(1, (naturalEnd - first) / natural);
+    this.fadeOutFrames = start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames);
+  }
+
+  private startLevels(start: VoiceStart): void {
+    const { values } = this.zone!;
+    const frames = (ms: number) => msToFrames(ms, start.sampleRate);
+    shape.attackFrames = frames(values[ZONE.attackMs]! + values[ZONE.velocityAttackMs]! * (1 - start.velocity));
+    shape.holdFrames = frames(values[ZONE.holdMs]!);
+    shape.decayFrames = frames(values[ZONE.decayMs]!);
+    shape.sustain = values[ZONE.sustain]!;
+    shape.attackBend = values[ZONE.attackBend]!;
+    shape.decayBend = values[ZONE.decayBend]!;
+    this.envelope.start(shape);
+    this.releaseFrames = Math.max(1, frames(values[ZONE.releaseMs]!));
+    this.endsByRelease = this.answer !== 0 || this.reader.isEndless;
+    this.stopFadeFrames = this.endsByRelease
+      ? Math.max(start.stopFadeFrames, this.releaseFrames)
+      : start.stopFadeFrames;
+    this.fade.reset();
+  }
+
+  /** Factor of the increment by glide, wheel and modulators. */
+  private get movedRatio(): number {
+    const { cents } = this.movement;
+    return cents === 0 ? 1 : transposeRatio(0, cents);
+  }
+
+  /** Already fading out after a stop. */
+  get stopping(): boolean {
+    return this.fade.isRunning;
   }
 
   /** Follows settings of its zone that have changed while it sounds. */
   followValues(): void {
+    this.movement.followValues();
+    this.retune(this.increment);
+  }
+
+  private get increment(): number {
     const zone = this.zone!;
-    const { values } = zone;
-    const { targetLeft, targetRight } = this;
-    this.aimLevels(zone);
-    const isMoved = targetLeft !== this.targetLeft || targetRight !== this.targetRight;
-    if (isMoved || this.shape !== values[ZONE.filter] || this.cutoffHz !== values[ZONE.cutoffHz]) {
-      this.rampSteps = RAMP_STEPS;
-    }
-    this.shape = values[ZONE.filter]!;
-    this.resonance = values[ZONE.resonance]!;
-    this.retune(zone.increment(this.sampleRate, this.songTempoBpm, this.eventCents) * zone.partTune);
+    const sound = this.sound!;
+    const natural = zone.increment(this.sampleRate, this.songTempoBpm, this.eventCents, sound);
+    return natural * zone.partTune(sound) * this.movedRatio;
   }
 
   /** Fades out within `fadeFrames` from now on; a faster fade that runs already goes on. */
-  stop(fadeFrames: number): void {
-    const fade = Math.max(1, fadeFrames);
-    if (this.stopping && this.stopLeftFrames <= fade) return;
-    const level = this.stopping ? this.stopLeftFrames / this.stopFrames : 1;
-    this.stopping = true;
-    this.stopFrames = Math.max(1, Math.round(fade / level));
-    this.stopLeftFrames = fade;
+  stop(fadeFrames: number, bend = 0): void {
+    if (this.waitFrames > 0) this.active = false;
+    this.fade.start(fadeFrames, bend);
+  }
+
+  /** Ends as when its key is let go. */
+  release(): void {
+    const { view } = this.movement;
+    view.releasedAtSeconds = Math.min(view.releasedAtSeconds, this.envelope.ageFrames / this.sampleRate);
+    this.stop(this.releaseFrames, this.zone!.values[ZONE.releaseBend]!);
   }
 
   /** It is stopped at another frame: the tempo has changed. */
@@ -178,8 +207,7 @@ export class Voice {
 
   /** Follows its zone: the same samples at another speed. */
   follow(): void {
-    const zone = this.zone!;
-    this.retune(zone.increment(this.sampleRate, this.songTempoBpm, this.eventCents) * zone.partTune);
+    this.retune(this.increment);
   }
 
   /** Plays on at another increment, from where it is. */
@@ -196,8 +224,9 @@ export class Voice {
       this.active = false;
       return;
     }
+    this.waitFrames = 0;
     this.reader.skip(gone);
-    this.lengthFrames -= gone;
+    this.lengthFrames = this.reader.isEndless ? this.reader.framesLeft : this.lengthFrames - gone;
     this.fadeInFrames = fadeFrames;
   }
 
@@ -220,10 +249,11 @@ export class Voice {
     return this.reader.framesTo(other.reader, byShare, other.lengthFrames);
   }
 
-  /** Takes over from another voice: its envelope, its filter, and when it was to be stopped. */
+  /** Takes over from another voice: its envelope, what moves it, and when it was to be stopped. */
   takeOver(other: Voice): void {
     this.envelope.follow(other.envelope);
-    this.filter.follow(other.filter);
+    this.movement.follow(other.movement);
+    this.isSustained = other.isSustained;
     this.stopAtTicks = other.stopAtTicks;
     this.stopAgeFrames =
       other.stopAgeFrames === Infinity ? Infinity : Math.max(1, other.stopAgeFrames - other.ageFrames);
@@ -247,101 +277,93 @@ export class Voice {
 
   /** How loud its fade leaves it, 0..1: what is nearly gone is missed least. */
   get fadeLevel(): number {
-    return this.stopping ? this.stopLeftFrames / this.stopFrames : 1;
+    return this.fade.level;
   }
 
   /** Where in the source the voice is, in frames. */
   get sourceFrame(): number {
-    return Math.floor(this.reader.position);
+    return this.reader.sourceFrame;
   }
 
   /** The key was let go. */
   letGo(): void {
     this.noteId = -1;
-    if (this.isGated) this.stop(this.releaseFrames);
+    this.isSustained = false;
+    if (this.answer === TOGGLE) return;
+    const goesOn = this.zone!.values[ZONE.loopUntil] === ROUND_TO_THE_LAST;
+    if (this.answer === GATE) {
+      if (!goesOn) this.leaveLoop();
+      this.release();
+    } else if (this.reader.isEndless && !this.leaveLoop()) this.release();
+  }
+
+  /** @returns false when it can only go on round */
+  private leaveLoop(): boolean {
+    if (!this.reader.leaveLoop()) return false;
+    if (!this.reader.isEndless) this.lengthFrames = this.ageFrames + this.reader.framesLeft;
+    return true;
   }
 
   /** Adds `count` frames to the outputs from `offset` on; `frame` is the absolute one of the first. */
   render(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
-    const end = offset + Math.min(count, this.lengthFrames - this.ageFrames);
-    let at = offset;
-    while (at < end && this.active) {
-      if (this.ageFrames === this.stopAgeFrames) this.stop(this.stopFadeFrames);
-      let run = Math.min(end - at, MAX_RUN);
+    const waited = Math.min(count, this.waitFrames);
+    this.waitFrames -= waited;
+    const from = offset + waited;
+    let at = from;
+    while (at < offset + count && this.active && this.ageFrames < this.lengthFrames) {
+      if (this.ageFrames === this.stopAgeFrames) this.stopHere();
+      let run = Math.min(offset + count - at, this.lengthFrames - this.ageFrames, MAX_RUN, this.reader.framesToLook);
       if (this.stopAgeFrames > this.ageFrames) run = Math.min(run, this.stopAgeFrames - this.ageFrames);
-      if (this.isMoving) {
-        const now = frame + at - offset;
-        run = Math.min(run, CONTROL_FRAMES - (now % CONTROL_FRAMES));
-        if (this.isFirstStep || now % CONTROL_FRAMES === 0) this.control(now);
-        run = this.fillLevels(run);
-        this.renderMoving(outLeft, outRight, at, run);
-        at += run;
-        continue;
-      }
-      const steady = Math.min(run, this.steadyFrames());
-      if (steady > 0 && this.reader.exact) {
-        this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
-        at += steady;
-        continue;
-      }
-      run = this.fillLevels(run);
-      this.renderRun(outLeft, outRight, at, run);
-      at += run;
+      at += this.renderSome(outLeft, outRight, at, run, frame + at - offset);
+      if (this.reader.isEndless) this.goRound();
     }
     if (!this.active || this.ageFrames < this.lengthFrames) return;
     if (this.repeatedFrames > 0 && at < offset + count) this.hold(outLeft, outRight, at);
     if (this.repeatedFrames === 0) this.active = false;
   }
 
+  private goRound(): void {
+    this.reader.enterOrLeave();
+    if (!this.reader.isEndless) this.lengthFrames = this.ageFrames + this.reader.framesLeft;
+  }
+
+  /** The event that it is of is over. */
+  private stopHere(): void {
+    if (!this.endsByRelease) this.stop(this.stopFadeFrames);
+    else {
+      this.movement.view.releasedAtSeconds = this.envelope.ageFrames / this.sampleRate;
+      this.stop(this.stopFadeFrames, this.zone!.values[ZONE.releaseBend]!);
+    }
+  }
+
+  /** Renders up to `most` frames. @returns how many */
+  private renderSome(outLeft: Float32Array, outRight: Float32Array, at: number, most: number, frame: number): number {
+    const { movement } = this;
+    if (movement.isMoving) {
+      const isStep = movement.hasToBegin || frame % CONTROL_FRAMES === 0;
+      if (isStep) {
+        movement.control(this.envelope.ageFrames, frame);
+        this.retune(this.increment);
+      }
+      const run = Math.min(most, this.reader.framesToLook, CONTROL_FRAMES - (frame % CONTROL_FRAMES));
+      const count = this.fillLevels(run);
+      this.renderMoving(outLeft, outRight, at, count);
+      return run;
+    }
+    const steady = Math.min(most, this.steadyFrames());
+    if (steady > 0 && this.reader.exact) {
+      this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
+      return steady;
+    }
+    const count = this.fillLevels(most);
+    this.renderRun(outLeft, outRight, at, count);
+    return most;
+  }
+
   /** Repeats its last sample, once. */
   private hold(outLeft: Float32Array, outRight: Float32Array, at: number): void {
-    this.reader.addLast(outLeft, outRight, at, this.gainLeft, this.gainRight);
+    this.reader.addLast(outLeft, outRight, at, this.movement.gainLeft, this.movement.gainRight);
     this.repeatedFrames = 0;
-  }
-
-  private get isMoving(): boolean {
-    return this.rampSteps > 0 || this.shape !== SHAPE_OFF || this.zone!.fragment.modulators.length > 0;
-  }
-
-  /** Works out what moves for the next control step: levels at its end, pitch, and the filter. */
-  private control(frame: number): void {
-    const zone = this.zone!;
-    const { values } = zone;
-    const { modulators } = zone.fragment;
-    const framesToNext = CONTROL_FRAMES - (frame % CONTROL_FRAMES);
-    if (this.rampSteps > 0) {
-      this.gainLeft += (this.targetLeft - this.gainLeft) / this.rampSteps;
-      this.gainRight += (this.targetRight - this.gainRight) / this.rampSteps;
-      this.cutoffHz *= (values[ZONE.cutoffHz]! / this.cutoffHz) ** (1 / this.rampSteps);
-      this.rampSteps--;
-    }
-    let left = this.gainLeft;
-    let right = this.gainRight;
-    let cutoffHz = this.cutoffHz;
-    if (modulators.length > 0) {
-      modulate(modulators, this.envelope.ageFrames / this.sampleRate, frame / this.sampleRate, moved);
-      const level = moved.gainDb === 0 ? 1 : dbToGain(moved.gainDb);
-      if (moved.pan === 0) {
-        left *= level;
-        right *= level;
-      } else {
-        const pan = values[ZONE.pan]! + this.eventPan + moved.pan;
-        const gain = this.eventGain * zone.level * level;
-        left = gain * panLeftGain(pan);
-        right = gain * panRightGain(pan);
-      }
-      const natural = zone.increment(this.sampleRate, this.songTempoBpm, this.eventCents) * zone.partTune;
-      this.retune(moved.tuneCents === 0 ? natural : natural * transposeRatio(0, moved.tuneCents));
-      if (moved.cutoffHz !== 0) cutoffHz *= 2 ** (moved.cutoffHz / 1200);
-    }
-    if (this.shape !== SHAPE_OFF) this.filter.set(this.shape, cutoffHz, this.resonance, this.sampleRate);
-    if (this.isFirstStep) {
-      this.movedLeft = left;
-      this.movedRight = right;
-      this.isFirstStep = false;
-    }
-    this.slopeLeft = (left - this.movedLeft) / framesToNext;
-    this.slopeRight = (right - this.movedRight) / framesToNext;
   }
 
   /** Frames from now on through which the level stands still; 0 while a fade or the envelope moves it. */
@@ -357,7 +379,8 @@ export class Voice {
 
   /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
   private copyRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number, level: number): void {
-    this.reader.copy(outLeft, outRight, from, count, this.gainLeft * level, this.gainRight * level);
+    const { gainLeft, gainRight } = this.movement;
+    this.reader.copy(outLeft, outRight, from, count, gainLeft * level, gainRight * level);
     this.advance(count);
   }
 
@@ -370,35 +393,37 @@ export class Voice {
     const fadeFrom = this.lengthFrames - this.fadeOutFrames - age;
     for (let i = Math.max(0, fadeFrom); i < count; i++)
       levels[i]! *= (this.lengthFrames - age - i - 1) / this.fadeOutFrames;
-    if (!this.stopping) return count;
-    const sounding = Math.min(count, this.stopLeftFrames);
-    for (let i = 0; i < sounding; i++) levels[i]! *= (this.stopLeftFrames - i) / this.stopFrames;
-    this.stopLeftFrames -= sounding;
-    if (this.stopLeftFrames === 0) this.active = false;
+    const sounding = this.fade.apply(levels, count);
+    if (this.fade.isOver) this.active = false;
     return sounding;
   }
 
   /** Adds frames whose levels, pitch or filter move. */
   private renderMoving(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
+    const { movement } = this;
     this.reader.read(count, rawLeft, rawRight);
-    if (this.shape !== SHAPE_OFF) this.filter.process(rawLeft, rawRight, 0, count);
-    let { movedLeft, movedRight } = this;
-    const { slopeLeft, slopeRight } = this;
+    if (movement.hasFilter) movement.filter.process(rawLeft, rawRight, count);
+    let { movedLeft, movedRight } = movement;
+    const { slopeLeft, slopeRight } = movement;
     for (let i = 0; i < count; i++) {
       movedLeft += slopeLeft;
       movedRight += slopeRight;
       outLeft[from + i]! += rawLeft[i]! * levels[i]! * movedLeft;
       outRight[from + i]! += rawRight[i]! * levels[i]! * movedRight;
     }
-    this.movedLeft = movedLeft;
-    this.movedRight = movedRight;
+    movement.movedLeft = movedLeft;
+    movement.movedRight = movedRight;
     this.advance(count);
-    if (!this.isMoving) this.isFirstStep = true;
+    if (!movement.isMoving) {
+      movement.rest();
+      this.retune(this.increment);
+    }
   }
 
   /** Adds frames at the levels worked out and moves on. */
   private renderRun(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
-    this.reader.add(outLeft, outRight, from, count, levels, this.gainLeft, this.gainRight);
+    const { gainLeft, gainRight } = this.movement;
+    this.reader.add(outLeft, outRight, from, count, levels, gainLeft, gainRight);
     this.advance(count);
   }
 }
@@ -408,4 +433,4 @@ const MAX_RUN = SINC_RUN;
 const levels = new Float64Array(MAX_RUN);
 const rawLeft = new Float32Array(MAX_RUN);
 const rawRight = new Float32Array(MAX_RUN);
-const moved: Modulation = { tuneCents: 0, gainDb: 0, pan: 0, cutoffHz: 0 };
+const shape = { attackFrames: 0, holdFrames: 0, decayFrames: 0, sustain: 1, attackBend: 0, decayBend: 0 };

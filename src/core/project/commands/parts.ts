@@ -73,7 +73,7 @@ function songWithTempoOf(
   const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
   if (tempo < MIN_ADOPTED_BPM || tempo > MAX_ADOPTED_BPM) return song;
   const tempoBpm = Math.round(tempo * 1000) / 1000;
-  return { values: withValues(SONG_ROWS, song.values, { tempoBpm, beatsPerBar: loop.beatsPerBar }) };
+  return { ...song, values: withValues(SONG_ROWS, song.values, { tempoBpm, beatsPerBar: loop.beatsPerBar }) };
 }
 
 function withCutAdded(
@@ -87,7 +87,9 @@ function withCutAdded(
   const material = likeliestMaterial(found.map(({ role }) => role));
   const values = withValues(CUT_ROWS, {}, { material });
   const cut: Cut = { id: cutId, partId, sourceId: source.id, loop, tempoReadings: [...tempoReadings], slices, values };
-  const zones = Object.keys(slices).map((sliceId) => newZone(env.newId(), partId, cutId, sliceId));
+  const zones = Object.keys(slices).map((sliceId) =>
+    newZone(env.newId(), partId, cutId, sliceId, document.song.zoneDefaults),
+  );
   const part = document.parts[partId]!;
   return {
     ...document,

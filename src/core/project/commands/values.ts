@@ -122,7 +122,7 @@ class Writer {
 
   put(owner: Owner, values: Valued['values']): void {
     if (owner.kind === 'song') {
-      this.document = { ...this.document, song: { values } };
+      this.document = { ...this.document, song: { ...this.document.song, values } };
     } else if (owner.kind === 'event') {
       const patterns = this.table('patterns');
       const pattern = (patterns[owner.patternId] = this.copy(patterns[owner.patternId]!));

@@ -41,7 +41,7 @@ describe('zones that lie on keys', () => {
     const { document, cutId, env, zoneIds, partId } = project();
     const laid = unwrap(layZone(document, { zoneId: zoneIds[3]!, keys: { low: 60, high: 72, root: 60 } }, env));
     const more = unwrap(addMarker(laid, { cutId, slice: { ...HIT, startFrame: 1_000 } }, env));
-    const fewer = unwrap(removeSlices(more, { cutId, sliceIds: [document.zones[zoneIds[1]!]!.plays.sliceId] }, env));
+    const fewer = unwrap(removeSlices(more, { cutId, sliceIds: [document.zones[zoneIds[1]!]!.plays.sliceId!] }, env));
     for (const current of [laid, more, fewer]) {
       const placed = zonesOfPart(current, current.parts[partId]!).find(({ zone }) => zone.id === zoneIds[3])!;
       expect(placed.keys).toEqual({ low: 60, high: 72, root: 60 });
@@ -55,7 +55,7 @@ describe('zones that lie on keys', () => {
   it('by hand stay when their slice goes, and play what covers its place', () => {
     const { document, cutId, env, zoneIds, partId } = project();
     const laid = unwrap(layZone(document, { zoneId: zoneIds[2]!, keys: { low: 60, high: 60, root: 60 } }, env));
-    const gone = unwrap(removeSlices(laid, { cutId, sliceIds: [document.zones[zoneIds[2]!]!.plays.sliceId] }, env));
+    const gone = unwrap(removeSlices(laid, { cutId, sliceIds: [document.zones[zoneIds[2]!]!.plays.sliceId!] }, env));
     const placed = zonesOfPart(gone, gone.parts[partId]!).find(({ zone }) => zone.id === zoneIds[2])!;
     expect([placed.keys!.low, placed.at.startFrame]).toEqual([60, 22_050]);
     expect(brokenRule(gone)).toBeNull();
@@ -96,7 +96,7 @@ describe('zones that lie on keys', () => {
     const moved = unwrap(
       addModulator(document, { ownerId: zoneIds[1]!, kind: 'lfo', paramId: 'pan', amount: 0.5 }, env),
     );
-    const gone = unwrap(removeSlices(moved, { cutId, sliceIds: [document.zones[zoneIds[1]!]!.plays.sliceId] }, env));
+    const gone = unwrap(removeSlices(moved, { cutId, sliceIds: [document.zones[zoneIds[1]!]!.plays.sliceId!] }, env));
     expect([Object.keys(gone.modulators), Object.keys(gone.routes)]).toEqual([[], []]);
     expect(brokenRule(gone)).toBeNull();
   });
@@ -179,7 +179,7 @@ describe('a part with two sources', () => {
 
   it('sets one setting on zones of both, absolute and relative', () => {
     const { document, partId } = twoSources();
-    const sliceIds = Object.values(document.zones).map(({ plays }) => plays.sliceId);
+    const sliceIds = Object.values(document.zones).map(({ plays }) => plays.sliceId!);
     const set = unwrap(setZones(document, { partId, sliceIds, sound: { gainDb: -6 } }));
     expect(Object.values(set.zones).map((zone) => zoneValues(zone).gainDb)).toEqual(Array(6).fill(-6));
   });

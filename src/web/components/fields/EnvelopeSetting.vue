@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
- * The level envelope of one or several zones as a curve with points to drag, over the sound as it comes out; its four
- * numbers stand beneath.
+ * The level envelope of one or several zones as a curve with points to drag, over the sound as it comes out; its numbers
+ * stand beneath, the rarer ones when they are asked for.
  */
 import { scaleLinear } from 'd3-scale';
 import { useElementSize } from '@vueuse/core';
@@ -9,7 +9,7 @@ import { computed, ref, useTemplateRef } from 'vue';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { fitValue } from '#core/params/row.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
-import { envelopePoints, levelAt, type EnvelopeValues } from '../../canvas/envelope-shape.ts';
+import { drawnPoints, envelopePoints, levelAt, POINT, type EnvelopeValues } from '../../canvas/envelope-shape.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import ParamField from './ParamField.vue';
@@ -32,31 +32,40 @@ const { width } = useElementSize(box);
 const MARGIN = 8;
 /** Handles by the point that they move. */
 const HANDLES = [
-  { point: 1, words: 'attack' },
-  { point: 2, words: 'decay and sustain' },
-  { point: 4, words: 'release' },
+  { point: POINT.top, words: 'attack' },
+  { point: POINT.held, words: 'hold' },
+  { point: POINT.decayed, words: 'decay and sustain' },
+  { point: POINT.silent, words: 'release' },
 ] as const;
 type Handle = (typeof HANDLES)[number]['point'];
 
 const PARAMS = ['attackMs', 'decayMs', 'sustain', 'releaseMs'] as const;
-const values = computed<EnvelopeValues>(() => {
-  const read = (param: (typeof PARAMS)[number]) => valueOf(project.document!, props.owners[0]!, param) as number;
-  return {
-    attackMs: read('attackMs'),
-    decayMs: read('decayMs'),
-    sustain: read('sustain'),
-    releaseMs: read('releaseMs'),
-  };
-});
+const RARER = ['delayMs', 'holdMs', 'attackBend', 'decayBend', 'releaseBend'] as const;
+const values = computed(
+  () =>
+    Object.fromEntries(
+      [...PARAMS, ...RARER].map((param) => [param, valueOf(project.document!, props.owners[0]!, param) as number]),
+    ) as Required<EnvelopeValues>,
+);
+/** The rarer numbers: shown when asked for, or when one of them is set. */
+const wantsMore = ref(false);
+const hasMore = computed(() => wantsMore.value || RARER.some((param) => values.value[param] !== 0));
+/** A hold of nothing is no handle: it lies under that of the attack. */
+const handles = computed(() => HANDLES.filter(({ point }) => point !== POINT.held || hasMore.value));
 const points = computed(() => envelopePoints(values.value, props.lengthMs));
 /** The time that is shown stays while a point is dragged, and grows when it is dragged out. */
 const heldMs = ref<number | null>(null);
-const shownMs = computed(() => Math.max(heldMs.value ?? 0, points.value[4].timeMs, 20));
+const shownMs = computed(() => Math.max(heldMs.value ?? 0, points.value[POINT.silent].timeMs, 20));
 const x = computed(() => scaleLinear([0, shownMs.value], [MARGIN, Math.max(60, width.value) - MARGIN]));
 const y = computed(() => scaleLinear([0, 1], [props.height - MARGIN, MARGIN]));
-const line = computed(() => points.value.map(({ timeMs, level }) => `${x.value(timeMs)},${y.value(level)}`).join(' '));
+const line = computed(() =>
+  drawnPoints(points.value)
+    .map(({ timeMs, level }) => `${x.value(timeMs)},${y.value(level)}`)
+    .join(' '),
+);
 const area = computed(
-  () => `${x.value(0)},${y.value(0)} ${line.value} ${x.value(points.value[4].timeMs)},${y.value(0)}`,
+  () =>
+    `${x.value(points.value[POINT.start].timeMs)},${y.value(0)} ${line.value} ${x.value(points.value[POINT.silent].timeMs)},${y.value(0)}`,
 );
 /** The sound itself under its envelope. */
 const sound = computed(() => {
@@ -92,9 +101,11 @@ function drag(event: PointerEvent, point: Handle): void {
       const at = localPoint(moved, svg);
       const timeMs = x.value.invert(at.x);
       const level = Math.max(0, Math.min(1, y.value.invert(at.y)));
-      if (point === 1) put({ attackMs: timeMs });
-      else if (point === 2) put({ decayMs: timeMs - values.value.attackMs, sustain: level });
-      else put({ releaseMs: timeMs - points.value[3].timeMs });
+      const since = (place: number) => timeMs - points.value[place]!.timeMs;
+      if (point === POINT.top) put({ attackMs: since(POINT.start) });
+      else if (point === POINT.held) put({ holdMs: since(POINT.top) });
+      else if (point === POINT.decayed) put({ decayMs: since(POINT.held), sustain: level });
+      else put({ releaseMs: since(POINT.letGo) });
     },
     end: () => {
       heldMs.value = null;
@@ -115,12 +126,14 @@ function onKey(event: KeyboardEvent, point: Handle): void {
   if (byX === undefined && byY === undefined) return;
   event.preventDefault();
   event.stopPropagation();
-  const { attackMs, decayMs, sustain, releaseMs } = values.value;
+  const { attackMs, holdMs, decayMs, sustain, releaseMs } = values.value;
   project.step('shape of the level', () => {
-    if (byX !== undefined && point === 1) put({ attackMs: attackMs + byX });
-    else if (byX !== undefined && point === 2) put({ decayMs: decayMs + byX });
-    else if (byX !== undefined) put({ releaseMs: releaseMs + byX });
-    else if (point === 2) put({ sustain: sustain + byY! });
+    if (byX === undefined) {
+      if (point === POINT.decayed) put({ sustain: sustain + byY! });
+    } else if (point === POINT.top) put({ attackMs: attackMs + byX });
+    else if (point === POINT.held) put({ holdMs: holdMs + byX });
+    else if (point === POINT.decayed) put({ decayMs: decayMs + byX });
+    else put({ releaseMs: releaseMs + byX });
   });
 }
 </script>
@@ -149,7 +162,7 @@ function onKey(event: KeyboardEvent, point: Handle): void {
           class="ground"
         />
         <circle
-          v-for="{ point, words } in HANDLES"
+          v-for="{ point, words } in handles"
           :key="point"
           :cx="x(points[point].timeMs)"
           :cy="y(points[point].level)"
@@ -169,11 +182,23 @@ function onKey(event: KeyboardEvent, point: Handle): void {
     <div class="numbers">
       <ParamField v-for="param in PARAMS" :key="param" :owners="owners" :param="param" stacked />
     </div>
+    <div v-if="hasMore" class="numbers rarer">
+      <ParamField v-for="param in RARER" :key="param" :owners="owners" :param="param" stacked />
+    </div>
+    <v-btn v-else class="more" data-tip="Delay, hold, and the bends of each way" @click="wantsMore = true"
+      >delay, hold, bends</v-btn
+    >
   </div>
 </template>
 
 <style scoped src="./curve.css"></style>
 <style scoped>
+.rarer {
+  grid-template-columns: repeat(auto-fit, minmax(64px, 1fr));
+}
+.more {
+  margin-top: 5px;
+}
 .under {
   fill: var(--ink);
   opacity: 0.09;

@@ -17,7 +17,7 @@ const project = useProject();
 const box = useTemplateRef<HTMLElement>('box');
 const { width } = useElementSize(box);
 const TOP_DB = 28;
-const BOTTOM_DB = -36;
+const BOTTOM_DB = -42;
 const POINTS = 120;
 const TICKS_HZ = [100, 1000, 10000];
 
@@ -28,7 +28,17 @@ const cutoffHz = computed(() => read('cutoffHz') as number);
 const resonance = computed(() => read('resonance') as number);
 const x = computed(() => scaleLog([20, 20000], [0, Math.max(60, width.value)]));
 const y = computed(() => scaleLinear([BOTTOM_DB, TOP_DB], [props.height, 0]).clamp(true));
-const gainAt = (hz: number) => responseDb(shape.value, cutoffHz.value, resonance.value, hz, ENGINE_SAMPLE_RATE);
+const gainAt = (hz: number) =>
+  responseDb(
+    {
+      shape: shape.value,
+      cutoffHz: cutoffHz.value,
+      resonance: resonance.value,
+      isSteep: read('slope') === 24,
+    },
+    hz,
+    ENGINE_SAMPLE_RATE,
+  );
 const line = computed(() =>
   Array.from({ length: POINTS + 1 }, (_, i) => {
     const hz = 20 * 1000 ** (i / POINTS);
@@ -108,6 +118,9 @@ function onKey(event: KeyboardEvent): void {
       <ParamField :owners="owners" param="filter" :show-label="false" class="kind" />
       <ParamField v-if="isOn" :owners="owners" param="cutoffHz" stacked />
       <ParamField v-if="isOn" :owners="owners" param="resonance" stacked />
+      <ParamField v-if="isOn" :owners="owners" param="slope" :show-label="false" />
+      <ParamField :owners="owners" param="driveDb" stacked />
+      <ParamField v-if="isOn" :owners="owners" param="cutoffKeyShare" stacked />
     </div>
   </div>
 </template>
