@@ -4,22 +4,29 @@
  */
 import { kernels } from '../kernels/kernels.ts';
 
-/** Samples on each side of the position that are taken in. */
-export const SINC_REACH = 12;
-const TAPS = 2 * SINC_REACH;
+/** Samples on each side of the position that are taken in; where reading is not faster than the source, fewer. */
+export const SINC_REACH = 16;
+const PLAIN_REACH = 12;
 const PHASES = 1024;
 const KAISER_BETA = 8;
 
-/** Cutoffs for reading faster than the source runs, so that what lies above half the rate does not fold back. */
-const CUTOFFS = [1, 0.84, 0.7, 0.55, 0.42, 0.3, 0.2, 0.12] as const;
+/**
+ * Cutoffs for reading faster than the source runs, so that what lies above half the rate does not fold back: each table
+ * falls by 80 dB within 0.16 on each side of its cutoff, the width of a Kaiser window of 32 taps (A. Oppenheim and R.
+ * Schafer, "Discrete-Time Signal Processing", section on the Kaiser window: `delta w = (A - 8) / (2.285 M)`).
+ */
+const CUTOFFS = [1, 0.83, 0.77, 0.7, 0.62, 0.54, 0.46, 0.4, 0.34, 0.28, 0.22, 0.17, 0.12, 0.08] as const;
+const FALL = 0.16;
 
-/** Values of one table: a row of taps for every phase from 0 to 1. */
-const TABLE_LENGTH = (PHASES + 1) * TAPS;
+/** Places of one table: a row of taps for every phase from 0 to 1. */
+const TABLE_LENGTH = (PHASES + 1) * 2 * SINC_REACH;
 
 /** An interpolation table: one of those that lie side by side in the kernel's memory. */
 export interface SincTable {
   values: Float32Array;
   address: number;
+  /** Samples on each side of a position. */
+  reach: number;
 }
 
 /** What the kernel works on, in its memory: windows of a signal around the positions of a run, and the values read. */
@@ -46,8 +53,9 @@ export function besselI0(x: number): number {
 
 /** The interpolation table for reading `increment` source samples a step; built once, then shared. */
 export function sincTable(increment: number): SincTable {
-  const wanted = Math.min(1, 1 / Math.abs(increment || 1));
-  const index = CUTOFFS.findIndex((cutoff) => cutoff <= wanted + 1e-9);
+  const most = 1 / Math.abs(increment || 1);
+  if (most >= 1 - 1e-9) return tableAt(0);
+  const index = CUTOFFS.findIndex((cutoff) => cutoff <= most - FALL);
   return tableAt(index < 0 ? CUTOFFS.length - 1 : index);
 }
 
@@ -62,28 +70,46 @@ function tableAt(index: number): SincTable {
 
 function buildTable(cutoff: number, index: number): SincTable {
   const values = kernel.floats('sincTables', CUTOFFS.length * TABLE_LENGTH).subarray(index * TABLE_LENGTH);
-  const row = new Float64Array(TAPS);
+  const reach = index === 0 ? PLAIN_REACH : SINC_REACH;
+  const window = windowOf(reach);
+  const taps = 2 * reach;
+  const row = new Float64Array(taps);
   for (let phase = 0; phase <= PHASES; phase++) {
     let sum = 0;
-    for (let tap = 0; tap < TAPS; tap++) {
-      const x = tap - (SINC_REACH - 1) - phase / PHASES;
-      const window = Math.abs(x) < SINC_REACH ? besselI0(KAISER_BETA * Math.sqrt(1 - (x / SINC_REACH) ** 2)) : 0;
+    for (let tap = 0; tap < taps; tap++) {
+      const x = tap - (reach - 1) - phase / PHASES;
       const sinc = x === 0 ? 1 : Math.sin(Math.PI * x * cutoff) / (Math.PI * x * cutoff);
-      row[tap] = sinc * window;
+      row[tap] = sinc * window[phase * taps + tap]!;
       sum += row[tap]!;
     }
-    for (let tap = 0; tap < TAPS; tap++) values[phase * TAPS + tap] = row[tap]! / sum;
+    for (let tap = 0; tap < taps; tap++) values[phase * taps + tap] = row[tap]! / sum;
   }
-  return { values, address: values.byteOffset };
+  return { values, address: values.byteOffset, reach };
+}
+
+const windows = new Map<number, Float64Array>();
+
+/** The window of every phase: the same for all tables of a reach. */
+function windowOf(reach: number): Float64Array {
+  const known = windows.get(reach);
+  if (known) return known;
+  const taps = 2 * reach;
+  const window = Float64Array.from({ length: (PHASES + 1) * taps }, (_, i) => {
+    const x = (i % taps) - (reach - 1) - Math.floor(i / taps) / PHASES;
+    return Math.abs(x) < reach ? besselI0(KAISER_BETA * Math.sqrt(1 - (x / reach) ** 2)) : 0;
+  });
+  windows.set(reach, window);
+  return window;
 }
 
 /** The signal's value at a fractional position; 0 beyond its ends. */
 export function sincRead(table: SincTable, signal: Float32Array, position: number): number {
   const whole = Math.floor(position);
-  const row = (((position - whole) * PHASES + 0.5) | 0) * TAPS;
-  const first = whole - (SINC_REACH - 1);
+  const taps = 2 * table.reach;
+  const row = (((position - whole) * PHASES + 0.5) | 0) * taps;
+  const first = whole - (table.reach - 1);
   let sum = 0;
-  for (let tap = 0; tap < TAPS; tap++) sum += table.values[row + tap]! * (signal[first + tap] ?? 0);
+  for (let tap = 0; tap < taps; tap++) sum += table.values[row + tap]! * (signal[first + tap] ?? 0);
   return sum;
 }
 
@@ -108,7 +134,7 @@ export function sincReadRun(
   toFrame = left.length,
 ): number {
   const stereo = right !== left;
-  const most = Math.max(1, Math.floor((windowLeft.length - TAPS - 4) / Math.max(1e-3, Math.abs(step))));
+  const most = Math.max(1, Math.floor((windowLeft.length - 2 * SINC_REACH - 4) / Math.max(1e-3, Math.abs(step))));
   let position = startPosition;
   for (let done = 0; done < count;) {
     const to = Math.min(count, done + most);
@@ -118,7 +144,7 @@ export function sincReadRun(
     const span = Math.min(windowLeft.length, Math.floor(Math.max(position, reached)) + SINC_REACH + 2 - base);
     fillWindow(windowLeft, left, base, span, fromFrame, toFrame);
     if (stereo) fillWindow(windowRight, right, base, span, fromFrame, toFrame);
-    position = kernel.readSinc(table.address, position, step, base, done, to, stereo);
+    position = kernel.readSinc(table.address, position, step, base, done, to, stereo, table.reach === SINC_REACH);
     done = to;
   }
   return position;

@@ -108,7 +108,7 @@ export class PartState {
 
   /** How many of its sounds at once. */
   get mostVoices(): number {
-    return this.values[PART.voices]!;
+    return this.values[PART.voices]! || Infinity;
   }
 
   /** Of its zones, which are silenced may have changed. */

@@ -8,7 +8,16 @@ import { KERNELS_BASE64 } from './kernels-wasm.ts';
 /** Names of the places in memory and the functions: see the sources of the same names. */
 interface KernelExports {
   memory: { buffer: ArrayBuffer };
-  readSinc(table: number, start: number, step: number, base: number, from: number, to: number, stereo: boolean): number;
+  readSinc(
+    table: number,
+    start: number,
+    step: number,
+    base: number,
+    from: number,
+    to: number,
+    stereo: boolean,
+    isWide: boolean,
+  ): number;
   runFourBands(samples: number, hopFrames: number, hops: number): void;
   runMeans(count: number, span: number): void;
   thinToQuarter(samples: number, out: number, count: number): void;

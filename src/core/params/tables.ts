@@ -86,10 +86,10 @@ export const PART_ROWS = {
   }),
   voices: number({
     label: 'voices',
-    hint: 'How many sounds of the part at once; the oldest makes room',
-    min: 1,
+    hint: 'How many sounds of the part at once, the oldest makes room; 0 is as many as there are',
+    min: 0,
     max: 64,
-    default: 64,
+    default: 0,
     isWhole: true,
   }),
   glideMs: number({

@@ -151,7 +151,17 @@ export function wantedRenderings(document: ProjectDocument, cut: Cut): Rendering
   const retiming = cutRetiming(document, cut);
   if (!retiming) return [];
   const { id, sampleRate } = document.sources[cut.sourceId]!;
-  return slicesOfCut(document, cut.id).map((at) => renderingSpec(id, sampleRate, at, retiming));
+  const specs = slicesOfCut(document, cut.id).map((at) => renderingSpec(id, sampleRate, at, retiming));
+  return retiming.fill === 'ring' ? specs : [...specs, ...longerRenderings(document, cut, retiming)];
+}
+
+/** Of zones that play on to the end of the sound. */
+function longerRenderings(document: ProjectDocument, cut: Cut, retiming: CutRetiming): RenderingSpec[] {
+  const { id, sampleRate, frames } = document.sources[cut.sourceId]!;
+  return zonesOfPart(document, partOf(document, cut)).flatMap(({ zone, at, cut: { id: cutId } }) => {
+    if (cutId !== cut.id || zone.plays.kind !== 'slice' || !zoneValues(zone).runsOn) return [];
+    return [renderingSpec(id, sampleRate, { ...at, endFrame: frames }, retiming)];
+  });
 }
 
 /**
@@ -174,7 +184,7 @@ export function renderingsInOrder(document: ProjectDocument, positionTicks: numb
       return specs.map((spec, index) => ({
         spec,
         isSilenced,
-        ticks: ticksBySlice!.get(`${cutId} ${placed[index]!.slice.id}`) ?? Infinity,
+        ticks: ticksBySlice!.get(`${cutId} ${placed[index]?.slice.id}`) ?? Infinity,
       }));
     });
   });

@@ -4,6 +4,7 @@ import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
 import { cutTempoBpm } from '../../queries/loops.ts';
 import { cutValues } from '../../queries/values.ts';
 import { zoneValues } from '../../queries/values.ts';
+import type { PlacedSlice } from '../../queries/slices.ts';
 import { isSameList, type PlacedZone } from '../../queries/zones.ts';
 import { homeId, type Zone } from '../../project/schema.ts';
 import type { PlanModulator, ZoneFragment, ZoneSound } from './fragments.ts';
@@ -46,18 +47,27 @@ type Keep = (id: string, audio: AudioData) => string;
 
 /** Settings of a zone that its samples follow from. */
 export function loopSettings(zone: Zone): unknown[] {
-  const { loopMode, reverse, keepsLength, followsKey, tuneCents } = zoneValues(zone);
-  return [loopMode, loopMode !== 'off' && reverse, keepsLength, keepsLength && followsKey, keepsLength && tuneCents];
+  const { loopMode, reverse, keepsLength, followsKey, tuneCents, runsOn, startOffsetMs } = zoneValues(zone);
+  const ofKeys = keepsLength ? [followsKey, tuneCents] : [];
+  return [loopMode, loopMode !== 'off' && reverse, runsOn, startOffsetMs < 0, keepsLength, ...ofKeys];
+}
+
+/** What a zone plays of its source: its slice, or from there to the end of the sound. */
+function playedRange(document: ProjectDocument, { zone, at, cut }: PlacedZone): PlacedSlice {
+  const { frames } = document.sources[cut.sourceId]!;
+  return zoneValues(zone).runsOn && at.endFrame < frames ? { ...at, endFrame: frames } : at;
 }
 
 /** Which samples a zone plays. */
 export function soundOf(
   document: ProjectDocument,
-  { zone, at }: PlacedZone,
+  placed: PlacedZone,
   { sourceId, retiming, isStretched }: ReadCut,
   { assets, renderings }: Samples,
   keep: Keep,
 ): ZoneSound {
+  const { zone } = placed;
+  const at = playedRange(document, placed);
   const audio = assets.get(sourceId);
   const plain: ZoneSound = {
     sourceId: audio ? keep(sourceId, audio) : null,
@@ -76,7 +86,11 @@ export function soundOf(
   const loop = zoneLoop(zone, at, sampleRate);
   const withLoop = (sound: ZoneSound, samples: AudioData): ZoneSound =>
     loop ? { ...sound, loop: laidLoop(sound, samples, loop, at, keep) } : sound;
-  const wanted = retiming && zone.plays.kind === 'slice' ? renderingSpec(sourceId, sampleRate, at, retiming) : null;
+  // What begins before its slice does, or goes on over the markers, is not in a slice's own rendering.
+  const { runsOn, startOffsetMs } = zoneValues(zone);
+  const isBeyond = runsOn || startOffsetMs < 0;
+  const isRendered = retiming && zone.plays.kind === 'slice' && (retiming.fill === 'stretch' || !isBeyond);
+  const wanted = isRendered ? renderingSpec(sourceId, sampleRate, at, retiming) : null;
   const found = wanted && renderings.find(wanted);
   if (!found) return withLoop(plain, audio);
   const { spec } = found;

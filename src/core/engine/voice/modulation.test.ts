@@ -3,14 +3,15 @@ import { countingEnv, loopProject, unwrap } from '../../../../tests/support/docu
 import { setZones } from '../../../../tests/support/edits.ts';
 import type { LiveSong } from '../../../../tests/support/playing.ts';
 import { firstDifference, sine } from '../../../../tests/support/signals.ts';
-import { ENVELOPE_ROWS, LFO_ROWS } from '../../params/modulators.ts';
-import { packValues } from '../../params/row.ts';
+import { ENVELOPE_ROWS, LFO_ROWS, MODULATOR_ROWS, type ModulatorKind } from '../../params/modulators.ts';
+import { packValues, type Rows } from '../../params/row.ts';
 import { addModulator } from '../../project/commands/modulators.ts';
 import { setValue } from '../../project/commands/values.ts';
 import type { ProjectDocument } from '../../project/schema.ts';
 import { Renderer } from '../renderer.ts';
 import { compilePlan } from '../plan/compile.ts';
-import { envelopeValue, lfoValue, type VoiceView } from './modulation.ts';
+import { PartControls } from './controls.ts';
+import { envelopeValue, lfoValue, modulatorValue, type VoiceView } from './modulation.ts';
 
 const RATE = 44100;
 /** A moment of a voice, 60 quarters a minute. */
@@ -27,7 +28,7 @@ const after = (seconds: number, others: Partial<VoiceView> = {}): VoiceView => (
   ...others,
 });
 
-const lfo = (values: Partial<{ wave: string; rateHz: number; phase: number }>) =>
+const lfo = (values: Record<string, string | number | boolean>) =>
   packValues(LFO_ROWS, values as Parameters<typeof packValues<typeof LFO_ROWS>>[1]);
 
 describe('an LFO', () => {
@@ -54,6 +55,88 @@ describe('an envelope that moves', () => {
     const values = packValues(ENVELOPE_ROWS, { delayMs: 10, attackMs: 20, decayMs: 40, sustain: 0.5 });
     const at = (ms: number) => envelopeValue(values, ms / 1000);
     expect([at(0), at(9), at(20), at(30), at(50), at(70), at(5000)]).toEqual([0, 0, 0.5, 1, 0.75, 0.5, 0.5]);
+  });
+});
+
+/** A modulator as the plan has it. */
+function modulator(kind: ModulatorKind, values: object = {}, drawn: object = {}) {
+  const packed = packValues(MODULATOR_ROWS[kind] as Rows, values);
+  return { id: 'm', kind, values: packed, steps: [0], points: [{ at: 0, value: 0 }], seed: 77, routes: [], ...drawn };
+}
+
+describe('every kind of modulator', () => {
+  it('waves: a saw that turns early is a triangle half way, a narrow pulse is up for its width', () => {
+    const saw = lfo({ wave: 'saw', rateHz: 1, symmetry: 0.5 });
+    const triangle = lfo({ wave: 'triangle', rateHz: 1 });
+    const pulse = lfo({ wave: 'square', rateHz: 1, width: 0.2 });
+    for (const at of [0, 0.1, 0.25, 0.4, 0.6, 0.9]) {
+      expect(lfoValue(saw, after(at), 1)).toBeCloseTo(lfoValue(triangle, after(at), 1), 9);
+      expect(lfoValue(pulse, after(at), 1)).toBe(at < 0.2 ? 1 : -1);
+    }
+  });
+
+  it('in notes goes by the tempo: a quarter is a round of the voice’s quarters, a dotted eighth three quarters of one', () => {
+    const quarter = lfo({ wave: 'saw', rateBy: 'notes', rateNote: '1/4' });
+    expect(lfoValue(quarter, after(99, { voiceQuarters: 0.25 }), 1)).toBeCloseTo(0.5, 9);
+    const dotted = lfo({ wave: 'saw', rateBy: 'notes', rateNote: '1/8d' });
+    expect(lfoValue(dotted, after(99, { voiceQuarters: 0.75 * 0.25 }), 1)).toBeCloseTo(0.5, 9);
+    const free = lfo({ wave: 'saw', rateBy: 'notes', rateNote: '1/1', restarts: false });
+    expect(lfoValue(free, after(99, { songQuarters: 5 }), 1)).toBeCloseTo(0.5, 9);
+  });
+
+  it('random: steps stay for a round, the smooth one passes through the same values; even over all', () => {
+    const stepped = lfo({ wave: 'stepped', rateHz: 1 });
+    const smooth = lfo({ wave: 'smooth', rateHz: 1 });
+    expect(lfoValue(stepped, after(3.1), 5)).toBe(lfoValue(stepped, after(3.9), 5));
+    expect(lfoValue(smooth, after(3), 5)).toBeCloseTo(lfoValue(stepped, after(3), 5), 9);
+    const drawn = Array.from({ length: 4_000 }, (_, i) => lfoValue(stepped, after(i), 5));
+    const mean = drawn.reduce((sum, x) => sum + x, 0) / drawn.length;
+    // Three standard errors of the mean of an even spread over -1..1.
+    expect(Math.abs(mean)).toBeLessThan(3 / Math.sqrt(3 * drawn.length));
+    // The same hit on every machine; another hit has other chances.
+    expect(lfoValue(stepped, after(3), 6)).not.toBe(lfoValue(stepped, after(3), 5));
+  });
+
+  it('a row of steps goes round, slides where it is smooth, and stays at its end when it plays once', () => {
+    const row = modulator('steps', { rateHz: 1 }, { steps: [1, -1, 0.5, 0] });
+    const at = (seconds: number, one = row) => modulatorValue(one, after(seconds));
+    expect([0, 0.24, 0.26, 0.51, 0.99, 1.1].map((seconds) => at(seconds))).toEqual([1, 1, -1, 0.5, 0, 1]);
+    const smooth = modulator('steps', { rateHz: 1, smooth: 0.5 }, { steps: [1, -1, 0.5, 0] });
+    expect(at(0.125, smooth)).toBeCloseTo(1, 9);
+    expect(at(0.1875, smooth)).toBeCloseTo(0, 9);
+    const once = modulator('steps', { rateHz: 1, isOnce: true }, { steps: [1, -1, 0.5, 0.25] });
+    expect(at(7.3, once)).toBe(0.25);
+  });
+
+  it('a curve goes straight from point to point', () => {
+    const points = [
+      { at: 0.2, value: 1 },
+      { at: 0.6, value: -1 },
+    ];
+    const curve = modulator('curve', { rateHz: 1 }, { points });
+    [1, 1, 0, -1, -1].forEach((value, i) => {
+      expect(modulatorValue(curve, after([0.1, 0.2, 0.4, 0.6, 0.9][i]!))).toBeCloseTo(value, 9);
+    });
+  });
+
+  it('strength, key, chance and controllers are what they are', () => {
+    const controls = new PartControls();
+    controls.bend = -0.5;
+    controls.pressure = 0.3;
+    controls.controllers[1] = 0.7;
+    const view = after(1, { velocity: 0.4, key: 75, controls });
+    const value = (kind: ModulatorKind) => modulatorValue(modulator(kind), view);
+    expect([value('velocity'), value('key'), value('bend'), value('pressure')]).toEqual([0.4, 0.25, -0.5, 0.3]);
+    expect(value('controller')).toBeCloseTo(0.7, 6);
+    expect(value('random')).toBe(value('random'));
+    expect(modulatorValue(modulator('random'), after(1, { seed: 2 }))).not.toBe(value('random'));
+  });
+
+  it('an envelope falls from where it was once its key is let go', () => {
+    const one = modulator('envelope', { attackMs: 100, decayMs: 0, sustain: 0.8, releaseMs: 200 });
+    expect(modulatorValue(one, after(0.5))).toBeCloseTo(0.8, 9);
+    expect(modulatorValue(one, after(0.6, { releasedAtSeconds: 0.5 }))).toBeCloseTo(0.4, 9);
+    expect(modulatorValue(one, after(0.9, { releasedAtSeconds: 0.5 }))).toBe(0);
   });
 });
 

@@ -162,6 +162,7 @@ export class Movement {
   /** Nothing moves any more: the next time it begins anew. */
   rest(): void {
     this.isFirstStep = true;
+    this.cents = this.detuneCents;
   }
 
   private look(ageFrames: number, frame: number): void {

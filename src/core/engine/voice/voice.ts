@@ -116,8 +116,8 @@ export class Voice {
       values[ZONE.startOffsetMs]! +
       values[ZONE.velocityStartMs]! * (1 - start.velocity) +
       this.movement.startOffsetMs(start.frame);
-    const isCut = values[ZONE.runsOn] !== 0 || values[ZONE.endOffsetMs] !== 0;
-    const ownEnd = values[ZONE.runsOn] !== 0 ? length : Math.min(sound.naturalEndFrame, length);
+    const isCut = values[ZONE.endOffsetMs] !== 0;
+    const ownEnd = Math.min(sound.naturalEndFrame, length);
     const naturalEnd = Math.max(1, Math.min(length, ownEnd + Math.round(values[ZONE.endOffsetMs]! * perMs)));
     const first = Math.max(0, Math.min(naturalEnd - 1, sound.startFrame + Math.round(laterMs * perMs)));
     const playsOn = start.playsRemainder && !start.reverse && !isCut;
@@ -350,6 +350,7 @@ export class Voice {
       this.renderMoving(outLeft, outRight, at, count);
       return run;
     }
+    if (!movement.hasToBegin) this.comeToRest();
     const steady = Math.min(most, this.steadyFrames());
     if (steady > 0 && this.reader.exact) {
       this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
@@ -414,10 +415,13 @@ export class Voice {
     movement.movedLeft = movedLeft;
     movement.movedRight = movedRight;
     this.advance(count);
-    if (!movement.isMoving) {
-      movement.rest();
-      this.retune(this.increment);
-    }
+    if (!movement.isMoving) this.comeToRest();
+  }
+
+  /** What moved moves no more: on at the pitch without it. */
+  private comeToRest(): void {
+    this.movement.rest();
+    this.retune(this.increment);
   }
 
   /** Adds frames at the levels worked out and moves on. */

@@ -14,6 +14,7 @@ import {
   type ProjectDocument,
   type SourceRef,
 } from '../schema.ts';
+import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
 import { withoutUnused } from '../unused.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
@@ -200,23 +201,12 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   const channel = document.channels[part.channelId]!;
   const effectIds = renamed(channel.effectOrder);
   const channelId = env.newId();
-  const owned = (ownerId: string) => (ownerId === partId ? newPartId : zoneIds.get(ownerId));
-  const modulators = Object.values(document.modulators).flatMap((modulator) => {
-    const ownerId = owned(modulator.ownerId);
-    return ownerId ? [{ from: modulator.id, copy: { ...modulator, id: env.newId(), ownerId } }] : [];
-  });
-  const modulatorIds = new Map(modulators.map(({ from, copy }) => [from, copy.id]));
-  const routes = Object.values(document.routes).flatMap((route) => {
-    const modulatorId = modulatorIds.get(route.modulatorId);
-    return modulatorId ? [{ ...route, id: env.newId(), modulatorId }] : [];
-  });
+  const copied = new Map([[partId, [newPartId]], ...[...zoneIds].map(([from, to]) => [from, [to]] as const)]);
   const copies = <T extends { id: string }>(
     ids: ReadonlyMap<string, string>,
     table: Record<string, T>,
     change: (record: T) => T,
   ) => Object.fromEntries([...ids].map(([from, to]) => [to, { ...change(table[from]!), id: to }]));
-  const byId = <T extends { id: string }>(records: readonly T[]) =>
-    Object.fromEntries(records.map((one) => [one.id, one]));
   const homeOf = cutIdOfHome(part.activePatternId);
   const copy: Part = {
     ...part,
@@ -253,8 +243,7 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
       [channelId]: { ...channel, id: channelId, effectOrder: [...effectIds.values()] },
     },
     effects: { ...document.effects, ...copies(effectIds, document.effects, (effect) => effect) },
-    modulators: { ...document.modulators, ...byId(modulators.map((one) => one.copy)) },
-    routes: { ...document.routes, ...byId(routes) },
+    ...withModulatorsCopied(document, copied, env),
   });
 };
 

@@ -1,0 +1,145 @@
+/** Laying zones out on the keyboard: in a row, by drum, each on many keys, one over a range, moved and swapped. */
+import { isBlackKey } from '../../units/pitch.ts';
+import { percussionKeys } from '../../queries/percussion-keys.ts';
+import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import type { KeyRange, ProjectDocument, Zone } from '../schema.ts';
+import { withModulatorsCopied } from '../modulator-copies.ts';
+import { done, find, refused, type Command, type CommandResult } from './command.ts';
+
+const LAST_KEY = 127;
+
+/** A zone on one key. */
+export const oneKey = (key: number): KeyRange => ({ low: key, high: key, root: key });
+
+/** The zones as they lie now, in the order of the ids; null when one of them is gone. */
+export function placedZones(document: ProjectDocument, zoneIds: readonly string[]): PlacedZone[] | null {
+  const found = zoneIds.flatMap((zoneId) => {
+    const zone = find(document.zones, zoneId);
+    const part = zone && document.parts[zone.partId];
+    return part ? (zonesOfPart(document, part).find((placed) => placed.zone.id === zoneId) ?? []) : [];
+  });
+  return found.length === zoneIds.length ? found : null;
+}
+
+/** Puts zones on keys by hand. @param keys by zone id; null takes one off */
+function withKeys(document: ProjectDocument, keys: ReadonlyMap<string, KeyRange | null>): CommandResult {
+  const zones = { ...document.zones };
+  for (const [zoneId, range] of keys) zones[zoneId] = { ...zones[zoneId]!, laid: 'hand', keys: range };
+  return done({ ...document, zones });
+}
+
+const GONE = 'one of these sounds is gone';
+
+/** Lays zones on keys one after another, in the order of their ids; what finds no key any more has none. */
+export const layInRow: Command<{ zoneIds: readonly string[]; startKey: number; keys: 'all' | 'white' }> = (
+  document,
+  { zoneIds, startKey, keys },
+) => {
+  if (!placedZones(document, zoneIds)) return refused(GONE);
+  if (zoneIds.length === 0) return refused('choose what is to be laid on keys');
+  if (!(Number.isInteger(startKey) && startKey >= 0 && startKey <= LAST_KEY)) return refused('keys go from 0 to 127');
+  const free: number[] = [];
+  for (let key = startKey; key <= LAST_KEY && free.length < zoneIds.length; key++) {
+    if (keys === 'all' || !isBlackKey(key)) free.push(key);
+  }
+  const next = zoneIds.map((zoneId, i): [string, KeyRange | null] => [
+    zoneId,
+    free[i] === undefined ? null : oneKey(free[i]),
+  ]);
+  return withKeys(document, new Map(next));
+};
+
+/** Lays zones on the keys that drums have by agreement; what is no drum comes after them. */
+export const layByDrum: Command<{ zoneIds: readonly string[] }> = (document, { zoneIds }) => {
+  const placed = placedZones(document, zoneIds);
+  if (!placed) return refused(GONE);
+  if (zoneIds.length === 0) return refused('choose what is to be laid on keys');
+  const keys = percussionKeys(placed.map(({ at }) => at.slice.role));
+  return withKeys(document, new Map(zoneIds.map((zoneId, i) => [zoneId, keys[i] === null ? null : oneKey(keys[i]!)])));
+};
+
+/** Moves zones along the keyboard, all by as many keys; none past its ends. */
+export const moveZones: Command<{ zoneIds: readonly string[]; by: number }> = (document, { zoneIds, by }) => {
+  const placed = placedZones(document, zoneIds);
+  if (!placed) return refused(GONE);
+  const laid = placed.flatMap(({ zone, keys }) => (keys ? [{ zone, keys }] : []));
+  if (laid.length === 0) return refused('these sounds have no key to be moved from');
+  const lowest = Math.min(...laid.map(({ keys }) => keys.low));
+  const highest = Math.max(...laid.map(({ keys }) => keys.high));
+  const fits = Math.max(-lowest, Math.min(LAST_KEY - highest, Math.round(by)));
+  if (fits === 0) return refused(by < 0 ? 'this is the lowest key' : 'this is the highest key');
+  const moved = (key: number) => Math.max(0, Math.min(LAST_KEY, key + fits));
+  return withKeys(
+    document,
+    new Map(
+      laid.map(({ zone, keys }) => [zone.id, { low: moved(keys.low), high: moved(keys.high), root: moved(keys.root) }]),
+    ),
+  );
+};
+
+/** Two zones change places. */
+export const swapZones: Command<{ zoneId: string; otherId: string }> = (document, { zoneId, otherId }) => {
+  const placed = placedZones(document, [zoneId, otherId]);
+  if (!placed) return refused(GONE);
+  const [one, other] = placed;
+  return withKeys(
+    document,
+    new Map([
+      [zoneId, other!.keys],
+      [otherId, one!.keys],
+    ]),
+  );
+};
+
+/** One zone over a range of keys, in tune around its root; other zones of the part that lie there keep their place. */
+export const spreadZone: Command<{ zoneId: string; keys: KeyRange; tuneCents?: number }> = (
+  document,
+  { zoneId, keys, tuneCents },
+) => {
+  const zone = find(document.zones, zoneId);
+  if (!zone) return refused(GONE);
+  if (!(keys.low >= 0 && keys.low <= keys.high && keys.high <= LAST_KEY)) {
+    return refused('keys go from 0 to 127, upwards');
+  }
+  if (!(keys.root >= 0 && keys.root <= LAST_KEY)) return refused('the root is a key from 0 to 127');
+  const { tuneCents: before = 0, followsKey: _always, ...rest } = zone.values;
+  const cents = tuneCents ?? before;
+  const values = cents === 0 ? rest : { ...rest, tuneCents: cents };
+  return done({ ...document, zones: { ...document.zones, [zoneId]: { ...zone, laid: 'hand', keys, values } } });
+};
+
+/** The same sound on further keys, each with settings of its own from then on. */
+export const layOnKeys: Command<{ zoneId: string; keys: readonly number[] }> = (document, { zoneId, keys }, env) => {
+  const zone = find(document.zones, zoneId);
+  if (!zone) return refused(GONE);
+  if (keys.length === 0 || keys.some((key) => !(Number.isInteger(key) && key >= 0 && key <= LAST_KEY))) {
+    return refused('keys go from 0 to 127');
+  }
+  const copies = keys.map((key): Zone => ({ ...zone, id: env.newId(), laid: 'hand', keys: oneKey(key) }));
+  const part = document.parts[zone.partId]!;
+  return done({
+    ...document,
+    ...withModulatorsCopied(document, new Map([[zoneId, copies.map(({ id }) => id)]]), env),
+    zones: { ...document.zones, ...Object.fromEntries(copies.map((copy) => [copy.id, copy])) },
+    parts: {
+      ...document.parts,
+      [part.id]: { ...part, zoneOrder: [...part.zoneOrder, ...copies.map(({ id }) => id)] },
+    },
+  });
+};
+
+/** Lets zones lay themselves again: on the keys that follow from the places of their slices. */
+export const layThemselves: Command<{ zoneIds: readonly string[] }> = (document, { zoneIds }) => {
+  if (!placedZones(document, zoneIds)) return refused(GONE);
+  const zones = { ...document.zones };
+  const standing = new Set<string>();
+  for (const zoneId of zoneIds) {
+    const zone = zones[zoneId]!;
+    const { plays } = zone;
+    // One zone for each slice: copies stay where they were laid.
+    if (plays.kind !== 'slice' || standing.has(plays.sliceId)) continue;
+    standing.add(plays.sliceId);
+    zones[zoneId] = { ...zone, laid: 'itself', keys: null };
+  }
+  return done({ ...document, zones });
+};
