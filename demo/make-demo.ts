@@ -7,11 +7,12 @@ import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { openDatabase } from '../src/server/db/open.ts';
 import { GrooveService } from '../src/server/services/grooves.ts';
+import { KitService } from '../src/server/services/kits.ts';
 import { ProjectService } from '../src/server/services/projects.ts';
 import { SourceService } from '../src/server/services/sources.ts';
 import { loadHits } from './hits.ts';
 import { DEMO_LOOPS } from './loops.ts';
-import { demoGrooves, demoProjects, type DemoSource } from './projects.ts';
+import { demoGrooves, demoKits, demoProjects, type DemoSource } from './projects.ts';
 
 const file = process.argv[2];
 if (!file) {
@@ -40,8 +41,11 @@ for (const { name, tags, make } of DEMO_LOOPS) {
   sources.push({ id, name, audio });
 }
 const projects = new ProjectService(db);
-for (const document of demoProjects(sources)) projects.insert(document);
+const documents = demoProjects(sources);
+for (const document of documents) projects.insert(document);
+const kits = new KitService(db);
+for (const kit of demoKits(documents)) kits.add(kit);
 const grooves = new GrooveService(db);
 for (const groove of demoGrooves(sources)) grooves.add(groove);
 close();
-process.stdout.write(`${sources.length} sounds and 2 projects in ${file}\n`);
+process.stdout.write(`${sources.length} sounds and ${documents.length} projects in ${file}\n`);

@@ -9,10 +9,12 @@ import { errorHandler } from './http/errors.ts';
 import { refuseForeign, securityHeaders } from './http/guard.ts';
 import { deletedRoutes } from './routes/deleted.ts';
 import { grooveRoutes } from './routes/grooves.ts';
+import { kitRoutes } from './routes/kits.ts';
 import { projectRoutes } from './routes/projects.ts';
 import { sourceRoutes } from './routes/sources.ts';
 import { DeletedService } from './services/deleted.ts';
 import { GrooveService } from './services/grooves.ts';
+import { KitService } from './services/kits.ts';
 import { ProjectService } from './services/projects.ts';
 import { SourceService } from './services/sources.ts';
 import { VersionService } from './services/versions.ts';
@@ -40,6 +42,7 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
   app.use('/api/projects', projectRoutes(projects, new VersionService(db, projects)));
   app.use('/api/deleted', deletedRoutes(deleted));
   app.use('/api/grooves', grooveRoutes(new GrooveService(db)));
+  app.use('/api/kits', kitRoutes(new KitService(db)));
   app.use('/api/sources', sourceRoutes(new SourceService(db)));
   app.get('/api/health', (_request, response) => {
     response.json({ ok: true });

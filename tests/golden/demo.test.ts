@@ -4,11 +4,12 @@ import { analyseSource } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakLevel } from '#core/dsp/audio.ts';
 import { groove, type Groove } from '#core/project/schema.ts';
+import { openKit } from '#core/project/kit.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loadHits } from '../../demo/hits.ts';
 import { DEMO_LOOPS } from '../../demo/loops.ts';
 import { tempoOf } from '../support/edits.ts';
-import { demoGrooves, demoProjects } from '../../demo/projects.ts';
+import { demoGrooves, demoKits, demoProjects } from '../../demo/projects.ts';
 
 const sounds = new Map<string, AudioData>();
 beforeAll(async () => {
@@ -41,10 +42,15 @@ describe('the demo', () => {
 
   it('has one finished project, dealt and valid, and an empty one', () => {
     const sources = [...sounds].map(([name, audio], index) => ({ id: `s${index}`, name, audio }));
-    const [empty, finished] = demoProjects(sources).map((document) =>
+    const [empty, finished, keys] = demoProjects(sources).map((document) =>
       openDocument(JSON.parse(JSON.stringify(document))),
     );
     expect(empty!.partOrder).toEqual([]);
+    const [kit, bell] = keys!.partOrder.map((id) => keys!.parts[id]!);
+    expect([kit!.name, bell!.name]).toEqual(['Bollard kit', 'Buoy bell']);
+    expect(kit!.cutOrder).toHaveLength(4);
+    const [own] = demoKits([keys!]);
+    expect(openKit(JSON.parse(JSON.stringify(own))).zones).toHaveLength(8);
     expect(finished!.partOrder).toHaveLength(4);
     expect(tempoOf(finished!)).toBeCloseTo(101, 2);
     const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;

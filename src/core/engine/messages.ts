@@ -2,7 +2,7 @@
 import type { PlanPatch, PlanSource, ValueChange } from './plan/fragments.ts';
 import type { PreviewClick } from './preview-player.ts';
 import type { PartStatus } from './renderer.ts';
-import type { PlayedNote } from './sequence/notes.ts';
+import type { ControlEvent, PlayedNote } from './sequence/notes.ts';
 
 export type ToEngine =
   | { type: 'source'; source: PlanSource }
@@ -18,7 +18,10 @@ export type ToEngine =
   /** `timeSeconds`: when it was played, by the audio clock; null for now. */
   | { type: 'note-on'; noteId: number; partId: string; key: number; velocity: number; timeSeconds: number | null }
   | { type: 'note-off'; noteId: number; timeSeconds: number | null }
+  | ({ type: 'control' } & ControlEvent)
   | { type: 'all-notes-off' }
+  /** Everything falls silent, whatever holds it. */
+  | { type: 'all-sound-off' }
   | { type: 'play-zone'; zoneId: string; velocity: number }
   /** `endFrame` null plays to the source's end. */
   | {

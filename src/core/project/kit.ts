@@ -1,39 +1,11 @@
-/**
- * A kit: the zones of a part with their settings, their modulators and the cuts that they play, without the patterns and
- * the channel. It is kept on the shelf and loaded into parts of any project. As JSON it says which version it is of.
- */
+/** Opens kits from outside: schema and migrations. */
 import * as z from 'zod/mini';
 import { PART_ROWS } from '../params/tables.ts';
 import { valuesSchema } from '../params/row.ts';
 import { AppError } from '../units/errors.ts';
+import type { Kit } from './kit-of.ts';
 import { migrate } from './migrations/index.ts';
-import {
-  cut,
-  modulator,
-  route,
-  SCHEMA_VERSION,
-  sourceRef,
-  zone,
-  type Cut,
-  type Modulator,
-  type Part,
-  type ProjectDocument,
-  type Route,
-  type SourceRef,
-  type Zone,
-} from './schema.ts';
-
-export interface Kit {
-  schemaVersion: number;
-  name: string;
-  /** How the part answered: voices, one at a time, glide, its keys. */
-  values: Part['values'];
-  sources: Record<string, SourceRef>;
-  cuts: Cut[];
-  zones: Zone[];
-  modulators: Modulator[];
-  routes: Route[];
-}
+import { cut, modulator, route, SCHEMA_VERSION, sourceRef, zone } from './schema.ts';
 
 export const kitSchema = z.strictObject({
   schemaVersion: z.literal(SCHEMA_VERSION),
@@ -45,25 +17,6 @@ export const kitSchema = z.strictObject({
   modulators: z.array(modulator).check(z.maxLength(4096)),
   routes: z.array(route).check(z.maxLength(16_384)),
 });
-
-/** The kit of a part, under a name. */
-export function kitOf(document: ProjectDocument, part: Part, name: string): Kit {
-  const cuts = part.cutOrder.map((id) => document.cuts[id]!);
-  const zones = part.zoneOrder.map((id) => document.zones[id]!);
-  const owners = new Set([part.id, ...part.zoneOrder]);
-  const modulators = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
-  const ids = new Set(modulators.map(({ id }) => id));
-  return {
-    schemaVersion: SCHEMA_VERSION,
-    name,
-    values: part.values,
-    sources: Object.fromEntries(cuts.map(({ sourceId }) => [sourceId, document.sources[sourceId]!])),
-    cuts,
-    zones,
-    modulators,
-    routes: Object.values(document.routes).filter(({ modulatorId }) => ids.has(modulatorId)),
-  };
-}
 
 /**
  * Reads a kit of any known version.
@@ -86,3 +39,5 @@ export function openKit(json: unknown): Kit {
   }
   return parsed.data as unknown as Kit;
 }
+
+export type { Kit } from './kit-of.ts';

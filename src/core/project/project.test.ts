@@ -209,6 +209,8 @@ describe('selecting by rule', () => {
     expect(selectByRule(placed, ids.slice(1), 'invert')).toEqual([ids[0]]);
     expect(selectByRule(placed, [ids[1]!], 'same-role')).toEqual([ids[1], ids[4]]);
     expect(selectByRule(placed, [ids[0]!], 'about-as-long')).toEqual(ids.slice(0, 7));
+    const short = { ...placed[2]!, endFrame: placed[2]!.startFrame + 200 };
+    expect(selectByRule([...placed.slice(0, 2), short, ...placed.slice(3)], [], 'slivers')).toEqual([ids[2]]);
   });
 });
 

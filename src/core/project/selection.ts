@@ -1,10 +1,12 @@
 /** Choosing many slices at once: pure questions about the slices of a cut. */
 import type { PlacedSlice } from '../queries/slices.ts';
 
-export type SelectionRule = 'all' | 'none' | 'invert' | 'same-role' | 'about-as-long';
+export type SelectionRule = 'all' | 'none' | 'invert' | 'same-role' | 'about-as-long' | 'slivers';
 
 /** Lengths within this factor of each other are about the same. */
 const ABOUT = 1.35;
+/** Of the middle length: shorter than this is a sliver, that a cut by notes leaves between two of them. */
+const SLIVER_SHARE = 0.15;
 
 /** Ids that a rule chooses, in order, starting from those chosen now. */
 export function selectByRule(
@@ -23,6 +25,12 @@ export function selectByRule(
       return keep(({ slice }) => !chosenIds.includes(slice.id));
     case 'same-role':
       return keep(({ slice }) => chosen.some((at) => at.slice.role === slice.role));
+    case 'slivers': {
+      const lengths = placed.map((at) => at.endFrame - at.startFrame).sort((a, b) => a - b);
+      const middle = lengths[lengths.length >> 1] ?? 0;
+      // The first has none before it to be joined to.
+      return keep((at) => at.index > 0 && !at.slice.locked && at.endFrame - at.startFrame < SLIVER_SHARE * middle);
+    }
     case 'about-as-long': {
       const lengthOf = (at: PlacedSlice) => at.endFrame - at.startFrame;
       return keep((at) =>

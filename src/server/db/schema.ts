@@ -121,6 +121,32 @@ export const sourceChunks = sqliteTable(
 );
 
 /** Grooves lifted out of loops. */
+/** Kits of the shelf: zones with their settings and sounds. */
+export const kits = sqliteTable('kits', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  /** The schema version that it was written in. */
+  schemaVersion: integer('schema_version').notNull(),
+  /** As JSON; see core/project/kit.ts. */
+  kit: text('kit').notNull(),
+  /** What lists show. */
+  soundCount: integer('sound_count').notNull(),
+  createdAt: integer('created_at').notNull(),
+  deletedAt: integer('deleted_at'),
+});
+
+/** Which sources a kit plays: their audio is kept as long as the kit. */
+export const kitSources = sqliteTable(
+  'kit_sources',
+  {
+    kitId: text('kit_id')
+      .notNull()
+      .references(() => kits.id, { onDelete: 'cascade' }),
+    sourceId: text('source_id').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.kitId, table.sourceId] })],
+);
+
 export const grooves = sqliteTable('grooves', {
   id: text('id').primaryKey(),
   /** As JSON; see the document's schema. */

@@ -2,7 +2,7 @@
 import { and, desc, inArray, isNotNull, lt, notInArray, sql } from 'drizzle-orm';
 import type { DeletedItem } from '#core/api/sources.ts';
 import type { Db } from '../db/open.ts';
-import { grooves, projects, projectSources, sources } from '../db/schema.ts';
+import { grooves, kits, kitSources, projects, projectSources, sources } from '../db/schema.ts';
 
 export const KEPT_DAYS = 30;
 const DAY_MS = 86_400_000;
@@ -39,11 +39,17 @@ export class DeletedService {
   }
 
   private purge(before: number): number {
-    const isOld = (column: typeof projects.deletedAt | typeof sources.deletedAt | typeof grooves.deletedAt) =>
-      and(isNotNull(column), lt(column, Math.min(before, Number.MAX_SAFE_INTEGER)));
+    const isOld = (
+      column: typeof projects.deletedAt | typeof sources.deletedAt | typeof grooves.deletedAt | typeof kits.deletedAt,
+    ) => and(isNotNull(column), lt(column, Math.min(before, Number.MAX_SAFE_INTEGER)));
     const count = this.db.transaction((tx) => {
-      const gone = tx.delete(projects).where(isOld(projects.deletedAt)).run().changes;
-      const played = tx.select({ id: projectSources.sourceId }).from(projectSources);
+      const gone =
+        tx.delete(projects).where(isOld(projects.deletedAt)).run().changes +
+        tx.delete(kits).where(isOld(kits.deletedAt)).run().changes;
+      const played = tx
+        .select({ id: projectSources.sourceId })
+        .from(projectSources)
+        .union(tx.select({ id: kitSources.sourceId }).from(kitSources));
       const unplayed = and(isOld(sources.deletedAt), notInArray(sources.id, played));
       const ids = tx.select({ id: sources.id }).from(sources).where(unplayed).all();
       const silent = tx

@@ -1,6 +1,8 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
 import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
 import type { DeletedItem, SourceChange, SourceFacts, SourceSummary, SourceUse } from '#core/api/sources.ts';
+import type { KitSummary } from '#core/api/kits.ts';
+import type { Kit } from '#core/project/kit.ts';
 import type { Groove } from '#core/project/schema.ts';
 
 export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, SourceUse, Version };
@@ -77,6 +79,13 @@ export const api = {
   renameGroove: (id: string, name: string) => sendJson('PATCH', `/grooves/${id}`, { name }),
   removeGroove: (id: string) => request(`/grooves/${id}`, { method: 'DELETE' }),
   restoreGroove: (id: string) => sendJson('POST', `/grooves/${id}/restore`, {}),
+
+  kits: () => readJson<KitSummary[]>(request('/kits')),
+  loadKit: (id: string) => readJson<Kit>(request(`/kits/${id}`)),
+  addKit: (kit: Kit) => readJson<KitSummary>(sendJson('POST', '/kits', kit)),
+  renameKit: (id: string, name: string) => sendJson('PATCH', `/kits/${id}`, { name }),
+  removeKit: (id: string) => request(`/kits/${id}`, { method: 'DELETE' }),
+  restoreKit: (id: string) => sendJson('POST', `/kits/${id}/restore`, {}),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
   putSource: (

@@ -3,6 +3,7 @@ import type { Marker } from '#core/analysis/cut.ts';
 import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
 import { suggestTags } from '#core/analysis/name-hints.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
+import type { LoopPoints } from '#core/analysis/loop-points.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
@@ -135,8 +136,12 @@ export class SoundLibrary {
     return this.client.call({ kind: 'likeness', sourceId, ranges });
   }
 
-  describe(sourceId: string, ranges: FrameRange[]): Promise<SliceFacts[]> {
-    return this.client.call({ kind: 'describe', sourceId, ranges });
+  describe(sourceId: string, ranges: readonly FrameRange[]): Promise<SliceFacts[]> {
+    return this.client.call({ kind: 'describe', sourceId, ranges: [...ranges] });
+  }
+
+  loopPoints(sourceId: string, range: FrameRange): Promise<LoopPoints[]> {
+    return this.client.call({ kind: 'loop-points', sourceId, ...range });
   }
 
   snap(sourceId: string, frame: number, reachFrames: number, toAttack: boolean): Promise<number> {

@@ -36,13 +36,17 @@ describe('the keyboard that is not there', () => {
     const held = new Set<number>();
     let pressed = 0;
     let ended = false;
+    let bend = 0;
     const listener = {
-      noteOn: (note: number) => (pressed++, void held.add(note)),
-      noteOff: (note: number) => void held.delete(note),
+      noteOn: (_device: string, note: number) => (pressed++, void held.add(note)),
+      noteOff: (_device: string, note: number) => void held.delete(note),
+      control: (_device: string, control: unknown, value: number) => void (bend = control === 'bend' ? value : bend),
+      gone: () => undefined,
     };
     playSimulatedPhrase(listener, 60, () => (ended = true));
     vi.advanceTimersByTime(5000);
     expect({ pressed, held: held.size, ended }).toEqual({ pressed: 8, held: 0, ended: true });
+    expect(bend).toBe(0);
     const stop = playSimulatedPhrase(listener, 126);
     vi.advanceTimersByTime(500);
     stop();

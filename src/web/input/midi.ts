@@ -1,12 +1,38 @@
 /** MIDI keyboards, through Web MIDI where the browser has it; they are asked for, never taken. */
 import { ref } from 'vue';
-import type { MidiListener } from './simulated-midi.ts';
+import type { Input } from 'webmidi';
+import type { ControlEvent } from '#core/engine/sequence/notes.ts';
 
 export type MidiState = 'off' | 'asking' | 'on' | 'none' | 'refused' | 'missing';
 
-/** State of the connection, and the names of the keyboards that are heard. */
+/** What a keyboard tells, by its id. Times are those of `performance.now()`; now when left out. */
+export interface MidiListener {
+  noteOn(deviceId: string, note: number, velocity: number, timeStamp?: number): void;
+  noteOff(deviceId: string, note: number, timeStamp?: number): void;
+  /** @param value 0..1, of the wheel -1..1 */
+  control(deviceId: string, control: ControlEvent['control'], value: number): void;
+  /** It was unplugged: what it held has to be let go. */
+  gone(deviceId: string): void;
+}
+
+export interface MidiDevice {
+  id: string;
+  name: string;
+}
+
+/** State of the connection, and the keyboards that are heard. */
 export const midiState = ref<MidiState>('off');
-export const midiInputs = ref<string[]>([]);
+export const midiDevices = ref<MidiDevice[]>([]);
+
+function listenTo(input: Input, listener: MidiListener): void {
+  const { id } = input;
+  input.removeListener();
+  input.addListener('noteon', (event) => listener.noteOn(id, event.note.number, event.note.attack, event.timestamp));
+  input.addListener('noteoff', (event) => listener.noteOff(id, event.note.number, event.timestamp));
+  input.addListener('pitchbend', (event) => listener.control(id, 'bend', Number(event.value)));
+  input.addListener('channelaftertouch', (event) => listener.control(id, 'pressure', Number(event.value)));
+  input.addListener('controlchange', (event) => listener.control(id, event.controller.number, Number(event.value)));
+}
 
 /** Asks the browser for MIDI and listens to every keyboard, also to those plugged in later. */
 export async function connectMidi(listener: MidiListener): Promise<void> {
@@ -23,14 +49,11 @@ export async function connectMidi(listener: MidiListener): Promise<void> {
     return;
   }
   const listen = () => {
-    midiInputs.value = WebMidi.inputs.map((input) => input.name);
+    const before = midiDevices.value;
+    midiDevices.value = WebMidi.inputs.map(({ id, name }) => ({ id, name }));
     midiState.value = WebMidi.inputs.length > 0 ? 'on' : 'none';
-    for (const input of WebMidi.inputs) {
-      input.removeListener('noteon');
-      input.removeListener('noteoff');
-      input.addListener('noteon', (event) => listener.noteOn(event.note.number, event.note.attack, event.timestamp));
-      input.addListener('noteoff', (event) => listener.noteOff(event.note.number, event.timestamp));
-    }
+    for (const { id } of before) if (!midiDevices.value.some((one) => one.id === id)) listener.gone(id);
+    for (const input of WebMidi.inputs) listenTo(input, listener);
   };
   WebMidi.addListener('portschanged', listen);
   listen();
@@ -40,7 +63,7 @@ export async function connectMidi(listener: MidiListener): Promise<void> {
 export function midiWords(): string {
   switch (midiState.value) {
     case 'on':
-      return `Listening to ${midiInputs.value.join(', ')}`;
+      return `Listening to ${midiDevices.value.map(({ name }) => name).join(', ')}`;
     case 'asking':
       return 'Waiting for the browser to allow MIDI';
     case 'none':

@@ -3,6 +3,7 @@
  * so that a release always finds what it belongs to, whatever part is chosen by then.
  */
 import type { ToEngine } from '#core/engine/messages.ts';
+import type { ControlEvent } from '#core/engine/sequence/notes.ts';
 
 /** What notes are played on. */
 export interface NoteEngine {
@@ -13,6 +14,8 @@ export interface NoteEngine {
 }
 
 export class NoteInput {
+  /** Asked before a press sounds: true when it was waited for and is for something else. */
+  awaits: ((partId: string, key: number) => boolean) | null = null;
   private lastNoteId = 0;
   private readonly held = new Set<number>();
 
@@ -26,6 +29,7 @@ export class NoteInput {
    */
   press(partId: string, key: number, velocity: number, timeStamp?: number): number {
     const noteId = ++this.lastNoteId;
+    if (this.awaits?.(partId, key)) return noteId;
     this.held.add(noteId);
     // Sound may first have to be let out; what is pressed meanwhile waits in its order.
     void this.engine.resume();
@@ -37,6 +41,17 @@ export class NoteInput {
   release(noteId: number, timeStamp?: number): void {
     if (!this.held.delete(noteId)) return;
     this.engine.send({ type: 'note-off', noteId, timeSeconds: this.timeOf(timeStamp) });
+  }
+
+  /** A wheel, pedal or controller of a part. @param value 0..1, of the wheel -1..1 */
+  control(partId: string, control: ControlEvent['control'], value: number): void {
+    this.engine.send({ type: 'control', partId, control, value });
+  }
+
+  /** Everything falls silent at once. */
+  allSoundOff(): void {
+    this.held.clear();
+    this.engine.send({ type: 'all-sound-off' });
   }
 
   /** Lets everything go. */

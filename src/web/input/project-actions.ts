@@ -2,14 +2,17 @@
 import { setValue } from '#core/project/commands/values.ts';
 import { duplicatePart } from '#core/project/commands/parts.ts';
 import { songValues } from '#core/queries/values.ts';
+import { notes } from '../audio/services.ts';
 import { router } from '../router.ts';
 import { useActions } from '../stores/actions.ts';
 import { useEditing } from '../stores/editing.ts';
+import { useLaying } from '../stores/laying.ts';
 import { useMarkers } from '../stores/markers.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 import { useTapping } from '../stores/tapping.ts';
+import { useTyping } from '../stores/typing.ts';
 import { useTransport } from '../stores/transport.ts';
 import { wholeWindow, zoomAt, zoomTo } from '../canvas/view-window.ts';
 
@@ -23,6 +26,8 @@ export function offerProjectActions(): void {
   const preview = usePreview();
   const tapping = useTapping();
   const actions = useActions();
+  const laying = useLaying();
+  const typing = useTyping();
 
   function zoom(factor: number): void {
     const frames = session.loaded?.channels[0]?.length;
@@ -88,7 +93,17 @@ export function offerProjectActions(): void {
     'trim-end': () => markers.trimHere('end'),
     merge: () => editing.mergeSelected(),
     'select-all': () => session.selectSlices(session.placed.map((at) => at.slice.id)),
-    'select-none': () => session.selectSlices([]),
+    'select-none': () => {
+      if (!laying.giveUp()) session.selectSlices([]);
+    },
+    'octave-up': () => typing.moveOctave(1),
+    'octave-down': () => typing.moveOctave(-1),
+    harder: () => typing.moveStrength(1),
+    softer: () => typing.moveStrength(-1),
+    'sound-off': () => notes.allSoundOff(),
+    'learn-key': () => laying.learn(),
+    'keys-up': () => laying.move(1),
+    'keys-down': () => laying.move(-1),
     'loop-slice': () => editing.loopSelected(),
     'play-here': playFromHere,
     lock: () => editing.lockSelected(),

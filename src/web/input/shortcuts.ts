@@ -33,6 +33,14 @@ export type ActionId =
   | 'grow-pattern'
   | 'click'
   | 'tap'
+  | 'octave-up'
+  | 'octave-down'
+  | 'harder'
+  | 'softer'
+  | 'sound-off'
+  | 'learn-key'
+  | 'keys-up'
+  | 'keys-down'
   | 'taller'
   | 'flatter'
   | 'select-none'
@@ -87,6 +95,14 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'grow-pattern': { words: 'Pattern over the full height', key: 'F4' },
   click: { words: 'Click on or off', key: 'Alt+k' },
   tap: { words: 'Tap the tempo', key: 'Alt+t' },
+  'octave-up': { words: 'Letters an octave higher', key: 'PageUp' },
+  'octave-down': { words: 'Letters an octave lower', key: 'PageDown' },
+  harder: { words: 'Letters strike harder', key: 'Alt+PageUp' },
+  softer: { words: 'Letters strike softer', key: 'Alt+PageDown' },
+  'sound-off': { words: 'All sound off', key: 'Alt+m' },
+  'learn-key': { words: 'Lay on the key that is pressed next', key: 'Alt+n' },
+  'keys-up': { words: 'Move a key higher', key: 'Alt+ArrowRight' },
+  'keys-down': { words: 'Move a key lower', key: 'Alt+ArrowLeft' },
   taller: { words: 'Draw the sound taller', key: 'Ctrl+ArrowUp' },
   flatter: { words: 'Draw the sound flatter', key: 'Ctrl+ArrowDown' },
   'select-none': { words: 'Select nothing', key: 'Escape' },

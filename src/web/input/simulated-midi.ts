@@ -1,10 +1,8 @@
 /** A small MIDI keyboard that is not there: it plays a phrase, for trying things out and for tests. */
+import type { MidiListener } from './midi.ts';
 
-export interface MidiListener {
-  /** `timeStamp`: when, as `performance.now()` tells it; now when left out. */
-  noteOn(note: number, velocity: number, timeStamp?: number): void;
-  noteOff(note: number, timeStamp?: number): void;
-}
+export const SIMULATED_ID = 'simulated';
+export const SIMULATED_NAME = 'demo keyboard';
 
 /** Steps of the phrase: semitones above the start key, velocity 0..1, length in milliseconds. */
 const PHRASE: readonly [offset: number, velocity: number, ms: number][] = [
@@ -17,6 +15,8 @@ const PHRASE: readonly [offset: number, velocity: number, ms: number][] = [
   [3, 0.8, 220],
   [0, 1, 440],
 ];
+/** The last note is bent up and comes back, in so many steps. */
+const BEND_STEPS = 8;
 
 /** Plays the phrase once; gives a function that stops it and lets the last key go. */
 export function playSimulatedPhrase(
@@ -26,10 +26,17 @@ export function playSimulatedPhrase(
 ): () => void {
   let step = 0;
   let sounding: number | null = null;
-  let timer: ReturnType<typeof setTimeout> | undefined;
+  const timers: ReturnType<typeof setTimeout>[] = [];
   const release = () => {
-    if (sounding !== null) listener.noteOff(sounding);
+    if (sounding !== null) listener.noteOff(SIMULATED_ID, sounding);
     sounding = null;
+    listener.control(SIMULATED_ID, 'bend', 0);
+  };
+  const bend = (ms: number) => {
+    for (let i = 1; i <= BEND_STEPS; i++) {
+      const value = Math.sin((Math.PI * i) / BEND_STEPS);
+      timers.push(setTimeout(() => listener.control(SIMULATED_ID, 'bend', value), (ms * i) / (BEND_STEPS + 1)));
+    }
   };
   const next = () => {
     release();
@@ -40,12 +47,13 @@ export function playSimulatedPhrase(
     }
     const [offset, velocity, ms] = entry;
     sounding = Math.min(127, startKey + offset);
-    listener.noteOn(sounding, velocity);
-    timer = setTimeout(next, ms);
+    listener.noteOn(SIMULATED_ID, sounding, velocity);
+    if (step === PHRASE.length) bend(ms);
+    timers.push(setTimeout(next, ms));
   };
   next();
   return () => {
-    clearTimeout(timer);
+    timers.forEach(clearTimeout);
     release();
   };
 }

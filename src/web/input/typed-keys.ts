@@ -2,21 +2,29 @@
 import { partValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
 import { useSession } from '../stores/session.ts';
+import { useTyping } from '../stores/typing.ts';
 import { DeviceKeys } from './notes.ts';
 import type { SliceKeys } from './use-bench-keys.ts';
 
-/** The computer keyboard knows no strength. */
-const TYPED_VELOCITY = 0.9;
+/** Number of the pedal (MIDI 1.0, "Control Change Messages"). */
+const PEDAL = 64;
 
 export function useTypedKeys(): SliceKeys {
   const session = useSession();
+  const typing = useTyping();
   const typed = new DeviceKeys(notes);
+  let pedalPart: string | null = null;
   return {
     down: (offset, timeStamp) => {
       const { part } = session;
-      const key = part ? partValues(part).startKey + offset : 128;
-      if (part && key <= 127) typed.down(offset, part.id, key, TYPED_VELOCITY, timeStamp);
+      const key = part ? partValues(part).startKey + offset + 12 * typing.octave : 128;
+      if (part && key >= 0 && key <= 127) typed.down(offset, part.id, key, typing.strength / 127, timeStamp);
     },
     up: (offset, timeStamp) => typed.up(offset, timeStamp),
+    pedal: (isDown) => {
+      if (isDown) pedalPart = session.part?.id ?? null;
+      if (pedalPart) notes.control(pedalPart, PEDAL, isDown ? 1 : 0);
+      if (!isDown) pedalPart = null;
+    },
   };
 }

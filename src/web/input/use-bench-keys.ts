@@ -7,6 +7,8 @@ import { typingKeyOffset } from './typing-keys.ts';
 export interface SliceKeys {
   down(offset: number, timeStamp: number): void;
   up(offset: number, timeStamp?: number): void;
+  /** Shift, held, is the pedal: what is let go meanwhile is held on. */
+  pedal(isDown: boolean): void;
 }
 
 /** Is a dialog open, or a menu that the key belongs to? */
@@ -19,9 +21,18 @@ function isElsewhere(event: KeyboardEvent): boolean {
 /** Listens while the calling component is on screen. What the place has no use for gives false and is left alone. */
 export function useBenchKeys(run: (action: ActionId) => boolean, keys: SliceKeys): void {
   const held = new Set<number>();
+  let isPedalDown = false;
+
+  function setPedal(isDown: boolean): void {
+    if (isPedalDown === isDown) return;
+    isPedalDown = isDown;
+    keys.pedal(isDown);
+  }
 
   function onKeyDown(event: KeyboardEvent): void {
     if (event.defaultPrevented || isElsewhere(event) || isTyping(event) || pressesControl(event)) return;
+    // Only with letters already down: alone it chooses several, and moves what is chosen.
+    if (event.key === 'Shift' && held.size > 0) setPedal(true);
     const action = actionOf(event);
     if (action) {
       // Once for a key that is held down.
@@ -41,6 +52,7 @@ export function useBenchKeys(run: (action: ActionId) => boolean, keys: SliceKeys
   }
 
   function onKeyUp(event: KeyboardEvent): void {
+    if (event.key === 'Shift') setPedal(false);
     const offset = typingKeyOffset(event.code);
     if (offset !== null && held.delete(offset)) keys.up(offset, event.timeStamp);
   }
@@ -48,10 +60,14 @@ export function useBenchKeys(run: (action: ActionId) => boolean, keys: SliceKeys
   function letAllGo(): void {
     for (const offset of held) keys.up(offset);
     held.clear();
+    setPedal(false);
   }
 
   useEventListener(window, 'keydown', onKeyDown);
   useEventListener(window, 'keyup', onKeyUp);
   useEventListener(window, 'blur', letAllGo);
+  useEventListener(document, 'visibilitychange', () => {
+    if (document.hidden) letAllGo();
+  });
   onScopeDispose(letAllGo);
 }

@@ -1,26 +1,91 @@
-/** Keyboards: those that are plugged in, and one that is not there; they play the chosen part, in whatever place one is. */
+/**
+ * Keyboards: those that are plugged in, and one that is not there. Each plays the chosen part or one of its own; a light
+ * tells when something arrives.
+ */
+import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { computed, reactive, ref } from 'vue';
 import { partValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
-import { connectMidi } from '../input/midi.ts';
+import { connectMidi, midiDevices, midiState, type MidiListener } from '../input/midi.ts';
 import { DeviceKeys } from '../input/notes.ts';
-import { playSimulatedPhrase, type MidiListener } from '../input/simulated-midi.ts';
+import { playSimulatedPhrase, SIMULATED_ID, SIMULATED_NAME } from '../input/simulated-midi.ts';
+import { useProject } from './project.ts';
 import { useSession } from './session.ts';
 
+/** How long a light stays on after something has come. */
+const LIT_MS = 160;
+
+export interface Device {
+  id: string;
+  name: string;
+  /** Null: the chosen part. */
+  partId: string | null;
+}
+
 export const useDevices = defineStore('devices', () => {
+  const project = useProject();
   const session = useSession();
-  const keys = new DeviceKeys(notes);
+  const keysById = new Map<string, DeviceKeys>();
+  /** Parts that devices were given, by the devices' names: ids of ports change. */
+  const partByName = useStorage<Record<string, string>>('yappa.device-parts', {});
+  /** Devices whose light is on. */
+  const lit = reactive(new Set<string>());
+  const darkAt = new Map<string, ReturnType<typeof setTimeout>>();
   /** The keyboard that is not there plays its phrase. */
   const isSimulating = ref(false);
   let stopPhrase: (() => void) | null = null;
 
+  const devices = computed<Device[]>(() =>
+    [...midiDevices.value, { id: SIMULATED_ID, name: SIMULATED_NAME }].map(({ id, name }) => ({
+      id,
+      name,
+      partId: project.document?.parts[partByName.value[name] ?? ''] ? partByName.value[name]! : null,
+    })),
+  );
+  const partOf = (deviceId: string): string | null =>
+    devices.value.find(({ id }) => id === deviceId)?.partId ?? session.part?.id ?? null;
+
+  function keysOf(deviceId: string): DeviceKeys {
+    let keys = keysById.get(deviceId);
+    if (!keys) keysById.set(deviceId, (keys = new DeviceKeys(notes)));
+    return keys;
+  }
+
+  function light(deviceId: string): void {
+    lit.add(deviceId);
+    clearTimeout(darkAt.get(deviceId));
+    darkAt.set(
+      deviceId,
+      setTimeout(() => lit.delete(deviceId), LIT_MS),
+    );
+  }
+
   const listener: MidiListener = {
-    noteOn: (note, velocity, timeStamp) => {
-      if (session.part) keys.down(note, session.part.id, note, velocity, timeStamp);
+    noteOn: (deviceId, note, velocity, timeStamp) => {
+      light(deviceId);
+      const partId = partOf(deviceId);
+      // No strength at all is how many keyboards let a key go (MIDI 1.0, "Note On" with velocity 0).
+      if (velocity <= 0) keysOf(deviceId).up(note, timeStamp);
+      else if (partId) keysOf(deviceId).down(note, partId, note, velocity, timeStamp);
     },
-    noteOff: (note, timeStamp) => keys.up(note, timeStamp),
+    noteOff: (deviceId, note, timeStamp) => keysOf(deviceId).up(note, timeStamp),
+    control: (deviceId, control, value) => {
+      light(deviceId);
+      const partId = partOf(deviceId);
+      if (partId) notes.control(partId, control, value);
+    },
+    gone: (deviceId) => {
+      keysById.get(deviceId)?.allUp();
+      const partId = partOf(deviceId);
+      if (partId) notes.control(partId, 64, 0);
+    },
   };
+
+  function give(name: string, partId: string | null): void {
+    const { [name]: _before, ...others } = partByName.value;
+    partByName.value = partId === null ? others : { ...others, [name]: partId };
+  }
 
   function end(): void {
     isSimulating.value = false;
@@ -38,5 +103,13 @@ export const useDevices = defineStore('devices', () => {
     stopPhrase = playSimulatedPhrase(listener, session.part ? partValues(session.part).startKey : 48, end);
   }
 
-  return { isSimulating, connect: () => connectMidi(listener), toggleSimulated };
+  return {
+    devices,
+    lit,
+    isSimulating,
+    state: midiState,
+    connect: () => connectMidi(listener),
+    give,
+    toggleSimulated,
+  };
 });

@@ -99,7 +99,7 @@ describe('editing the home pattern', () => {
 
   it('places a slice and selects the new strip', async () => {
     const before = session.events.length;
-    editing.place(idsOf(0)[0]!, 700, 100);
+    editing.place(session.zoneBySlice.get(idsOf(0)[0]!)!.zone.id, 700, 100);
     await nextTick();
     expect(session.events).toHaveLength(before + 1);
     expect(session.selectedEvents).toMatchObject([

@@ -52,17 +52,12 @@ export const useEditing = defineStore('editing', () => {
     );
   }
 
-  /** The zones that stand for the selected slices. */
+  /** The chosen zones as owners of settings. */
   function selectedZones(): Owner[] {
-    return session.selectedSlices.flatMap(({ slice }) => {
-      const placed = session.zoneBySlice.get(slice.id);
-      return placed ? [{ kind: 'zone', id: placed.zone.id }] : [];
-    });
+    return session.selectedZones.map(({ zone }) => ({ kind: 'zone', id: zone.id }));
   }
 
-  function place(sliceId: string, positionTicks: number, lengthTicks: number): void {
-    const zoneId = session.zoneBySlice.get(sliceId)?.zone.id;
-    if (zoneId === undefined) return;
+  function place(zoneId: string, positionTicks: number, lengthTicks: number): void {
     editPattern('place a slice', (patternId) => {
       const before = new Set(session.events.map((event) => event.id));
       if (!project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks })) return;

@@ -26,6 +26,10 @@ export const useSession = defineStore('session', () => {
   const partId = ref<string | null>(null);
   const sliceIds = shallowRef<readonly string[]>([]);
   const eventIds = shallowRef<readonly string[]>([]);
+  /** Zones that were chosen by themselves, on their keys; empty where slices were chosen. */
+  const zoneIds = shallowRef<readonly string[]>([]);
+  /** The cut that is looked at, of a part that has several. */
+  const shownCutId = ref<string | null>(null);
   const gridStepTicks = ref<number | null>(240);
   const reachPercent = ref(60);
   /** What a marker snaps to when it is set or dropped; Alt held down leaves it where it is. */
@@ -45,8 +49,9 @@ export const useSession = defineStore('session', () => {
   const detailsOpen = computed(() => detailsWanted.value ?? hasRoom.value);
 
   const part = computed<Part | null>(() => project.document?.parts[partId.value ?? ''] ?? null);
-  /** The cut that is shown: the part's first. */
-  const cut = computed<Cut | null>(() => project.document?.cuts[part.value?.cutOrder[0] ?? ''] ?? null);
+  const cuts = computed<readonly Cut[]>(() => (part.value?.cutOrder ?? []).map((id) => project.document!.cuts[id]!));
+  /** The cut that is shown. */
+  const cut = computed<Cut | null>(() => cuts.value.find(({ id }) => id === shownCutId.value) ?? cuts.value[0] ?? null);
   const source = computed(() => project.document?.sources[cut.value?.sourceId ?? ''] ?? null);
   const placed = computed<readonly PlacedSlice[]>(() =>
     project.document && cut.value ? slicesOfCut(project.document, cut.value.id) : [],
@@ -74,6 +79,12 @@ export const useSession = defineStore('session', () => {
     const chosen = new Set(sliceIds.value);
     return placed.value.filter((at) => chosen.has(at.slice.id));
   });
+  /** The chosen zones: those chosen on their keys, or those that stand for the chosen slices. */
+  const selectedZones = computed<readonly PlacedZone[]>(() =>
+    zoneIds.value.length > 0
+      ? zoneIds.value.flatMap((id) => zones.value.find(({ zone }) => zone.id === id) ?? [])
+      : selectedSlices.value.flatMap(({ slice }) => zoneBySlice.value.get(slice.id) ?? []),
+  );
   const selectedEvents = computed(() => {
     const chosen = new Set(eventIds.value);
     return events.value.filter((event) => chosen.has(event.id));
@@ -126,14 +137,36 @@ export const useSession = defineStore('session', () => {
 
   function choosePart(id: string | null): void {
     partId.value = id;
+    showCut(null);
+  }
+
+  /** Looks at another sound of the part. */
+  function showCut(id: string | null): void {
+    shownCutId.value = id;
     sliceIds.value = [];
+    zoneIds.value = [];
     eventIds.value = [];
     sourceWindow.value = null;
+  }
+
+  /** Selects zones where they lie on keys, and with them the slices of the sound that is shown. */
+  function selectZones(ids: readonly string[], add = false): void {
+    const known = selectedZones.value.map(({ zone }) => zone.id);
+    const next = add ? [...known.filter((id) => !ids.includes(id)), ...ids.filter((id) => !known.includes(id))] : ids;
+    const chosen = zones.value.filter(({ zone }) => next.includes(zone.id));
+    const shown = zones.value.find(({ zone }) => zone.id === next.at(-1));
+    if (shown && shown.cut.id !== cut.value?.id) showCut(shown.cut.id);
+    eventIds.value = [];
+    zoneIds.value = next;
+    sliceIds.value = [
+      ...new Set(chosen.flatMap(({ at, cut: { id } }) => (id === cut.value?.id && at.index >= 0 ? [at.slice.id] : []))),
+    ];
   }
 
   /** Selects slices; with `add` they join or leave the selection. */
   function selectSlices(ids: readonly string[], add = false): void {
     eventIds.value = [];
+    zoneIds.value = [];
     if (!add) sliceIds.value = ids;
     else
       sliceIds.value = [
@@ -150,6 +183,7 @@ export const useSession = defineStore('session', () => {
     const range = order.slice(Math.min(from, to), Math.max(from, to) + 1);
     sliceIds.value = from <= to ? range : range.reverse();
     eventIds.value = [];
+    zoneIds.value = [];
   }
 
   /** Selects events and, with them, the slices they play. */
@@ -157,6 +191,12 @@ export const useSession = defineStore('session', () => {
     eventIds.value = add
       ? [...eventIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !eventIds.value.includes(id))]
       : ids;
+    zoneIds.value = [];
+    const first = zones.value.find(({ zone }) => zone.id === selectedEvents.value[0]?.zoneId);
+    if (first && first.cut.id !== cut.value?.id) {
+      shownCutId.value = first.cut.id;
+      sourceWindow.value = null;
+    }
     const chosen = selectedEvents.value.flatMap((event) => sliceByZone.value.get(event.zoneId)?.slice.id ?? []);
     sliceIds.value = [...new Set(chosen)];
   }
@@ -182,6 +222,7 @@ export const useSession = defineStore('session', () => {
   return {
     partId,
     sliceIds,
+    zoneIds,
     eventIds,
     gridStepTicks,
     reachPercent,
@@ -195,6 +236,7 @@ export const useSession = defineStore('session', () => {
     detailsOpen,
     toggleDetails,
     part,
+    cuts,
     cut,
     source,
     placed,
@@ -206,11 +248,14 @@ export const useSession = defineStore('session', () => {
     events,
     lengthTicks,
     selectedSlices,
+    selectedZones,
     selectedEvents,
     colours,
     loaded,
     reading,
     choosePart,
+    showCut,
+    selectZones,
     selectSlices,
     selectSliceRange,
     selectEvents,

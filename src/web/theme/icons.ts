@@ -53,6 +53,19 @@ import {
   mdiWaveform,
   mdiWeatherNight,
   mdiWhiteBalanceSunny,
+  mdiKeyboardOutline,
+  mdiNumeric,
+  mdiArrowSplitVertical,
+  mdiTargetVariant,
+  mdiLayersTripleOutline,
+  mdiAutorenew,
+  mdiSortNumericAscending,
+  mdiContentPaste,
+  mdiStarOutline,
+  mdiPackageVariantClosed,
+  mdiEyedropper,
+  mdiSineWave,
+  mdiMusicNoteEighth,
 } from '@mdi/js';
 
 export const ICONS = {
@@ -109,6 +122,19 @@ export const ICONS = {
   undo: mdiUndo,
   wave: mdiWaveform,
   whole: mdiArrowExpandHorizontal,
+  whiteKeys: mdiKeyboardOutline,
+  drum: mdiNumeric,
+  spread: mdiArrowSplitVertical,
+  learn: mdiTargetVariant,
+  layers: mdiLayersTripleOutline,
+  wholeLoop: mdiAutorenew,
+  asCut: mdiSortNumericAscending,
+  paste: mdiContentPaste,
+  standard: mdiStarOutline,
+  kit: mdiPackageVariantClosed,
+  pick: mdiEyedropper,
+  moved: mdiSineWave,
+  notes: mdiMusicNoteEighth,
 } as const;
 
 export type IconName = keyof typeof ICONS;

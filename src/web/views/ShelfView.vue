@@ -9,6 +9,7 @@ import InTurn from '../components/shared/InTurn.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import DeletedList from '../components/shelf/DeletedList.vue';
 import GrooveList from '../components/shelf/GrooveList.vue';
+import KitList from '../components/shelf/KitList.vue';
 import ListeningStrip from '../components/shelf/ListeningStrip.vue';
 import ProjectCards from '../components/shelf/ProjectCards.vue';
 import ProjectTable from '../components/shelf/ProjectTable.vue';
@@ -18,6 +19,7 @@ import { countWords } from '../components/shelf/shelf-words.ts';
 import { useActions } from '../stores/actions.ts';
 import { useGrooves } from '../stores/grooves.ts';
 import { AUDIO_FILES, useImports } from '../stores/imports.ts';
+import { useKits } from '../stores/kits.ts';
 import { useListening } from '../stores/listening.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePreview } from '../stores/preview.ts';
@@ -25,7 +27,7 @@ import { useProject } from '../stores/project.ts';
 import { useShelf } from '../stores/shelf.ts';
 import { ICONS } from '../theme/icons.ts';
 
-type Room = 'all' | 'projects' | 'sounds' | 'grooves' | 'deleted';
+type Room = 'all' | 'projects' | 'sounds' | 'kits' | 'grooves' | 'deleted';
 /** Cards in the first room; all of them stand in the room of projects. */
 const MOST_CARDS = 3;
 
@@ -37,6 +39,7 @@ const notices = useNotices();
 const preview = usePreview();
 const project = useProject();
 const grooves = useGrooves();
+const kits = useKits();
 const room = ref<Room>('all');
 const wanted = ref('');
 const chosenIds = ref<string[]>([]);
@@ -47,6 +50,7 @@ onChange((files) => void imports.importFiles([...(files ?? [])], false));
 onMounted(() => {
   void shelf.refresh().then(() => (listening.cursorId ??= shelf.sources[0]?.id ?? null));
   if (!grooves.loaded) void grooves.refresh();
+  if (!kits.loaded) void kits.refresh();
 });
 onBeforeUnmount(() => preview.stopPreview());
 
@@ -55,6 +59,7 @@ const rooms = computed(() => [
   { value: 'all' as const, words: 'all', count: null },
   { value: 'projects' as const, words: 'projects', count: shelf.projects.length },
   { value: 'sounds' as const, words: 'sounds', count: shelf.sources.length },
+  { value: 'kits' as const, words: 'kits', count: kits.list.length },
   { value: 'grooves' as const, words: 'grooves', count: grooves.list.length },
   ...(deletedCount.value > 0 || room.value === 'deleted'
     ? [{ value: 'deleted' as const, words: 'deleted', count: deletedCount.value }]
@@ -196,6 +201,7 @@ useActions().offer({
       </div>
       <InTurn><ListeningStrip class="listening" /></InTurn>
     </template>
+    <div v-if="room === 'kits'" class="sheet fill"><KitList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'grooves'" class="sheet fill"><GrooveList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'deleted'" class="fill"><DeletedList /></div>
     <template v-if="cursor && showsSounds" #details>

@@ -32,6 +32,8 @@ export type AnalysisRequest =
   /** For each range how far every range is from it in sound, 0 (alike) upwards. */
   | { kind: 'likeness'; sourceId: string; ranges: FrameRange[] }
   | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
+  /** Places in a range where the sound can go round, the best first. */
+  | ({ kind: 'loop-points'; sourceId: string } & FrameRange)
   /** Where a marker set by hand near a frame belongs: on the attack there (if asked for), or on a zero crossing. */
   | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number; toAttack: boolean };
 

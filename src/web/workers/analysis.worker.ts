@@ -1,4 +1,5 @@
 /** Decodes, analyses and cuts away from the page, so that nothing there waits. */
+import { findLoopPoints } from '#core/analysis/loop-points.ts';
 import { analyseSource, analysisSteps, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
 import {
   cutAtCues,
@@ -86,6 +87,10 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: likenessMatrix(analysisOf(request.sourceId), request.ranges) };
     case 'describe':
       return { result: describeSlices(analysisOf(request.sourceId), request.ranges) };
+    case 'loop-points': {
+      const { mono, sampleRate } = analysisOf(request.sourceId);
+      return { result: findLoopPoints(mono, sampleRate, request.startFrame, request.endFrame) };
+    }
     case 'snap':
       return { result: snap(analysisOf(request.sourceId), request.frame, request.toAttack ? request.reachFrames : -1) };
   }

@@ -52,8 +52,14 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.addNote({ kind: 'off', noteId, partId: '', key: -1, velocity: 0, frame });
         break;
       }
+      case 'control':
+        renderer.control(message);
+        break;
       case 'all-notes-off':
         renderer.allNotesOff();
+        break;
+      case 'all-sound-off':
+        renderer.allSoundOff();
         break;
       case 'play-zone':
         renderer.playZone(message.zoneId, message.velocity);

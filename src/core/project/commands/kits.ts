@@ -1,7 +1,7 @@
 /** Kits of the shelf in a project: as a part of their own, or in the place of what a part has on its keys. */
 import { homeId, type Part, type ProjectDocument } from '../schema.ts';
 import { newChannel } from '../defaults.ts';
-import type { Kit } from '../kit.ts';
+import type { Kit } from '../kit-of.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import { removeCut } from './parts.ts';
 

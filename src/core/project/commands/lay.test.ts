@@ -7,7 +7,7 @@ import { percussionKeys } from '../../queries/percussion-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule, openDocument } from '../validate.ts';
-import { layByDrum, layInRow, layOnKeys, layThemselves, moveZones, spreadZone, swapZones } from './lay.ts';
+import { layByDrum, layByNote, layInRow, layOnKeys, layThemselves, moveZones, spreadZone, swapZones } from './lay.ts';
 import { addModulator } from './modulators.ts';
 import {
   layerByStrength,
@@ -21,7 +21,8 @@ import {
 import { copyPattern } from './patterns.ts';
 import { freeKeys, pickRanges } from './pick.ts';
 import { addKit, replaceByKit } from './kits.ts';
-import { kitOf, openKit } from '../kit.ts';
+import { kitOf } from '../kit-of.ts';
+import { openKit } from '../kit.ts';
 import { addMarker } from './cut.ts';
 import { zoneValues } from '../../queries/values.ts';
 
@@ -76,6 +77,19 @@ describe('laying out', () => {
     expect(keysOf(unwrap(layByDrum(document, { zoneIds }, env)), zoneIds)).toEqual([36, 38, 42, 43]);
     const many = percussionKeys(Array<Role>(128).fill('chord'));
     expect(many.filter((key) => key === null).length).toBe(128 - (127 - 36));
+  });
+
+  it('by note: each on its own, of several of one note the first', () => {
+    const { document, zoneIds, env, cutId } = project();
+    const withNotes = (notes: (number | null)[]): ProjectDocument => {
+      const cut = document.cuts[cutId]!;
+      const ordered = Object.values(cut.slices).sort((a, b) => a.startFrame - b.startFrame);
+      const slices = ordered.map((slice, i) => [slice.id, { ...slice, midi: notes[i]!, cents: null }]);
+      return { ...document, cuts: { [cutId]: { ...cut, slices: Object.fromEntries(slices) } } };
+    };
+    expect(layByNote(withNotes([null, null, null, null]), { zoneIds }, env).ok).toBe(false);
+    const laid = unwrap(layByNote(withNotes([60, 64, 60, null]), { zoneIds }, env));
+    expect(keysOf(laid, zoneIds)).toEqual([60, 64, 50, 51]);
   });
 
   it('moved together, never past the ends; two swapped; back to where they lie by themselves', () => {

@@ -58,6 +58,21 @@ export const layByDrum: Command<{ zoneIds: readonly string[] }> = (document, { z
   return withKeys(document, new Map(zoneIds.map((zoneId, i) => [zoneId, keys[i] === null ? null : oneKey(keys[i]!)])));
 };
 
+/** Lays each note on its own key; of several of one note the first. What has no note keeps its place. */
+export const layByNote: Command<{ zoneIds: readonly string[] }> = (document, { zoneIds }) => {
+  const placed = placedZones(document, zoneIds);
+  if (!placed) return refused(GONE);
+  const taken = new Set<number>();
+  const keys = new Map<string, KeyRange | null>();
+  for (const { zone, at } of placed) {
+    const { midi } = at.slice;
+    if (midi === null || taken.has(midi)) continue;
+    taken.add(midi);
+    keys.set(zone.id, oneKey(midi));
+  }
+  return keys.size === 0 ? refused('no note was heard in any of these') : withKeys(document, keys);
+};
+
 /** Moves zones along the keyboard, all by as many keys; none past its ends. */
 export const moveZones: Command<{ zoneIds: readonly string[]; by: number }> = (document, { zoneIds, by }) => {
   const placed = placedZones(document, zoneIds);

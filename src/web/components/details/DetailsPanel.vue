@@ -21,24 +21,27 @@ type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();
 /** What is selected is what one wants to see. */
 function selectedScope(): Scope {
-  return session.eventIds.length > 0 ? 'strip' : session.sliceIds.length > 0 ? 'slice' : 'part';
+  return session.eventIds.length > 0 ? 'strip' : session.selectedZones.length > 0 ? 'slice' : 'part';
 }
 const wanted = ref(selectedScope());
 
 const counted = (count: number, one: string, words: string) => (count === 1 ? one : `${count} ${words}`);
 const scopes = computed(() => {
-  const { selectedSlices: slices, selectedEvents: strips } = session;
+  const { selectedZones: zones, selectedEvents: strips } = session;
+  const first = zones[0]?.at.index ?? -1;
   return [
     { value: 'part' as const, words: 'part' },
-    ...(slices.length > 0
-      ? [{ value: 'slice' as const, words: counted(slices.length, `slice ${slices[0]!.index + 1}`, 'slices') }]
+    ...(zones.length > 0
+      ? [{ value: 'slice' as const, words: counted(zones.length, first < 0 ? 'loop' : `slice ${first + 1}`, 'slices') }]
       : []),
     ...(strips.length > 0 ? [{ value: 'strip' as const, words: counted(strips.length, 'strip', 'strips') }] : []),
   ];
 });
 const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
 /** In the next frame: what was shown is taken down then, and the click itself has been answered. */
-watch([() => session.eventIds, () => session.sliceIds], () => takeTurn(() => (wanted.value = selectedScope())));
+watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], () =>
+  takeTurn(() => (wanted.value = selectedScope())),
+);
 </script>
 
 <template>

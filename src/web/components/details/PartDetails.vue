@@ -11,6 +11,7 @@ import DetailHead from './DetailHead.vue';
 import FeelCard from './FeelCard.vue';
 import LoopCard from './LoopCard.vue';
 import NoLoopCard from './NoLoopCard.vue';
+import PlayingCard from './PlayingCard.vue';
 import SongCard from './SongCard.vue';
 import TimeCard from './TimeCard.vue';
 
@@ -29,6 +30,7 @@ const { rename, duplicate } = usePartActions(() => part.value);
   <TimeCard />
   <LoopCard v-if="session.cut?.loop" />
   <NoLoopCard v-else-if="session.cut" />
+  <PlayingCard :part="part" />
   <FeelCard />
   <ChannelCard :part="part" folded />
   <SongCard />

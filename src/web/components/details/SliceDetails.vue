@@ -1,3 +1,10 @@
+<script lang="ts">
+import { shallowRef } from 'vue';
+
+/** Settings that were copied: they stay while something else is chosen. */
+const copied = shallowRef<Zone['values'] | null>(null);
+</script>
+
 <script setup lang="ts">
 /** The selected slices: where they lie and how they sound; one change sets all of them. */
 import { computed } from 'vue';
@@ -5,7 +12,13 @@ import { peakBetween } from '#core/dsp/peaks.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import { zoneValues } from '#core/queries/values.ts';
+import { pasteValues, setZoneDefaults } from '#core/project/commands/zones.ts';
+import type { Zone } from '#core/project/schema.ts';
 import { useEditing } from '../../stores/editing.ts';
+import { useLaying } from '../../stores/laying.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
+import { usePicking } from '../../stores/picking.ts';
 import { usePreview } from '../../stores/preview.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
@@ -14,11 +27,14 @@ import EnvelopeSetting from '../fields/EnvelopeSetting.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
+import AnswerCard from './AnswerCard.vue';
 import DetailCard from './DetailCard.vue';
 import DetailHead from './DetailHead.vue';
 import FilterCard from './FilterCard.vue';
+import MovedByCard from './MovedByCard.vue';
 import SliceFactsCard from './SliceFactsCard.vue';
 import SlicePlaceCard from './SlicePlaceCard.vue';
+import StrengthCard from './StrengthCard.vue';
 import TogetherChoice from './TogetherChoice.vue';
 
 const project = useProject();
@@ -26,44 +42,80 @@ const session = useSession();
 const editing = useEditing();
 const preview = usePreview();
 const transport = useTransport();
+const laying = useLaying();
+const notices = useNotices();
+const picking = usePicking();
+const sounds = usePartSounds();
 const STRETCHES = 60;
 
-const chosen = computed(() => session.selectedSlices);
+/** What lies on keys, and the slices that it plays: a whole loop on a key is none. */
+const chosen = computed(() => session.selectedZones);
+const slices = computed(() => session.selectedSlices);
 const first = computed(() => chosen.value[0]!);
 const isSingle = computed(() => chosen.value.length === 1);
 const owners = computed(() => editing.selectedZones());
-const zones = computed(() => chosen.value.flatMap(({ slice }) => session.zoneBySlice.get(slice.id)?.zone ?? []));
+const zones = computed(() => chosen.value.map(({ zone }) => zone));
 const isReversed = computed(() => zones.value.every((zone) => zoneValues(zone).reverse));
-const isLocked = computed(() => chosen.value.every((at) => at.slice.locked));
-const hasOwnEnds = computed(() => chosen.value.every((at) => at.slice.endFrame !== null));
-const title = computed(() => (isSingle.value ? `Slice ${first.value.index + 1}` : `${chosen.value.length} slices`));
+const isMuted = computed(() => zones.value.every((zone) => zoneValues(zone).muted));
+const isSoloed = computed(() => zones.value.every((zone) => zoneValues(zone).soloed));
+const isLocked = computed(() => slices.value.length > 0 && slices.value.every((at) => at.slice.locked));
+const hasOwnEnds = computed(() => slices.value.length > 0 && slices.value.every((at) => at.slice.endFrame !== null));
+const title = computed(() => {
+  if (!isSingle.value) return `${chosen.value.length} slices`;
+  return first.value.at.index < 0 ? 'Whole loop' : `Slice ${first.value.at.index + 1}`;
+});
+const sound = computed(() => sounds.soundOf(first.value.cut.id));
 const levels = computed(() => {
-  const peaks = session.loaded?.peaks;
+  const { peaks } = sound.value;
   if (!peaks) return [];
-  const { startFrame, endFrame } = first.value;
+  const { startFrame, endFrame } = first.value.at;
   const each = (endFrame - startFrame) / STRETCHES;
   return Array.from({ length: STRETCHES }, (_, i) =>
     peakBetween(peaks, startFrame + i * each, startFrame + (i + 1) * each),
   );
 });
 const lengthMs = computed(
-  () => ((first.value.endFrame - first.value.startFrame) / (session.loaded?.sampleRate ?? 44100)) * 1000,
+  () => ((first.value.at.endFrame - first.value.at.startFrame) / sound.value.sampleRate) * 1000,
 );
-const colour = computed(() => session.colours[first.value.index] ?? 'var(--sea)');
+const colour = computed(() => sounds.colourOf(first.value));
 
 function hear(): void {
   const zone = zones.value[0];
   if (zone) transport.playZone(zone.id);
 }
 
-function reverse(): void {
-  const change = { to: !isReversed.value };
-  project.run('reverse slices', setValue, { owners: owners.value, param: 'reverse', change });
+function toggle(label: string, param: 'reverse' | 'muted' | 'soloed', is: boolean): void {
+  project.run(label, setValue, { owners: owners.value, param, change: { to: !is } });
+}
+
+/** Settings of the first, for others. */
+function copy(): void {
+  copied.value = first.value.zone.values;
+}
+
+function paste(): void {
+  if (copied.value)
+    project.run('paste settings', pasteValues, { zoneIds: zones.value.map(({ id }) => id), values: copied.value });
+}
+
+function makeStandard(): void {
+  if (project.run('settings for new slices', setZoneDefaults, { values: first.value.zone.values })) {
+    notices.info('New slices of this project begin with these settings.');
+  }
+}
+
+/** The chosen hit on a key of its own: as a sound by itself, which no marker touches any more. */
+function pick(): void {
+  picking.putOnPressedKey({
+    sourceId: first.value.cut.sourceId,
+    sourceName: project.document!.sources[first.value.cut.sourceId]!.name,
+    ranges: chosen.value.map(({ at }) => ({ startFrame: at.startFrame, endFrame: at.endFrame })),
+  });
 }
 </script>
 
 <template>
-  <DetailHead :title="title" :note="isSingle ? first.label : ''">
+  <DetailHead v-if="first" :title="title" :note="isSingle && first.at.index >= 0 ? first.at.label : ''">
     <template v-if="isSingle" #picture><SkylineMini :levels="levels" :colour="colour" /></template>
     <IconButton icon="hear" words="hear it" @click="hear" />
     <IconButton
@@ -71,9 +123,31 @@ function reverse(): void {
       words="backwards"
       hint="Play these slices backwards wherever they play"
       :pressed="isReversed"
-      @click="reverse"
+      @click="toggle('reverse slices', 'reverse', isReversed)"
     />
     <IconButton
+      icon="mute"
+      words="mute"
+      hint="Not heard, neither by keys nor in patterns"
+      :pressed="isMuted"
+      @click="toggle('mute slices', 'muted', isMuted)"
+    />
+    <IconButton
+      icon="solo"
+      words="solo"
+      hint="Hear only these of the part"
+      :pressed="isSoloed"
+      @click="toggle('solo slices', 'soloed', isSoloed)"
+    />
+    <IconButton
+      icon="learn"
+      words="to a key"
+      hint="Lay it on the key that is pressed next"
+      action="learn-key"
+      @click="laying.learn()"
+    />
+    <IconButton
+      v-if="slices.length > 0"
       icon="lock"
       words="lock"
       hint="Locked slices stay when hits are found again"
@@ -82,6 +156,7 @@ function reverse(): void {
       @click="editing.lockSelected()"
     />
     <IconButton
+      v-if="slices.length > 0"
       icon="ownEnd"
       words="own end"
       hint="An end of its own, or up to the next marker"
@@ -89,42 +164,75 @@ function reverse(): void {
       @click="editing.ownEnds(!hasOwnEnds)"
     />
     <IconButton
+      v-if="slices.length > 0"
       icon="cut"
       words="trim silence"
       hint="Leave the silence around the sound out"
       @click="editing.trimSelected()"
     />
     <IconButton
+      v-if="slices.length > 0"
       icon="round"
       words="loop it"
       action="loop-slice"
       :pressed="preview.previewId === session.cut!.sourceId"
       @click="editing.loopSelected()"
     />
-    <IconButton v-if="!isSingle" icon="join" words="join them" action="merge" @click="editing.mergeSelected()" />
     <IconButton
-      v-else
+      v-if="slices.length > 1"
+      icon="join"
+      words="join them"
+      action="merge"
+      @click="editing.mergeSelected()"
+    />
+    <IconButton
+      v-else-if="slices.length === 1"
       icon="join"
       words="join to the one before"
       hint="Remove the marker: the slice is joined to the one before"
       @click="project.run('remove slices', removeSlices, { cutId: session.cut!.id, sliceIds: session.sliceIds })"
     />
+    <v-menu>
+      <template #activator="{ props: menu }"><IconButton v-bind="menu" icon="more" words="more for these" /></template>
+      <v-list>
+        <v-list-item title="Copy the settings" @click="copy" />
+        <v-list-item title="Paste the settings" :disabled="!copied" @click="paste" />
+        <v-list-item
+          title="Settings for new slices"
+          data-tip="New slices of this project begin with these"
+          @click="makeStandard"
+        />
+        <v-list-item
+          title="A sound of its own on a key"
+          data-tip="The hit by itself, which no marker touches any more"
+          @click="pick"
+        />
+        <v-list-item
+          title="Spread over the keys"
+          :disabled="!isSingle || first.at.index < 0"
+          @click="laying.spread(first)"
+        />
+        <v-list-item title="Take off the keys" @click="laying.takeOff()" />
+      </v-list>
+    </v-menu>
   </DetailHead>
   <TogetherChoice v-if="!isSingle" />
-  <SlicePlaceCard v-if="isSingle" />
+  <SlicePlaceCard v-if="slices.length === 1" />
   <DetailCard id="slice-sound" title="Sound">
     <div class="three">
       <ParamField :owners="owners" param="gainDb" stacked />
       <ParamField :owners="owners" param="tuneCents" stacked />
       <ParamField :owners="owners" param="pan" stacked />
     </div>
-    <ParamField :owners="owners" param="answer" spread />
   </DetailCard>
+  <AnswerCard :owners="owners" />
   <DetailCard id="slice-level" title="Shape of the level">
     <EnvelopeSetting :owners="owners" :length-ms="lengthMs" :levels="levels" :colour="colour" :height="72" />
   </DetailCard>
-  <SliceFactsCard />
   <FilterCard :owners="owners" />
+  <MovedByCard />
+  <StrengthCard :owners="owners" />
+  <SliceFactsCard v-if="slices.length > 0" />
 </template>
 
 <style scoped>

@@ -1,46 +1,68 @@
 <script setup lang="ts">
-/** Slices on consecutive keys, played with the mouse; the computer keyboard and MIDI are heard by the bench. */
-import { computed, onBeforeUnmount, ref } from 'vue';
+/** Sounds on their keys, played with the mouse; the computer keyboard and MIDI are heard in every place. */
+import { computed, defineAsyncComponent, onBeforeUnmount, ref } from 'vue';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { ZoneValues } from '#core/params/tables.ts';
+import { ZONE_ROWS } from '#core/params/tables.ts';
 import { partValues, zoneValues } from '#core/queries/values.ts';
 import { zonesOnKey } from '#core/queries/zones.ts';
 import { noteName } from '#core/units/pitch.ts';
 import { engine, notes } from '../../audio/services.ts';
+import { pressStrength } from '../../canvas/key-table-layout.ts';
 import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
-import { midiState, midiWords } from '../../input/midi.ts';
 import { DeviceKeys } from '../../input/notes.ts';
-import { lettersFrom } from '../../input/typing-keys.ts';
-import { useDevices } from '../../stores/devices.ts';
+import { useCarrying } from '../../stores/carrying.ts';
+import { useLaying } from '../../stores/laying.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
+import { useStruck } from '../../stores/struck.ts';
 import BandFrame from '../shared/BandFrame.vue';
-import { drawKeys, fillKey, keysBox } from './keys-picture.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
-import IconButton from '../shared/IconButton.vue';
+import InTurn from '../shared/InTurn.vue';
+import DevicesMenu from './DevicesMenu.vue';
+import { fillKey } from './keyboard-picture.ts';
+import { drawKeys, keysBox } from './keys-picture.ts';
+
+// What is not seen at first is fetched when it is.
+const KeyTable = defineAsyncComponent(() => import('./KeyTable.vue'));
+const LayOutBar = defineAsyncComponent(() => import('./LayOutBar.vue'));
 
 const project = useProject();
 const session = useSession();
-const devices = useDevices();
+const laying = useLaying();
+const carrying = useCarrying();
+const sounds = usePartSounds();
+// A key that is played chooses its sound.
+useStruck();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 
 const part = computed(() => session.part);
 const values = computed(() => (part.value ? partValues(part.value) : null));
 const startKey = computed(() => values.value?.startKey ?? 48);
-/** Slices of the shown cut by the keys that play them. */
-const keyed = computed(() =>
-  session.zones.flatMap(({ keys, at }) => (keys && session.placed.includes(at) ? [{ keys, at }] : [])),
-);
+const isGrown = computed(() => session.grownBand === 'keys');
+const laid = computed(() => session.zones.flatMap((placed) => (placed.keys ? [{ ...placed, keys: placed.keys }] : [])));
 const range = computed(() => {
-  const highest = Math.max(startKey.value, ...keyed.value.map(({ keys }) => keys.high));
-  const lowest = Math.min(startKey.value, ...keyed.value.map(({ keys }) => keys.low));
+  const highest = Math.max(startKey.value, ...laid.value.map(({ keys }) => keys.high));
+  const lowest = Math.min(startKey.value, ...laid.value.map(({ keys }) => keys.low));
   return keyRange(lowest, highest - lowest + 1);
 });
 const keyless = computed(() => session.zones.filter(({ keys }) => keys === null).length);
+const facts = computed(() => {
+  const whole = session.zones.filter(({ zone }) => zone.plays.kind === 'loop').length;
+  const slices = laid.value.length - whole;
+  return [
+    session.cuts.length > 1 ? `${session.cuts.length} sounds` : '',
+    `${slices} ${slices === 1 ? 'slice' : 'slices'} on keys`,
+    whole > 0 ? 'a whole loop' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+});
 const partOwner = computed<Owner[]>(() => (part.value ? [{ kind: 'part', id: part.value.id }] : []));
 const zoneOwners = computed(() => session.zones.map(({ zone }): Owner => ({ kind: 'zone', id: zone.id })));
 /** Null: each its own way. */
@@ -48,27 +70,23 @@ const answerOfAll = computed(() => {
   const kinds = new Set(session.zones.map(({ zone }) => zoneValues(zone).answer));
   return kinds.size > 1 ? null : ([...kinds][0] ?? 'one-shot');
 });
-const answers: { value: ZoneValues['answer']; words: string }[] = [
-  { value: 'one-shot', words: 'play whole' },
-  { value: 'gate', words: 'play while held' },
-];
+const answers = ZONE_ROWS.answer.choices.map(({ value, words }) => ({ value, words: `play ${words}` }));
 
 function paint(stage: Stage): void {
   drawKeys(stage, {
     range: range.value,
-    keyed: keyed.value,
-    reversed: new Set(session.zones.flatMap(({ zone, at }) => (zoneValues(zone).reverse ? [at.slice.id] : []))),
-    colours: session.colours,
-    peaks: session.loaded?.peaks ?? null,
-    selected: new Set(session.sliceIds),
-    letters: session.grownBand === 'keys' ? lettersFrom(startKey.value) : null,
+    laid: laid.value,
+    sounds: sounds.byCut,
+    colourOf: sounds.colourOf,
+    selected: new Set(session.selectedZones.map(({ zone }) => zone.id)),
   });
 }
 
 function paintSounding(stage: Stage): void {
   const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
-  for (const { zone, keys } of session.zones) {
-    if (keys && sounding.has(zone.id)) fillKey(stage, range.value, keys.root, stage.inks.signal);
+  const box = keysBox(stage.height);
+  for (const { zone, keys } of laid.value) {
+    if (sounding.has(zone.id)) fillKey(stage, box, range.value, keys.root, stage.inks.signal);
   }
 }
 
@@ -85,12 +103,12 @@ function noteUnder(event: PointerEvent): number | null {
   return noteAt(range.value, x, canvas.clientWidth, y < keysBox(canvas.clientHeight).blackBottom);
 }
 
-/** The lower on the key, the louder (common practice); the strips above play at at their loudest. */
+/** The higher on the key, the louder; the strips above play at their loudest. */
 function velocityAt(event: PointerEvent): number {
   const canvas = overlay.value!;
   const { y } = localPoint(event, canvas);
   const { top, bottom } = keysBox(canvas.clientHeight);
-  return y < top ? 1 : 0.4 + 0.6 * Math.min(1, (y - top) / (bottom - top));
+  return pressStrength(top, bottom, y);
 }
 
 function press(event: PointerEvent): void {
@@ -106,10 +124,11 @@ function onPointerDown(event: PointerEvent): void {
   if (event.button !== 0 || !part.value) return;
   overlay.value!.setPointerCapture(event.pointerId);
   const note = noteUnder(event);
-  const at = note === null ? undefined : zonesOnKey(session.zones, note)[0]?.at;
-  if (at) {
-    if (event.shiftKey) session.selectSliceRange(at.slice.id);
-    else session.selectSlices([at.slice.id], event.ctrlKey || event.metaKey);
+  const placed = note === null || laying.awaited ? undefined : zonesOnKey(session.zones, note)[0];
+  if (placed) {
+    const isShown = placed.cut.id === session.cut?.id && placed.at.index >= 0;
+    if (event.shiftKey && isShown) session.selectSliceRange(placed.at.slice.id);
+    else session.selectZones([placed.zone.id], event.ctrlKey || event.metaKey);
   }
   press(event);
 }
@@ -124,7 +143,7 @@ function release(): void {
 }
 
 function setAll(to: ZoneValues['answer']): void {
-  const label = to === 'gate' ? 'play while held' : 'play whole';
+  const label = `play ${ZONE_ROWS.answer.choices.find(({ value }) => value === to)!.words}`;
   project.run(label, setValue, { owners: zoneOwners.value, param: 'answer', change: { to } });
 }
 
@@ -133,6 +152,17 @@ function toggleOneAtATime(): void {
   project.run('one at a time', setValue, { owners: partOwner.value, param: 'oneAtATime', change });
 }
 
+onBeforeUnmount(
+  carrying.offerKeys((clientX, clientY) => {
+    const canvas = overlay.value;
+    if (!canvas || isGrown.value) return null;
+    const box = canvas.getBoundingClientRect();
+    const x = clientX - box.left;
+    const y = clientY - box.top;
+    if (x < 0 || y < 0 || x > box.width || y > box.height) return null;
+    return noteAt(range.value, x, box.width, y < keysBox(box.height).blackBottom);
+  }),
+);
 onBeforeUnmount(() => mouse.allUp());
 </script>
 
@@ -140,9 +170,14 @@ onBeforeUnmount(() => mouse.allUp());
   <BandFrame band="keys" title="Keys">
     <template #facts>
       <span v-if="part" data-testid="keys-facts">
-        <span class="spare">from {{ noteName(startKey) }} upwards</span>
+        <template v-if="isGrown">{{ part.name }} · {{ facts }}</template>
+        <span v-else-if="laying.awaited" class="awaits">{{ laying.awaited.words }}</span>
+        <span v-else-if="carrying.carried" class="awaits"
+          >{{ carrying.carried.words }} {{ carrying.overKey === null ? '' : `to ${noteName(carrying.overKey)}` }}</span
+        >
+        <span v-else class="spare">from {{ noteName(startKey) }} upwards</span>
         <template v-if="keyless > 0">
-          <span class="spare"> · </span>the last {{ keyless }} slices have no key: start lower
+          <span class="spare"> · </span>{{ keyless }} of the slices have no key: start lower, or lay them out
         </template>
       </span>
     </template>
@@ -163,22 +198,13 @@ onBeforeUnmount(() => mouse.allUp());
         @click="toggleOneAtATime"
         >one at a time</v-btn
       >
-      <IconButton
-        icon="midi"
-        words="MIDI"
-        :hint="midiWords()"
-        :pressed="midiState === 'on'"
-        @click="devices.connect()"
-      />
-      <IconButton
-        icon="keys"
-        words="demo keys"
-        hint="A keyboard that is not there plays a short phrase"
-        :pressed="devices.isSimulating"
-        @click="devices.toggleSimulated()"
-      />
+      <DevicesMenu />
     </template>
-    <div class="stage layers">
+    <div v-if="isGrown" class="grown">
+      <InTurn><LayOutBar /></InTurn>
+      <InTurn><KeyTable /></InTurn>
+    </div>
+    <div v-show="!isGrown" class="stage layers">
       <canvas ref="picture" />
       <canvas
         ref="overlay"
@@ -206,6 +232,19 @@ onBeforeUnmount(() => mouse.allUp());
 }
 canvas {
   cursor: pointer;
+}
+.grown {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.grown > :last-child {
+  flex: 1;
+  min-height: 0;
+}
+.awaits {
+  color: var(--sea);
+  font-weight: 600;
 }
 .start-key {
   width: 146px;

@@ -5,6 +5,7 @@ import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
 import type { Hand } from '#core/project/schema.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
 import { useEditing } from '../../stores/editing.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
@@ -13,6 +14,7 @@ import { ribbonImage } from '../shared/ribbon.ts';
 
 defineProps<{ isHome: boolean }>();
 const session = useSession();
+const sounds = usePartSounds();
 const editing = useEditing();
 const list = ref<HTMLElement | null>(null);
 
@@ -21,7 +23,7 @@ const MAX_SEED = 2 ** 31 - 1;
 const hands = computed(() => {
   const { pattern } = session;
   if (!pattern) return [];
-  const colourById = new Map([...session.sliceByZone].map(([zoneId, at]) => [zoneId, session.colours[at.index]!]));
+  const colourById = new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)]));
   return pattern.handOrder.map((id, place) => {
     const hand = pattern.hands[id]!;
     const onTable = id === pattern.handId;

@@ -18,6 +18,7 @@ import {
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import { drawPattern } from './pattern-picture.ts';
 import { usePlayheadTicks } from './use-playhead-ticks.ts';
@@ -25,6 +26,7 @@ import { useStrips } from './use-strips.ts';
 
 const project = useProject();
 const session = useSession();
+const sounds = usePartSounds();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const cursor = ref('default');
@@ -74,8 +76,8 @@ function paint(stage: Stage): void {
     layout: layoutFor(stage.width, stage.height),
     placed: session.placed,
     zones: session.zones,
-    colours: session.colours,
-    peaks: session.loaded?.peaks ?? null,
+    sounds: sounds.byCut,
+    cutId: session.cut.id,
     loop: session.cut.loop,
     beatsPerBar: beatsPerBar.value,
     gridStepTicks: session.gridStepTicks,
@@ -142,7 +144,8 @@ function dragFromSource(event: PointerEvent): void {
     end: (moved) => {
       const ticks = dropTicks.value;
       dropTicks.value = null;
-      if (moved && ticks !== null) placeAt(at.slice.id, ticks);
+      const zone = session.zoneBySlice.get(at.slice.id);
+      if (moved && ticks !== null && zone) placeAt(zone, ticks);
       else hearSlice(at.slice.id);
     },
     cancel: () => (dropTicks.value = null),
@@ -152,9 +155,9 @@ function dragFromSource(event: PointerEvent): void {
 function onDoubleClick(event: MouseEvent): void {
   const spot = spotOf(event);
   if (spot.zone !== 'empty' && spot.zone !== 'outside') return;
-  const sliceId = session.sliceIds[0] ?? session.placed[0]?.slice.id;
+  const chosen = session.selectedZones.find(({ zone }) => zone.plays.kind === 'slice') ?? session.zones[0];
   const ticks = gridLineBefore(ticksUnder(event), gridOf(event));
-  if (sliceId) placeAt(sliceId, ticks);
+  if (chosen) placeAt(chosen, ticks);
 }
 </script>
 

@@ -21,6 +21,7 @@ import {
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import { drawRows } from './rows-picture.ts';
@@ -30,6 +31,7 @@ import VelocityLane from './VelocityLane.vue';
 
 const project = useProject();
 const session = useSession();
+const sounds = usePartSounds();
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { height: room } = useElementSize(scroller);
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -59,7 +61,7 @@ const rowIds = computed(() => {
     return [at.index, 0];
   };
   return session.zones
-    .filter(({ at }) => session.placed.includes(at))
+    .filter(({ zone }) => zone.plays.kind === 'slice')
     .map((placed) => ({ id: placed.zone.id, rank: rank(placed) }))
     .sort((a, b) => b.rank[0] - a.rank[0] || b.rank[1] - a.rank[1])
     .map(({ id }) => id);
@@ -68,12 +70,8 @@ const layout = computed<RowsLayout>(() =>
   layoutRows(shownEvents.value, rowIds.value, session.lengthTicks, width.value, room.value),
 );
 const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
-const colourById = computed(
-  () => new Map([...session.sliceByZone].map(([id, at]) => [id, session.colours[at.index] ?? 'var(--sea)'])),
-);
-const selectedRows = computed(
-  () => new Set(session.sliceIds.flatMap((id) => session.zoneBySlice.get(id)?.zone.id ?? [])),
-);
+const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
+const selectedRows = computed(() => new Set(session.selectedZones.map(({ zone }) => zone.id)));
 const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
 
 function paint(stage: Stage): void {
@@ -83,7 +81,7 @@ function paint(stage: Stage): void {
     layout: layout.value,
     zoneById: zoneById.value,
     colourById: colourById.value,
-    peaks: session.loaded?.peaks ?? null,
+    sounds: sounds.byCut,
     beatsPerBar: beatsPerBar.value,
     gridStepTicks: session.gridStepTicks,
     sourceFramesPerTick: framesPerTick.value,
@@ -135,9 +133,7 @@ function onPointerDown(event: PointerEvent): void {
 }
 
 function pickRow(rowId: string, event: PointerEvent): void {
-  const at = session.sliceByZone.get(rowId);
-  if (!at) return;
-  session.selectSlices([at.slice.id], event.shiftKey || event.ctrlKey || event.metaKey);
+  session.selectZones([rowId], event.shiftKey || event.ctrlKey || event.metaKey);
   hearZone(rowId);
 }
 
@@ -167,10 +163,10 @@ function drawBox(event: PointerEvent): void {
 function onDoubleClick(event: MouseEvent): void {
   const spot = spotOf(event);
   if (spot.zone !== 'empty') return;
-  const at = session.sliceByZone.get(spot.rowId);
-  if (!at) return;
+  const placed = zoneById.value.get(spot.rowId);
+  if (!placed) return;
   const ticks = rowsTicks(layout.value, localPoint(event, overlay.value!).x);
-  placeAt(at.slice.id, gridLineBefore(ticks, gridOf(event)));
+  placeAt(placed, gridLineBefore(ticks, gridOf(event)));
 }
 </script>
 

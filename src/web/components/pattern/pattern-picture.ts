@@ -1,6 +1,4 @@
 /** Draws the pattern band: slices in source order, threads down to where they play, the ribbon of strips. */
-import type { PeakPyramid } from '#core/dsp/peaks.ts';
-import { peakBetween } from '#core/dsp/peaks.ts';
 import type { Loop } from '#core/project/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
@@ -17,14 +15,16 @@ import {
   type StripBox,
 } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
+import type { CutSound } from '../../stores/part-sounds.ts';
 
 export interface PatternScene {
   layout: PatternLayout;
   placed: readonly PlacedSlice[];
   /** What the strips play. */
   zones: readonly PlacedZone[];
-  colours: readonly string[];
-  peaks: PeakPyramid | null;
+  /** How the cuts look that they are of, and which of them is shown above. */
+  sounds: ReadonlyMap<string, CutSound>;
+  cutId: string;
   /** Null for what is no loop. */
   loop: Loop | null;
   beatsPerBar: number;
@@ -44,10 +44,7 @@ const AT_HOME_TICKS = 2;
 export function drawPattern(stage: Stage, scene: PatternScene): void {
   drawGrid(stage, scene);
   drawSourceRow(stage, scene);
-  const shown = new Set(scene.placed);
-  const byId = new Map(
-    scene.zones.flatMap((placed) => (shown.has(placed.at) ? [[placed.zone.id, placed] as const] : [])),
-  );
+  const byId = new Map(scene.zones.map((placed) => [placed.zone.id, placed] as const));
   const strips = stripsThatShow(scene.layout.strips, scene.selected);
   for (const strip of strips) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
   for (const strip of strips) drawStrip(stage, scene, strip, byId.get(strip.event.zoneId));
@@ -126,14 +123,15 @@ function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene):
 }
 
 function drawSourceRow({ context, width }: Stage, scene: PatternScene): void {
-  const { placed, peaks } = scene;
+  const { placed } = scene;
+  const { peaks, colours } = scene.sounds.get(scene.cutId) ?? { peaks: null, colours: [] };
   const loop = scene.loop ?? { startFrame: 0, endFrame: peaks?.frames ?? placed.at(-1)?.endFrame ?? 1 };
   const toX = (frame: number) => ((frame - loop.startFrame) / (loop.endFrame - loop.startFrame)) * width;
   for (const at of placed) {
     if (at.startFrame < loop.startFrame || at.startFrame >= loop.endFrame) continue;
     const x = toX(at.startFrame);
     const end = toX(Math.min(placed[at.index + 1]?.startFrame ?? loop.endFrame, loop.endFrame));
-    context.fillStyle = scene.colours[at.index] ?? '#000';
+    context.fillStyle = colours[at.index] ?? '#000';
     context.fillRect(x, 1, Math.max(1, end - x - 1.5), SOURCE_ROW_HEIGHT - 3);
   }
 }
@@ -144,7 +142,8 @@ function drawThread(
   strip: StripBox,
   zone: PlacedZone | undefined,
 ): void {
-  if (!zone) return;
+  // What comes from another sound than the one above has no place there.
+  if (zone?.cut.id !== scene.cutId) return;
   const { at } = zone;
   const { lengthTicks, ribbonTop } = scene.layout;
   const home = homeTicks(at, scene);
@@ -152,7 +151,7 @@ function drawThread(
   const fromX = ticksToX(home, lengthTicks, width) + 3;
   const toX = strip.x + 3;
   const picked = scene.selected.has(strip.event.id);
-  context.strokeStyle = picked ? inks.sea : (scene.colours[at.index] ?? inks.ink);
+  context.strokeStyle = picked ? inks.sea : (scene.sounds.get(scene.cutId)?.colours[at.index] ?? inks.ink);
   context.lineWidth = picked ? 3 : moved ? 2 : 1;
   context.globalAlpha = moved || picked ? 0.9 : 0.35;
   const bottom = strip.y + 2;
@@ -175,7 +174,7 @@ function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBo
   context.fillRect(strip.x, top, strip.width - 1, base - top);
   context.globalAlpha = 1;
   context.fillStyle = inks.ink;
-  if (zone && scene.peaks) drawStripSound(context, scene, strip, zone, base);
+  if (zone) drawStripSound(context, scene, strip, zone, base);
   context.strokeStyle = picked ? inks.sea : inks.rule;
   context.lineWidth = picked ? 2 : 1;
   if (picked) context.strokeRect(strip.x + 1, top + 1, strip.width - 3, base - top - 2);
@@ -207,15 +206,15 @@ function drawStripSound(
   context: CanvasRenderingContext2D,
   scene: PatternScene,
   strip: StripBox,
-  { at, zone }: PlacedZone,
+  { at, zone, cut }: PlacedZone,
   base: number,
 ): void {
   const { event } = strip;
   const values = eventValues(event);
   const { tuneCents, reverse: isReversed } = zoneValues(zone);
-  const peaks = scene.peaks!;
+  const { peaks, loudest, colours } = scene.sounds.get(cut.id) ?? { peaks: null, loudest: 1, colours: [] };
+  if (!peaks) return;
   const tall = Math.max(6, strip.height - STRIP_LABEL_HEIGHT - 2);
-  const loudest = Math.max(0.05, peakBetween(peaks, 0, peaks.frames));
   const scale = velocityToGain(values.velocity) / loudest;
   const increment = transposeRatio(0, tuneCents);
   const oneTicks = event.lengthTicks / values.repeats;
@@ -224,7 +223,7 @@ function drawStripSound(
   const shownFrames = Math.min(at.endFrame - at.startFrame, room);
   const reverse = values.reverse !== isReversed;
   const from = reverse ? at.endFrame - shownFrames : at.startFrame;
-  context.fillStyle = scene.colours[at.index] ?? '#000';
+  context.fillStyle = colours[at.index] ?? '#000';
   for (let repeat = 0; repeat < values.repeats; repeat++) {
     const box = {
       x: strip.x + repeat * oneWidth,

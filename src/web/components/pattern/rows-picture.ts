@@ -1,5 +1,4 @@
 /** Draws the pattern as rows by sound. */
-import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
@@ -10,12 +9,14 @@ import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../..
 import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
 import type { StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
+import type { CutSound } from '../../stores/part-sounds.ts';
 
 export interface RowsScene {
   layout: RowsLayout;
   zoneById: ReadonlyMap<string, PlacedZone>;
   colourById: ReadonlyMap<string, string>;
-  peaks: PeakPyramid | null;
+  /** How the cuts look that the zones are of. */
+  sounds: ReadonlyMap<string, CutSound>;
   beatsPerBar: number;
   gridStepTicks: number | null;
   sourceFramesPerTick: number;
@@ -32,8 +33,7 @@ const MIN_SIGN_PX = 22;
 export function drawRows(stage: Stage, scene: RowsScene): void {
   drawGrid(stage, scene);
   scene.layout.rowIds.forEach((id, row) => drawHead(stage, scene, id, row));
-  const loudest = scene.peaks ? Math.max(0.05, peakBetween(scene.peaks, 0, scene.peaks.frames)) : 1;
-  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip, loudest);
+  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip);
 }
 
 function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
@@ -86,11 +86,12 @@ function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: n
   const placed = scene.zoneById.get(id);
   if (!placed) return;
   const isChosen = scene.selectedRows.has(id);
-  if (scene.peaks) {
-    const loudest = Math.max(0.02, peakBetween(scene.peaks, placed.at.startFrame, placed.at.endFrame));
+  const peaks = scene.sounds.get(placed.cut.id)?.peaks;
+  if (peaks) {
+    const loudest = Math.max(0.02, peakBetween(peaks, placed.at.startFrame, placed.at.endFrame));
     context.fillStyle = scene.colourById.get(id) ?? inks.ink;
     const box = { x: 2, y: y + rowHeight - 3, width: MINI_WIDTH, height: rowHeight - 7 };
-    fillSkyline(context, scene.peaks, placed.at.startFrame, placed.at.endFrame, box, { scale: 1 / loudest });
+    fillSkyline(context, peaks, placed.at.startFrame, placed.at.endFrame, box, { scale: 1 / loudest });
   }
   context.font = isChosen ? `600 ${SANS_FONT}` : SANS_FONT;
   context.textBaseline = 'middle';
@@ -105,7 +106,7 @@ function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: n
   context.textAlign = 'left';
 }
 
-function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox, loudest: number): void {
+function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox): void {
   const { event, x, y, width, height } = strip;
   const placed = scene.zoneById.get(event.zoneId);
   if (!placed) return;
@@ -120,7 +121,8 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox, 
   const reverse = values.reverse !== zoneValues(placed.zone).reverse;
   const length = placed.at.endFrame - placed.at.startFrame;
   const oneWidth = width / values.repeats;
-  if (scene.peaks) {
+  const sound = scene.sounds.get(placed.cut.id);
+  if (sound?.peaks) {
     const room = (event.lengthTicks / values.repeats) * scene.sourceFramesPerTick;
     const frames = Math.min(length, room);
     const from = reverse ? placed.at.endFrame - frames : placed.at.startFrame;
@@ -132,9 +134,9 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox, 
         width: Math.max(1, (oneWidth * frames) / Math.max(1, room) - 1),
         height: height - 6,
       };
-      fillSkyline(context, scene.peaks, from, from + frames, box, {
+      fillSkyline(context, sound.peaks, from, from + frames, box, {
         reverse,
-        scale: velocityToGain(values.velocity) / loudest,
+        scale: velocityToGain(values.velocity) / sound.loudest,
       });
     }
   }

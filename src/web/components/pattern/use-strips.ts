@@ -3,6 +3,7 @@ import { computed, shallowRef, type Ref } from 'vue';
 import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import type { PlacedZone } from '#core/queries/zones.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
@@ -79,12 +80,11 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
   }
 
   /** Puts a slice down for as long as it sounds, to the grid, one step at least. */
-  function placeAt(sliceId: string, positionTicks: number): void {
-    const at = session.placed.find((one) => one.slice.id === sliceId);
-    if (!at || positionTicks < 0 || positionTicks >= session.lengthTicks) return;
+  function placeAt({ at, zone }: PlacedZone, positionTicks: number): void {
+    if (positionTicks < 0 || positionTicks >= session.lengthTicks) return;
     const sounding = (at.endFrame - at.startFrame) / framesPerTick.value;
     const grid = session.gridStepTicks;
-    editing.place(sliceId, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
+    editing.place(zone.id, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
   }
 
   return { drag, shownEvents, framesPerTick, ticksUnder, gridOf, dragStrip, hearZone, hearSlice, placeAt };

@@ -1,13 +1,17 @@
 <script setup lang="ts">
 /** The sound under the cursor with its slices: heard as it is or in time with the open song; a click hears one slice. */
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
-import { engine } from '../../audio/services.ts';
+import { engine, library } from '../../audio/services.ts';
 import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
-import { localPoint } from '../../canvas/use-drag.ts';
+import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useListening } from '../../stores/listening.ts';
+import { useLaying } from '../../stores/laying.ts';
+import { usePicking } from '../../stores/picking.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
 import { usePreview } from '../../stores/preview.ts';
 import { themeName } from '../../theme/theme.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -17,9 +21,26 @@ import { countWords } from './shelf-words.ts';
 
 const listening = useListening();
 const preview = usePreview();
+const picking = usePicking();
+const laying = useLaying();
+const project = useProject();
+const session = useSession();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const FOOT_PX = 18;
+/** An attack is looked for so near to where a range was marked. */
+const ATTACK_REACH_SECONDS = 0.03;
+/** What was marked to be picked. */
+const range = shallowRef<{ startFrame: number; endFrame: number } | null>(null);
+watch(
+  () => listening.source?.id,
+  () => (range.value = null),
+);
+const rangeWords = computed(() => {
+  if (!range.value || !listening.heard) return '';
+  const ms = ((range.value.endFrame - range.value.startFrame) / listening.heard.loaded.sampleRate) * 1000;
+  return `${ms.toFixed(0)} ms`;
+});
 
 const colours = computed(() =>
   sliceColours(
@@ -66,6 +87,16 @@ function paint({ context, width, height, inks }: Stage): void {
     context.fillText(words, x + 2, height - FOOT_PX / 2);
     labelEnd = x + 8 + context.measureText(words).width;
   });
+  if (range.value) {
+    const x = toX(range.value.startFrame);
+    const end = toX(range.value.endFrame);
+    context.fillStyle = inks.sea;
+    context.globalAlpha = 0.16;
+    context.fillRect(x, 0, end - x, base);
+    context.globalAlpha = 1;
+    context.strokeStyle = inks.sea;
+    context.strokeRect(x + 0.5, 0.5, Math.max(1, end - x - 1), base);
+  }
   context.strokeStyle = inks.ink;
   context.beginPath();
   context.moveTo(0, base + 0.5);
@@ -90,12 +121,58 @@ function paintPlayhead({ context, width, height, inks }: Stage): void {
 }
 useBandCanvas(picture, overlay, paint, paintPlayhead, () => engine.status.previewing);
 
+function frameUnder(event: PointerEvent): number {
+  const frames = listening.heard!.loaded.peaks.frames;
+  const share = localPoint(event, overlay.value!).x / overlay.value!.clientWidth;
+  return Math.round(Math.max(0, Math.min(1, share)) * frames);
+}
+
+/** A click takes a slice, a drag any range: it is heard, and ready for a key. */
 function onPointerDown(event: PointerEvent): void {
   const { heard, source } = listening;
   if (!heard || !source || !overlay.value) return;
-  const frame = (localPoint(event, overlay.value).x / overlay.value.clientWidth) * heard.loaded.peaks.frames;
-  const slice = heard.slices.find(({ startFrame, endFrame }) => frame >= startFrame && frame < endFrame);
-  if (slice) void preview.playRange(source.id, slice.startFrame, slice.endFrame, false);
+  const from = frameUnder(event);
+  followPointer(event, {
+    move: (moved) => {
+      const to = frameUnder(moved);
+      range.value = { startFrame: Math.min(from, to), endFrame: Math.max(from, to) };
+    },
+    end: (moved) => {
+      const slice = heard.slices.find(({ startFrame, endFrame }) => from >= startFrame && from < endFrame);
+      if (!moved) range.value = slice ? { startFrame: slice.startFrame, endFrame: slice.endFrame } : null;
+      if (moved) void trim();
+      else hearRange();
+    },
+    cancel: () => (range.value = null),
+  });
+}
+
+function hearRange(): void {
+  if (range.value && listening.source) {
+    void preview.playRange(listening.source.id, range.value.startFrame, range.value.endFrame, false);
+  }
+}
+
+/** The ends of a range that was marked: its start on the attack nearby, its end on a zero crossing. */
+async function trim(): Promise<void> {
+  const { source, heard } = listening;
+  const marked = range.value;
+  if (!source || !heard || !marked) return;
+  const reach = Math.round(ATTACK_REACH_SECONDS * heard.loaded.sampleRate);
+  const [startFrame, endFrame] = await Promise.all([
+    library.snap(source.id, marked.startFrame, reach, true),
+    library.snap(source.id, marked.endFrame, 0, false),
+  ]);
+  if (endFrame > startFrame) range.value = { startFrame, endFrame };
+  hearRange();
+}
+
+function picked() {
+  return { sourceId: listening.source!.id, sourceName: listening.source!.name, ranges: [range.value!] };
+}
+
+function toPressedKey(): void {
+  picking.putOnPressedKey(picked());
 }
 </script>
 
@@ -118,6 +195,25 @@ function onPointerDown(event: PointerEvent): void {
         }}</span>
       </template>
       <span v-else class="quiet">Choose a sound: it is heard here, and its slices are shown.</span>
+      <template v-if="range && project.document">
+        <span class="mono small" data-testid="picked-range">{{ rangeWords }}</span>
+        <v-btn
+          :data-tip="session.part ? `On the first free key of ${session.part.name}` : 'In a kit of its own'"
+          @click="picking.put(picked(), null)"
+          >on a key</v-btn
+        >
+        <v-btn
+          :aria-pressed="laying.awaited !== null"
+          data-tip="On the key that is pressed next"
+          @click="toPressedKey"
+          >{{ laying.awaited ? 'press it …' : 'on this key …' }}</v-btn
+        >
+        <v-btn
+          data-tip="The first sound of a new kit, on the key of the bass drum"
+          @click="picking.put(picked(), 36, true)"
+          >new kit</v-btn
+        >
+      </template>
       <span class="push" />
       <ChoiceField
         label="How it is heard"
@@ -139,7 +235,7 @@ function onPointerDown(event: PointerEvent): void {
       <canvas
         ref="overlay"
         role="application"
-        aria-label="The sound with its slices: click one to hear it"
+        aria-label="The sound with its slices: click one to hear it, drag to mark a range; what is marked is put on a key"
         data-testid="listening-canvas"
         @pointerdown="onPointerDown"
       />

@@ -1,13 +1,17 @@
 <script setup lang="ts">
 /** Chooses many slices at once. */
 import { ALIKE_WITHIN } from '#core/analysis/likeness.ts';
+import { computed } from 'vue';
+import { removeSlices } from '#core/project/commands/cut.ts';
 import { selectByRule, type SelectionRule } from '#core/project/selection.ts';
 import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import IconButton from '../shared/IconButton.vue';
 
+const project = useProject();
 const session = useSession();
 const notices = useNotices();
 
@@ -17,8 +21,16 @@ const rules: { value: SelectionRule | 'alike'; words: string; needsOne: boolean 
   { value: 'invert', words: 'the others', needsOne: true },
   { value: 'same-role', words: 'of the same role', needsOne: true },
   { value: 'about-as-long', words: 'about as long', needsOne: true },
+  { value: 'slivers', words: 'slivers', needsOne: false },
   { value: 'alike', words: 'that sound like this one', needsOne: true },
 ];
+
+const slivers = computed(() => selectByRule(session.placed, [], 'slivers'));
+
+function joinSlivers(): void {
+  if (!session.cut) return;
+  project.run('join slivers', removeSlices, { cutId: session.cut.id, sliceIds: slivers.value });
+}
 
 async function choose(value: SelectionRule | 'alike'): Promise<void> {
   if (value !== 'alike') {
@@ -58,6 +70,13 @@ async function choose(value: SelectionRule | 'alike'): Promise<void> {
         :title="rule.words"
         :disabled="rule.needsOne && session.sliceIds.length === 0"
         @click="choose(rule.value)"
+      />
+      <v-divider />
+      <v-list-item
+        :title="slivers.length > 0 ? `join ${slivers.length} slivers` : 'no slivers to join'"
+        data-tip="Slices far shorter than the others become part of the one before"
+        :disabled="slivers.length === 0"
+        @click="joinSlivers"
       />
     </v-list>
   </v-menu>

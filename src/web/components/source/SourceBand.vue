@@ -2,20 +2,25 @@
 /** The whole source: its markers, its skyline, and how likely each hit is; grown, a magnified piece of it beneath. */
 import { computed, defineAsyncComponent, ref, watchEffect } from 'vue';
 import { CUT_ROWS } from '#core/params/tables.ts';
+import { layInRow } from '#core/project/commands/lay.ts';
 import { cutTempoBpm } from '#core/queries/loops.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/queries/slices.ts';
 import { cutValues } from '#core/queries/values.ts';
+import { noteName } from '#core/units/pitch.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
+import { useCarrying } from '../../stores/carrying.ts';
 import { useCutting } from '../../stores/cutting.ts';
+import { useLaying } from '../../stores/laying.ts';
 import { useMarkers } from '../../stores/markers.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
 import CutPanel from './CutPanel.vue';
@@ -35,6 +40,8 @@ const project = useProject();
 const session = useSession();
 const transport = useTransport();
 const cutting = useCutting();
+const carrying = useCarrying();
+const laying = useLaying();
 const markers = useMarkers();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
@@ -54,6 +61,9 @@ const loopWords = computed(() => {
   const bars = `${loop.bars} ${loop.bars === 1 ? 'bar' : 'bars'}`;
   return `${bars} · ${cutTempoBpm(project.document, cut.value)!.toFixed(1)} bpm`;
 });
+const cutChoices = computed(() =>
+  session.cuts.map(({ id, sourceId }) => ({ value: id, words: project.document!.sources[sourceId]!.name })),
+);
 const sensitivity = computed(() => cutting.draft?.sensitivity ?? values.value?.sensitivity ?? 0.5);
 const shownCount = computed(() => cutting.preview?.length ?? session.placed.length);
 const sliceWords = computed(() => `${shownCount.value} ${shownCount.value === 1 ? 'slice' : 'slices'}`);
@@ -136,6 +146,22 @@ function pickSlice(event: PointerEvent): void {
   if (event.shiftKey) session.selectSliceRange(at.slice.id);
   else session.selectSlices([at.slice.id], event.ctrlKey || event.metaKey);
   hear(at);
+  carryToKey(event, at);
+}
+
+/** Dragged down onto the keys a slice is laid there. */
+function carryToKey(event: PointerEvent, at: PlacedSlice): void {
+  const zone = session.zoneBySlice.get(at.slice.id)?.zone;
+  if (!zone) return;
+  const drop = (key: number) => {
+    project.run(`lay on ${noteName(key)}`, layInRow, { zoneIds: [zone.id], startKey: key, keys: 'all' });
+    laying.hearSoon(zone.id);
+  };
+  followPointer(event, {
+    move: (moved) => carrying.move({ words: at.label, drop }, moved),
+    end: () => void carrying.putDown(),
+    cancel: () => carrying.giveUp(),
+  });
 }
 
 function hear(at: PlacedSlice): void {
@@ -208,8 +234,19 @@ watchEffect(() => {
 <template>
   <BandFrame band="source" title="Source">
     <template #facts>
+      <ChoiceField
+        v-if="session.cuts.length > 1"
+        class="sounds"
+        label="Sound of the part"
+        :show-label="false"
+        test-id="cut-choice"
+        :model-value="cut?.id ?? null"
+        :choices="cutChoices"
+        @put="session.showCut($event)"
+      />
       <span v-if="source" data-testid="source-facts">
-        {{ source.name }} · {{ loopWords }} · {{ sliceWords }}, cut {{ howFound }}
+        <template v-if="session.cuts.length < 2">{{ source.name }} · </template>{{ loopWords }} · {{ sliceWords }}, cut
+        {{ howFound }}
       </span>
     </template>
     <template #tools
@@ -276,6 +313,12 @@ watchEffect(() => {
   font-size: 13px;
   font-weight: 600;
   pointer-events: none;
+}
+.sounds {
+  display: inline-flex;
+  width: 190px;
+  vertical-align: middle;
+  margin-right: 8px;
 }
 .loading {
   position: absolute;

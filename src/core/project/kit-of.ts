@@ -1,0 +1,37 @@
+/**
+ * A kit: the zones of a part with their settings, their modulators and the cuts that they play, without the patterns and
+ * the channel. It is kept on the shelf and loaded into parts of any project. As JSON it says which version it is of.
+ */
+import { SCHEMA_VERSION } from './schema.ts';
+import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from './schema.ts';
+
+export interface Kit {
+  schemaVersion: number;
+  name: string;
+  /** How the part answered: voices, one at a time, glide, its keys. */
+  values: Part['values'];
+  sources: Record<string, SourceRef>;
+  cuts: Cut[];
+  zones: Zone[];
+  modulators: Modulator[];
+  routes: Route[];
+}
+
+/** The kit of a part, under a name. */
+export function kitOf(document: ProjectDocument, part: Part, name: string): Kit {
+  const cuts = part.cutOrder.map((id) => document.cuts[id]!);
+  const zones = part.zoneOrder.map((id) => document.zones[id]!);
+  const owners = new Set([part.id, ...part.zoneOrder]);
+  const modulators = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
+  const ids = new Set(modulators.map(({ id }) => id));
+  return {
+    schemaVersion: SCHEMA_VERSION,
+    name,
+    values: part.values,
+    sources: Object.fromEntries(cuts.map(({ sourceId }) => [sourceId, document.sources[sourceId]!])),
+    cuts,
+    zones,
+    modulators,
+    routes: Object.values(document.routes).filter(({ modulatorId }) => ids.has(modulatorId)),
+  };
+}

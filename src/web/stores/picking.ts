@@ -1,0 +1,68 @@
+/** Hits picked out of sounds onto keys: of the shelf, or of the bench. A kit grows out of any number of them. */
+import { defineStore } from 'pinia';
+import type { FrameRange } from '#core/analysis/analyse-source.ts';
+import { frameCount } from '#core/dsp/audio.ts';
+import { pickRanges } from '#core/project/commands/pick.ts';
+import { noteName } from '#core/units/pitch.ts';
+import { describeFailure } from '../api/words.ts';
+import { library } from '../audio/services.ts';
+import { useLaying } from './laying.ts';
+import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
+import { useSession } from './session.ts';
+
+export interface PickedSound {
+  sourceId: string;
+  sourceName: string;
+  ranges: readonly FrameRange[];
+}
+
+export const usePicking = defineStore('picking', () => {
+  const project = useProject();
+  const session = useSession();
+  const laying = useLaying();
+  const notices = useNotices();
+
+  /** Puts ranges of a sound on keys of the open part, or of a new one; the first on a key, or on the first free one. */
+  async function put(picked: PickedSound, key: number | null, isNewPart = false): Promise<void> {
+    try {
+      const source = await library.load(picked.sourceId);
+      const facts = await library.describe(picked.sourceId, picked.ranges);
+      const before = new Set(Object.keys(project.document?.zones ?? {}));
+      const partId = isNewPart ? null : (session.part?.id ?? null);
+      const wasAdded = project.run(picked.ranges.length === 1 ? 'pick a hit' : 'pick hits', pickRanges, {
+        partId,
+        partName: isNewPart ? 'kit' : `${picked.sourceName} kit`,
+        source: {
+          id: picked.sourceId,
+          name: picked.sourceName,
+          sampleRate: source.sampleRate,
+          channels: source.channels.length,
+          frames: frameCount(source),
+        },
+        ranges: picked.ranges.map((range, i) => ({ ...range, ...facts[i]!, strength: 1, name: '' })),
+        key,
+      });
+      if (!wasAdded) return;
+      if (partId === null) session.choosePart(project.document!.partOrder.at(-1)!);
+      const added = session.zones.filter(({ zone }) => !before.has(zone.id));
+      session.selectZones(added.map(({ zone }) => zone.id));
+      laying.hearSoon(added[0]?.zone.id);
+      const first = added[0]?.keys?.root;
+      if (first !== undefined) {
+        notices.info(
+          `${added.length === 1 ? 'It lies' : `${added.length} hits lie`} on ${noteName(first)} of ${session.part!.name}.`,
+        );
+      }
+    } catch (error) {
+      notices.error(describeFailure(picked.sourceName, error));
+    }
+  }
+
+  /** Puts them on the key that is pressed next. */
+  function putOnPressedKey(picked: PickedSound): void {
+    laying.awaitKey({ words: `Press the key for ${picked.sourceName}`, take: (key) => void put(picked, key) });
+  }
+
+  return { put, putOnPressedKey };
+});
