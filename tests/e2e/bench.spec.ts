@@ -361,8 +361,10 @@ test('hears a MIDI keyboard when there is one', async ({ page }) => {
       input.onmidimessage?.({ data: new Uint8Array(data), timeStamp: performance.now() });
   });
   await projectWith(page, LOOP);
-  await page.getByRole('button', { name: 'MIDI' }).click();
-  await expect(page.getByRole('button', { name: 'MIDI' })).toHaveAttribute('data-tip', 'Listening to Stand-in keys');
+  await page.getByTestId('devices').click();
+  const menu = page.getByTestId('devices-menu');
+  await menu.getByRole('button', { name: 'connect' }).click();
+  await expect(menu).toContainText('Listening to Stand-in keys');
   const heard = await listen(page, ENGINE_RATE / 2, () =>
     page.evaluate(() => (window as unknown as { midiKey: (data: number[]) => void }).midiKey([0x90, 49, 127])),
   );

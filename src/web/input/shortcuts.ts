@@ -216,6 +216,11 @@ if (typeof window !== 'undefined') {
   });
 }
 
+/** Does somebody move about with the keyboard, so that what has the focus is to keep it? */
+export function isByKeyboard(): boolean {
+  return movesByKeyboard;
+}
+
 /** Would this key press the control that it goes to, for somebody who moves about with the keyboard? */
 export function pressesControl(event: KeyboardEvent): boolean {
   if (!movesByKeyboard || (event.key !== 'Enter' && event.key !== ' ')) return false;

@@ -28,6 +28,8 @@ export const useSession = defineStore('session', () => {
   const eventIds = shallowRef<readonly string[]>([]);
   /** Zones that were chosen by themselves, on their keys; empty where slices were chosen. */
   const zoneIds = shallowRef<readonly string[]>([]);
+  /** The chosen zones were played, not pointed at: nothing else is to move because of it. */
+  const isChosenByPlaying = ref(false);
   /** The cut that is looked at, of a part that has several. */
   const shownCutId = ref<string | null>(null);
   const gridStepTicks = ref<number | null>(240);
@@ -149,8 +151,12 @@ export const useSession = defineStore('session', () => {
     sourceWindow.value = null;
   }
 
-  /** Selects zones where they lie on keys, and with them the slices of the sound that is shown. */
-  function selectZones(ids: readonly string[], add = false): void {
+  /**
+   * Selects zones where they lie on keys, and with them the slices of the sound that is shown.
+   * @param byPlaying they were not pointed at, but played
+   */
+  function selectZones(ids: readonly string[], add = false, byPlaying = false): void {
+    isChosenByPlaying.value = byPlaying;
     const known = selectedZones.value.map(({ zone }) => zone.id);
     const next = add ? [...known.filter((id) => !ids.includes(id)), ...ids.filter((id) => !known.includes(id))] : ids;
     const chosen = zones.value.filter(({ zone }) => next.includes(zone.id));
@@ -167,6 +173,7 @@ export const useSession = defineStore('session', () => {
   function selectSlices(ids: readonly string[], add = false): void {
     eventIds.value = [];
     zoneIds.value = [];
+    isChosenByPlaying.value = false;
     if (!add) sliceIds.value = ids;
     else
       sliceIds.value = [
@@ -223,6 +230,7 @@ export const useSession = defineStore('session', () => {
     partId,
     sliceIds,
     zoneIds,
+    isChosenByPlaying,
     eventIds,
     gridStepTicks,
     reachPercent,

@@ -42,7 +42,7 @@ export const useStruck = defineStore('struck', () => {
     if (!latest || !choosesSounds.value || session.eventIds.length > 0) return;
     const { selectedZones } = session;
     if (selectedZones.length > 1 || selectedZones[0]?.zone.id === latest) return;
-    session.selectZones([latest]);
+    session.selectZones([latest], false, true);
   });
 
   return {

@@ -40,7 +40,10 @@ const scopes = computed(() => {
 const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
 /** In the next frame: what was shown is taken down then, and the click itself has been answered. */
 watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], () =>
-  takeTurn(() => (wanted.value = selectedScope())),
+  takeTurn(() => {
+    // Who works on the part and plays its keys goes on working on the part.
+    if (!session.isChosenByPlaying || wanted.value !== 'part') wanted.value = selectedScope();
+  }),
 );
 </script>
 

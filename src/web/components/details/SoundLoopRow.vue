@@ -20,7 +20,7 @@ const place = ref(0);
 const isLooking = ref(false);
 // What was found is of one sound.
 watch(
-  () => [placed.zone.id, placed.at.startFrame, placed.at.endFrame],
+  () => `${placed.zone.id} ${placed.at.startFrame} ${placed.at.endFrame}`,
   () => {
     found.value = [];
     place.value = 0;

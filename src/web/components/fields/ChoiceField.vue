@@ -1,6 +1,7 @@
 <script setup lang="ts" generic="Value extends string | number">
 /** One of a few named values: side by side where they fit, else behind a menu. */
-import { computed } from 'vue';
+import { computed, nextTick } from 'vue';
+import { isByKeyboard } from '../../input/shortcuts.ts';
 
 const props = withDefaults(
   defineProps<{
@@ -24,6 +25,12 @@ const items = computed(() =>
 
 function choose(value: Value | null): void {
   if (value !== null && value !== undefined && value !== props.modelValue) emit('put', value);
+}
+
+/** Chosen with the pointer: the letters play keys again, and are not for the field. */
+function leave(isOpen: boolean): void {
+  if (isOpen || isByKeyboard()) return;
+  void nextTick(() => (document.activeElement instanceof HTMLInputElement ? document.activeElement.blur() : undefined));
 }
 </script>
 
@@ -53,6 +60,7 @@ function choose(value: Value | null): void {
       :disabled="disabled"
       :data-testid="testId"
       @update:model-value="choose"
+      @update:menu="leave"
     />
   </div>
 </template>
