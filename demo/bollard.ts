@@ -17,7 +17,8 @@ import { zonesOfPart } from '#core/queries/zones.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
 
 const HATS_CHOKE = 1;
-const LOWEST_BELL = 55;
+/** The note that the first of the bells is struck on. */
+const FIRST_STROKE = 74;
 /** What is picked: the first hits of a role in a sound, each onto a key. Keys as drums have them by agreement. */
 const PICKS: readonly { source: string; role: Role; place: number; key: number }[] = [
   { source: 'Deckhand break', role: 'kick', place: 0, key: 36 },
@@ -85,19 +86,14 @@ function addBell(maker: ProjectMaker, bells: DemoSource): void {
   const partId = maker.addPart(bells, { gainDb: -6 });
   maker.run(renamePart, { partId, name: 'Buoy bell' });
   const placed = zonesOfPart(maker.document, maker.document.parts[partId]!);
-  // What sounds as high as a bell: of its partials a lower note can be heard, too.
-  const tuned = placed.filter(({ at }) => at.slice.midi !== null && at.slice.midi >= LOWEST_BELL);
-  const longest = [...(tuned.length > 0 ? tuned : placed)].sort(
-    (a, b) => b.at.endFrame - b.at.startFrame - (a.at.endFrame - a.at.startFrame),
-  )[0]!;
-  const zoneId = longest.zone.id;
-  const { midi, cents } = longest.at.slice;
-  const root = midi ?? 60;
-  const keys = { low: Math.max(0, root - 24), high: Math.min(127, root + 24), root };
-  maker.run(spreadZone, { zoneId, keys, tuneCents: -(cents ?? 0) });
+  const first = placed[0]!;
+  const zoneId = first.zone.id;
+  const keys = { low: FIRST_STROKE - 24, high: FIRST_STROKE + 24, root: FIRST_STROKE };
+  // Its partials are no overtones of one note: the root is set by ear, as one does with bells.
+  maker.run(spreadZone, { zoneId, keys, tuneCents: 0 });
   const { audio } = bells;
   const mono = audio.channels[0]!;
-  const [loop] = findLoopPoints(mono, audio.sampleRate, longest.at.startFrame, longest.at.endFrame);
+  const [loop] = findLoopPoints(mono, audio.sampleRate, first.at.startFrame, first.at.endFrame);
   if (loop) {
     const { startFrame, endFrame, crossfadeFrames } = loop;
     maker.run(setZoneLoop, { zoneId, loop: { startFrame, endFrame, crossfadeFrames } });

@@ -142,6 +142,58 @@ try {
   await page.getByTestId('versions').waitFor();
   await settle();
   await shot('versions');
+  await page.keyboard.press('Escape');
+  await go('Shelf');
+  await page.getByLabel('Open Bollard and bell').click();
+  await page.getByTestId('slice-count').waitFor();
+  await page.keyboard.press('F3');
+  const keys = page.getByTestId('key-table');
+  await keys.waitFor();
+  await settle();
+  await page.evaluate(() => {
+    const open = {
+      'slice-place': false,
+      'slice-sound': false,
+      'zone-answer': true,
+      'slice-filter': true,
+      'zone-strength': true,
+    };
+    localStorage.setItem('yappa.cards', JSON.stringify(open));
+  });
+  // A groove of presses, soft and hard, on the kit.
+  for (const letter of 'zxzg zxzm zgxz'.replaceAll(' ', '')) {
+    await page.keyboard.press(letter === 'g' ? 'Alt+PageDown' : letter, { delay: 60 });
+    if (letter !== 'g') await page.waitForTimeout(90);
+  }
+  const kit = await keys.boundingBox();
+  await page.mouse.click(kit.x + kit.width * 0.53, kit.y + kit.height * 0.3);
+  await page.mouse.move(900, 760);
+  await settle();
+  await shot('keys-kit');
+  await page.getByTestId('part').nth(1).click();
+  await settle();
+  await page.mouse.click(kit.x + kit.width * 0.5, kit.y + kit.height * 0.4);
+  await page.evaluate(() => {
+    const open = {
+      'slice-place': false,
+      'slice-sound': false,
+      'zone-answer': false,
+      'slice-filter': true,
+      'zone-moved': true,
+    };
+    localStorage.setItem('yappa.cards', JSON.stringify(open));
+  });
+  await page.reload();
+  await page.getByTestId('slice-count').waitFor();
+  await page.getByTestId('part').nth(1).click();
+  await page.keyboard.press('F3');
+  await keys.waitFor();
+  await settle();
+  await page.mouse.click(kit.x + kit.width * 0.5, kit.y + kit.height * 0.4);
+  await page.waitForTimeout(2500);
+  await page.mouse.move(900, 760);
+  await settle();
+  await shot('keys-instrument');
 } finally {
   await browser.close();
   server.kill();

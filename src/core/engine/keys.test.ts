@@ -531,3 +531,23 @@ describe('bad input', () => {
     expect(peakOf(part.play(4_000, [[0, part.press(60, 1, 5_000)]], 128, renderer).left, 1_000)).toBeGreaterThan(0.5);
   });
 });
+
+describe('a key that keeps the length', () => {
+  it('changes the pitch and not the length; the root plays the sound as it is', () => {
+    const tone = sine(440, 1);
+    for (let i = 0; i < tone.length; i++) tone[i]! *= Math.min(1, (tone.length - i) / 4_000);
+    const part = new KeyedPart([tone]);
+    part.document = withValues(part.document, { kind: 'cut', id: part.cutId }, { follow: 'none', material: 'notes' });
+    part.spread(56, 64, 60).zones({ keepsLength: true });
+    for (const key of [56, 60, 64]) {
+      const { left } = part.play(RATE + 8_000, [[0, part.press(key)]]);
+      const last = left.findLastIndex((x) => Math.abs(x) > 1e-3);
+      expect(Math.abs(last - RATE)).toBeLessThan(0.03 * RATE);
+      const hz = 440 * 2 ** ((key - 60) / 12);
+      expect(Math.abs(1200 * Math.log2(measuredHz(left, 12_000, hz) / hz))).toBeLessThan(5);
+    }
+    part.zones({ keepsLength: false });
+    const { left } = part.play(RATE + 8_000, [[0, part.press(64)]]);
+    expect(left.findLastIndex((x) => Math.abs(x) > 1e-3)).toBeLessThan(0.83 * RATE);
+  });
+});

@@ -4,7 +4,7 @@ import { homeEvents } from '../patterns/home.ts';
 import { loopLengthTicks } from './loops.ts';
 import { compareText, slicesOfCut, type PlacedSlice } from './slices.ts';
 import { songValues } from './values.ts';
-import { zoneOfSlice, zonesOfPart, type PlacedZone } from './zones.ts';
+import { zonesBySlice, zonesOfPart, type PlacedZone } from './zones.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 
 const NO_EVENTS: readonly PatternEvent[] = [];
@@ -39,7 +39,8 @@ function homePatternEvents(document: ProjectDocument, cut: Cut): readonly Patter
   if (known && known.zones === zones && (cut.loop || known.barTicks === bar)) return known.events;
   const placed = slicesOfCut(document, cut.id);
   const own = zones.filter((zone) => zone.cut === cut);
-  const zoneIdBySlice = new Map(placed.map(({ slice }) => [slice.id, zoneOfSlice(own, slice.id)?.zone.id]));
+  const bySlice = zonesBySlice(own);
+  const zoneIdBySlice = new Map(placed.map(({ slice }) => [slice.id, bySlice.get(slice.id)?.zone.id]));
   const events = homeEvents(placed, cut.loop, homeLengthTicks(document, cut, placed)).flatMap(
     ({ sliceId, positionTicks, lengthTicks }) => {
       const zoneId = zoneIdBySlice.get(sliceId);

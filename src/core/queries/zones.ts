@@ -79,13 +79,14 @@ export function zonesOnKey(placed: readonly PlacedZone[], note: number): PlacedZ
   return placed.filter(({ keys }) => keys !== null && note >= keys.low && note <= keys.high);
 }
 
-/** The zone that stands for a slice: the one that laid itself, else the first that plays it. */
-export function zoneOfSlice(placed: readonly PlacedZone[], sliceId: string): PlacedZone | null {
-  let found: PlacedZone | null = null;
+/** The zones that stand for slices, by the slices' ids: those that laid themselves, else the first that plays one. */
+export function zonesBySlice(placed: readonly PlacedZone[]): Map<string, PlacedZone> {
+  const bySlice = new Map<string, PlacedZone>();
   for (const candidate of placed) {
-    if (candidate.at.slice.id !== sliceId) continue;
-    if (candidate.zone.laid === 'itself') return candidate;
-    found ??= candidate;
+    const known = bySlice.get(candidate.at.slice.id);
+    if (!known || (known.zone.laid !== 'itself' && candidate.zone.laid === 'itself')) {
+      bySlice.set(candidate.at.slice.id, candidate);
+    }
   }
-  return found;
+  return bySlice;
 }

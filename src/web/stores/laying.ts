@@ -19,7 +19,7 @@ import {
 import { layerByStrength, layWholeLoop, layZone, takeOffKeys } from '#core/project/commands/zones.ts';
 import { partValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../canvas/key-names.ts';
 import { notes } from '../audio/services.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
@@ -113,7 +113,7 @@ export const useLaying = defineStore('laying', () => {
     awaitKey({
       words: `Press the key for ${what}`,
       take: (key) => {
-        project.run(`lay on ${noteName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
+        project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
         hearSoon(ids[0]);
       },
     });
@@ -137,6 +137,13 @@ export const useLaying = defineStore('laying', () => {
     hearSoon(added[0]);
   }
 
+  /** The same sound on so many keys after its own: each with a start and an end of its own from then on. */
+  function onNextKeys({ zone, keys }: PlacedZone, count: number): void {
+    const from = (keys?.high ?? startKey() - 1) + 1;
+    const next = Array.from({ length: count }, (_, i) => from + i).filter((key) => key <= LAST_KEY);
+    if (next.length > 0) onKeys(zone.id, next);
+  }
+
   /** One slice over the keyboard, in tune: around the note that was heard in it, if one was. */
   function spread(placed: PlacedZone | undefined = session.selectedZones[0]): void {
     if (!placed) {
@@ -153,7 +160,7 @@ export const useLaying = defineStore('laying', () => {
     const tuneCents = midi === null ? undefined : -(cents ?? 0);
     if (!project.run('spread over the keys', spreadZone, { zoneId: placed.zone.id, keys, tuneCents })) return;
     session.selectZones([placed.zone.id]);
-    if (midi === null) notices.info(`No note was heard in it: ${noteName(root)} plays it as it is.`);
+    if (midi === null) notices.info(`No note was heard in it: ${keyName(root)} plays it as it is.`);
   }
 
   /** The whole loop of the shown sound on keys of its own. */
@@ -207,6 +214,7 @@ export const useLaying = defineStore('laying', () => {
     learn,
     onKeyOfItsOwn,
     onKeys,
+    onNextKeys,
     spread,
     wholeLoop,
     layers,

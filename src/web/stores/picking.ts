@@ -3,7 +3,7 @@ import { defineStore } from 'pinia';
 import type { FrameRange } from '#core/analysis/analyse-source.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { pickRanges } from '#core/project/commands/pick.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../canvas/key-names.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';
 import { useLaying } from './laying.ts';
@@ -51,7 +51,7 @@ export const usePicking = defineStore('picking', () => {
       const first = added[0]?.keys?.root;
       if (first !== undefined) {
         notices.info(
-          `${added.length === 1 ? 'It lies' : `${added.length} hits lie`} on ${noteName(first)} of ${session.part!.name}.`,
+          `${added.length === 1 ? 'It lies' : `${added.length} hits lie`} on ${keyName(first)} of ${session.part!.name}.`,
         );
       }
     } catch (error) {

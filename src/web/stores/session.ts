@@ -5,7 +5,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
-import { zoneOfSlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
+import { zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';
@@ -62,13 +62,17 @@ export const useSession = defineStore('session', () => {
     project.document && part.value ? zonesOfPart(project.document, part.value) : [],
   );
   /** The zone that stands for each slice, by the slice's id. */
-  const zoneBySlice = computed(
-    () => new Map(placed.value.map(({ slice }) => [slice.id, zoneOfSlice(zones.value, slice.id)!])),
-  );
+  const zoneBySlice = computed(() => zonesBySlice(zones.value));
+  const zoneById = computed(() => new Map(zones.value.map((one) => [one.zone.id, one])));
   /** The slice that each zone plays, by the zone's id; none of other cuts than the one shown. */
-  const sliceByZone = computed(
-    () => new Map(zones.value.flatMap(({ zone, at }) => (placed.value.includes(at) ? [[zone.id, at] as const] : []))),
-  );
+  const sliceByZone = computed(() => {
+    const cutId = cut.value?.id;
+    return new Map(
+      zones.value.flatMap(({ zone, at, cut: { id } }) =>
+        id === cutId && at.index >= 0 ? [[zone.id, at] as const] : [],
+      ),
+    );
+  });
   const patternId = computed(() => part.value?.activePatternId ?? '');
   const pattern = computed(() => project.document?.patterns[patternId.value] ?? null);
   const events = computed<readonly PatternEvent[]>(() =>
@@ -84,7 +88,7 @@ export const useSession = defineStore('session', () => {
   /** The chosen zones: those chosen on their keys, or those that stand for the chosen slices. */
   const selectedZones = computed<readonly PlacedZone[]>(() =>
     zoneIds.value.length > 0
-      ? zoneIds.value.flatMap((id) => zones.value.find(({ zone }) => zone.id === id) ?? [])
+      ? zoneIds.value.flatMap((id) => zoneById.value.get(id) ?? [])
       : selectedSlices.value.flatMap(({ slice }) => zoneBySlice.value.get(slice.id) ?? []),
   );
   const selectedEvents = computed(() => {

@@ -217,7 +217,7 @@ useActions().offer({
   align-items: center;
 }
 .search {
-  flex: 0 1 300px;
+  flex: 0 1 230px;
   min-width: 120px;
 }
 .count {

@@ -13,11 +13,13 @@ export const oneKey = (key: number): KeyRange => ({ low: key, high: key, root: k
 
 /** The zones as they lie now, in the order of the ids; null when one of them is gone. */
 export function placedZones(document: ProjectDocument, zoneIds: readonly string[]): PlacedZone[] | null {
-  const found = zoneIds.flatMap((zoneId) => {
-    const zone = find(document.zones, zoneId);
-    const part = zone && document.parts[zone.partId];
-    return part ? (zonesOfPart(document, part).find((placed) => placed.zone.id === zoneId) ?? []) : [];
-  });
+  const parts = new Set(zoneIds.map((zoneId) => find(document.zones, zoneId)?.partId));
+  const byId = new Map<string, PlacedZone>();
+  for (const partId of parts) {
+    const part = find(document.parts, partId);
+    if (part) for (const placed of zonesOfPart(document, part)) byId.set(placed.zone.id, placed);
+  }
+  const found = zoneIds.flatMap((zoneId) => byId.get(zoneId) ?? []);
   return found.length === zoneIds.length ? found : null;
 }
 

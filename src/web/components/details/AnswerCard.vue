@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import { layZone } from '#core/project/commands/zones.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import DocumentField from '../fields/DocumentField.vue';
@@ -25,7 +25,7 @@ const note = computed(() => {
   if (!only.value) return '';
   if (!keys.value) return 'no key';
   const { low, high } = keys.value;
-  return low === high ? noteName(low) : `${noteName(low)} to ${noteName(high)}`;
+  return low === high ? keyName(low) : `${keyName(low)} to ${keyName(high)}`;
 });
 
 function setKey(end: 'low' | 'high' | 'root', key: number): void {
@@ -54,7 +54,7 @@ function toRoot(): void {
       <DocumentField
         label="from"
         stacked
-        :unit="noteName(keys?.low ?? 60)"
+        :unit="keyName(keys?.low ?? 60)"
         :model-value="keys?.low ?? 60"
         :min="0"
         :max="127"
@@ -64,7 +64,7 @@ function toRoot(): void {
       <DocumentField
         label="to"
         stacked
-        :unit="noteName(keys?.high ?? 60)"
+        :unit="keyName(keys?.high ?? 60)"
         :model-value="keys?.high ?? 60"
         :min="0"
         :max="127"
@@ -74,7 +74,7 @@ function toRoot(): void {
       <DocumentField
         label="root"
         stacked
-        :unit="noteName(keys?.root ?? 60)"
+        :unit="keyName(keys?.root ?? 60)"
         hint="The key that plays it as it is"
         :model-value="keys?.root ?? 60"
         :min="0"
@@ -90,7 +90,7 @@ function toRoot(): void {
         v-if="only && only.at.slice.midi !== null"
         data-tip="The note that was heard in it is the root, and its cents the tuning"
         @click="toRoot"
-        >root as heard: {{ noteName(only.at.slice.midi) }} {{ Math.round(only.at.slice.cents ?? 0) }} ct</v-btn
+        >root as heard: {{ keyName(only.at.slice.midi) }} {{ Math.round(only.at.slice.cents ?? 0) }} ct</v-btn
       >
     </template>
     <ParamField v-if="isWholeLoop" :owners="owners" param="startsAt" />

@@ -212,6 +212,18 @@ function pick(): void {
           :disabled="!isSingle || first.at.index < 0"
           @click="laying.spread(first)"
         />
+        <v-list-item title="On the next keys too" :disabled="!isSingle || first.keys === null">
+          <v-menu activator="parent" submenu>
+            <v-list>
+              <v-list-item
+                v-for="count in [1, 3, 7, 11, 15]"
+                :key="count"
+                :title="count === 1 ? 'the next one' : `the next ${count}`"
+                @click="laying.onNextKeys(first, count)"
+              />
+            </v-list>
+          </v-menu>
+        </v-list-item>
         <v-list-item title="Take off the keys" @click="laying.takeOff()" />
       </v-list>
     </v-menu>

@@ -7,7 +7,7 @@ import { peakBetween } from '#core/dsp/peaks.ts';
 import { nameSlices, setSliceRole } from '#core/project/commands/slices.ts';
 import type { Slice } from '#core/project/schema.ts';
 import { gainToDb } from '#core/units/level.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { library } from '../../audio/services.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useProject } from '../../stores/project.ts';
@@ -33,14 +33,14 @@ const note = computed(() => {
   const { midi, cents } = first.value.slice;
   if (midi === null) return 'none';
   const away = Math.round(cents ?? 0);
-  return `${noteName(midi)} ${away >= 0 ? '+' : '−'}${Math.abs(away)} ct`;
+  return `${keyName(midi)} ${away >= 0 ? '+' : '−'}${Math.abs(away)} ct`;
 });
 const key = computed(() => session.zoneBySlice.get(first.value.slice.id)?.keys?.low ?? null);
 const facts = computed(() => [
   { name: 'note', value: note.value },
   { name: 'brightness', value: `${Math.round(first.value.slice.brightnessHz)} Hz` },
   { name: 'peak', value: peakDb.value === -Infinity ? 'silent' : `${peakDb.value.toFixed(1)} dB` },
-  { name: 'key', value: key.value === null ? 'none' : noteName(key.value) },
+  { name: 'key', value: key.value === null ? 'none' : keyName(key.value) },
 ]);
 
 function differs(read: (slice: Slice) => unknown): boolean {

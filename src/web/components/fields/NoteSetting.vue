@@ -2,7 +2,7 @@
 /** A setting that is a key of the keyboard: its number, with its name in place of a unit. */
 import { computed } from 'vue';
 import { valueOf } from '#core/project/commands/values.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { useProject } from '../../stores/project.ts';
 import NumberSetting from './NumberSetting.vue';
 import type { SettingProps } from './use-setting.ts';
@@ -16,7 +16,7 @@ const props = withDefaults(defineProps<SettingProps>(), {
   put: undefined,
 });
 const project = useProject();
-const name = computed(() => noteName(valueOf(project.document!, props.owners[0]!, props.param) as number));
+const name = computed(() => keyName(valueOf(project.document!, props.owners[0]!, props.param) as number));
 </script>
 
 <template>

@@ -225,4 +225,9 @@ function onDoubleClick(): void {
 .disabled {
   opacity: 0.55;
 }
+.number.moved .label::after {
+  content: ' ∿';
+  color: var(--sea);
+  font-weight: 700;
+}
 </style>

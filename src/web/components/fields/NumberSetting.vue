@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** A setting that is a number. */
+import { computed } from 'vue';
+import { MODULATOR_WORDS } from '#core/params/modulators.ts';
 import type { NumberRow } from '#core/params/row.ts';
+import { movedByOf } from '#core/queries/moved.ts';
+import { useProject } from '../../stores/project.ts';
 import NumberField from './NumberField.vue';
 import { useSetting, type SettingProps } from './use-setting.ts';
 
@@ -14,6 +18,15 @@ const props = withDefaults(defineProps<SettingProps>(), {
   put: undefined,
 });
 const { row, value, isMixed, words, set, begin, drag, end } = useSetting<NumberRow>(props);
+const project = useProject();
+/** What moves it while it sounds, in words; empty when nothing does. */
+const movedBy = computed(() => {
+  const { document } = project;
+  const owner = props.owners[0];
+  if (!document || !row.value?.isModulatable || owner?.kind !== 'zone') return '';
+  const movers = movedByOf(document, owner.id, props.param);
+  return movers.length === 0 ? '' : `moved by ${movers.map((kind) => MODULATOR_WORDS[kind]).join(', ')}`;
+});
 
 function putNumber(shown: number, isRelative: boolean): void {
   const to = shown / row.value!.scale;
@@ -29,7 +42,8 @@ function putNumber(shown: number, isRelative: boolean): void {
     :data-testid="testId"
     :label="words"
     :show-label="showLabel"
-    :hint="row.hint"
+    :hint="[row.hint, movedBy].filter(Boolean).join('; ')"
+    :class="{ moved: movedBy !== '' }"
     :model-value="(value as number) * row.scale"
     :mixed="isMixed"
     :min="row.min * row.scale"

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { midiWords } from '../../input/midi.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { notes } from '../../audio/services.ts';
+import { MIDDLE_OCTAVES, middleOctave } from '../../canvas/key-names.ts';
 import { SIMULATED_ID } from '../../input/simulated-midi.ts';
 import { useDevices } from '../../stores/devices.ts';
 import { useProject } from '../../stores/project.ts';
@@ -18,6 +19,7 @@ const project = useProject();
 const struck = useStruck();
 const typing = useTyping();
 const CHOSEN = '';
+const octaves = MIDDLE_OCTAVES.map((value) => ({ value, words: `C${value}` }));
 const parts = computed(() => [
   { value: CHOSEN, words: 'the chosen part' },
   ...(project.document?.partOrder ?? []).map((id) => ({ value: id, words: project.document!.parts[id]!.name })),
@@ -87,6 +89,13 @@ const parts = computed(() => [
           @update:model-value="typing.strength = Math.round($event)"
         />
       </div>
+      <ChoiceField
+        label="middle C (note 60) is called"
+        hint="Changes the names of keys, and nothing else"
+        :model-value="middleOctave"
+        :choices="octaves"
+        @put="middleOctave = $event"
+      />
       <p class="quiet small">Shift, held while letters are down, is the pedal.</p>
       <div class="device">
         <v-switch v-model="struck.choosesSounds" label="a key chooses its sound" hide-details />

@@ -6,7 +6,7 @@ import type { ZoneValues } from '#core/params/tables.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { partValues, zoneValues } from '#core/queries/values.ts';
 import { zonesOnKey } from '#core/queries/zones.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { engine, notes } from '../../audio/services.ts';
 import { pressStrength } from '../../canvas/key-table-layout.ts';
 import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
@@ -173,9 +173,9 @@ onBeforeUnmount(() => mouse.allUp());
         <template v-if="isGrown">{{ part.name }} · {{ facts }}</template>
         <span v-else-if="laying.awaited" class="awaits">{{ laying.awaited.words }}</span>
         <span v-else-if="carrying.carried" class="awaits"
-          >{{ carrying.carried.words }} {{ carrying.overKey === null ? '' : `to ${noteName(carrying.overKey)}` }}</span
+          >{{ carrying.carried.words }} {{ carrying.overKey === null ? '' : `to ${keyName(carrying.overKey)}` }}</span
         >
-        <span v-else class="spare">from {{ noteName(startKey) }} upwards</span>
+        <span v-else class="spare">from {{ keyName(startKey) }} upwards</span>
         <template v-if="keyless > 0">
           <span class="spare"> · </span>{{ keyless }} of the slices have no key: start lower, or lay them out
         </template>

@@ -1,5 +1,6 @@
 /** Draws the keyboard itself, for both pictures of the keys. */
-import { isBlackKey, noteName } from '#core/units/pitch.ts';
+import { isBlackKey } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { MONO_FONT } from '../../canvas/draw.ts';
 import { columnWidth, columnX, notesToDraw, whiteKeyBox, type KeyRange } from '../../canvas/keyboard-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
@@ -43,7 +44,7 @@ export function drawKeyboard({ context, width, inks }: Stage, box: KeysBox, rang
     const white = whiteKeyBox(range, note, width);
     context.strokeStyle = inks.rule;
     context.strokeRect(Math.round(white.x) + 0.5, top + 0.5, Math.round(white.width), bottom - top);
-    const name = noteName(note);
+    const name = keyName(note);
     if (note % 12 === 0 && context.measureText(name).width < white.width * 2) {
       context.fillStyle = inks.quiet;
       context.fillText(name, white.x + 3, bottom - 4);

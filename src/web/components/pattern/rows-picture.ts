@@ -3,7 +3,7 @@ import { peakBetween } from '#core/dsp/peaks.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { velocityToGain } from '#core/units/level.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
 import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
 import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
@@ -102,7 +102,7 @@ function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: n
   context.font = MONO_FONT;
   context.fillStyle = inks.quiet;
   context.textAlign = 'right';
-  if (placed.keys) context.fillText(noteName(placed.keys.root), ROW_HEAD_WIDTH - 6, y + rowHeight / 2 + 1);
+  if (placed.keys) context.fillText(keyName(placed.keys.root), ROW_HEAD_WIDTH - 6, y + rowHeight / 2 + 1);
   context.textAlign = 'left';
 }
 

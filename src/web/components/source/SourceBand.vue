@@ -6,7 +6,7 @@ import { layInRow } from '#core/project/commands/lay.ts';
 import { cutTempoBpm } from '#core/queries/loops.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/queries/slices.ts';
 import { cutValues } from '#core/queries/values.ts';
-import { noteName } from '#core/units/pitch.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
@@ -64,6 +64,14 @@ const loopWords = computed(() => {
 const cutChoices = computed(() =>
   session.cuts.map(({ id, sourceId }) => ({ value: id, words: project.document!.sources[sourceId]!.name })),
 );
+const keyNames = computed(
+  () =>
+    new Map(
+      [...session.zoneBySlice].flatMap(([sliceId, placed]) =>
+        placed?.keys ? [[sliceId, keyName(placed.keys.root)] as const] : [],
+      ),
+    ),
+);
 const sensitivity = computed(() => cutting.draft?.sensitivity ?? values.value?.sensitivity ?? 0.5);
 const shownCount = computed(() => cutting.preview?.length ?? session.placed.length);
 const sliceWords = computed(() => `${shownCount.value} ${shownCount.value === 1 ? 'slice' : 'slices'}`);
@@ -86,6 +94,7 @@ function paint(stage: Stage): void {
     placed: session.placed,
     colours: session.colours,
     selected: new Set(session.sliceIds),
+    keyNames: keyNames.value,
     loop: cut.value.loop,
     rulerUnit: session.rulerUnit,
     heightZoom: session.heightZoom,
@@ -154,7 +163,7 @@ function carryToKey(event: PointerEvent, at: PlacedSlice): void {
   const zone = session.zoneBySlice.get(at.slice.id)?.zone;
   if (!zone) return;
   const drop = (key: number) => {
-    project.run(`lay on ${noteName(key)}`, layInRow, { zoneIds: [zone.id], startKey: key, keys: 'all' });
+    project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: [zone.id], startKey: key, keys: 'all' });
     laying.hearSoon(zone.id);
   };
   followPointer(event, {

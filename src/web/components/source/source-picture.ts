@@ -33,6 +33,8 @@ export interface SourceScene {
   placed: readonly PlacedSlice[];
   colours: readonly string[];
   selected: ReadonlySet<string>;
+  /** Keys that play the slices, by the slices' ids. */
+  keyNames: ReadonlyMap<string, string>;
   /** Null for what is no loop. */
   loop: Loop | null;
   rulerUnit: RulerUnit;
@@ -205,8 +207,13 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
       const room = (next ? frameToX(scene.window, next.startFrame, width) : width) - labelEnd - NAME_GAP;
       context.font = SANS_FONT;
       const what = at.slice.name || at.slice.role;
-      if (context.measureText(what).width <= room) context.fillText(what, labelEnd + NAME_GAP, middle);
+      const whatWidth = context.measureText(what).width;
+      if (whatWidth <= room) context.fillText(what, labelEnd + NAME_GAP, middle);
       context.font = MONO_FONT;
+      // And the key that plays it.
+      const key = scene.keyNames.get(at.slice.id);
+      const isRoomy = key && whatWidth + 14 + context.measureText(key).width <= room;
+      if (isRoomy) context.fillText(key, labelEnd + NAME_GAP + whatWidth + 8, middle);
       if (at.slice.locked) {
         context.fillRect(x - 2.5, numberTop, 6, 5);
       } else if (at.slice.origin === 'hand') {
