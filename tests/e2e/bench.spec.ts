@@ -18,6 +18,7 @@ import {
   listen,
   loadAssets,
   loadDocument,
+  menuField,
   newProject,
   playedPattern as patternOf,
   pointIn,
@@ -357,8 +358,15 @@ test('hears a MIDI keyboard when there is one', async ({ page }) => {
       onstatechange: null,
     });
     Object.assign(navigator, { requestMIDIAccess: () => Promise.resolve(access) });
-    (window as unknown as { midiKey: (data: number[]) => void }).midiKey = (data) =>
-      input.onmidimessage?.({ data: new Uint8Array(data), timeStamp: performance.now() });
+    Object.assign(window, {
+      midiKey: (data: number[]) => input.onmidimessage?.({ data: new Uint8Array(data), timeStamp: performance.now() }),
+      unplug: () => {
+        access.inputs.delete('in-1');
+        input.state = 'disconnected';
+        input.connection = 'closed';
+        (access.onstatechange as ((event: unknown) => void) | null)?.({ port: input, timeStamp: performance.now() });
+      },
+    });
   });
   await projectWith(page, LOOP);
   await page.getByTestId('devices').click();
@@ -369,4 +377,19 @@ test('hears a MIDI keyboard when there is one', async ({ page }) => {
     page.evaluate(() => (window as unknown as { midiKey: (data: number[]) => void }).midiKey([0x90, 49, 127])),
   );
   expect(heard[0]!.some((sample) => sample !== 0)).toBe(true);
+
+  // Held, and unplugged: it does not sound on.
+  await page.keyboard.press('Escape');
+  await choose(page, menuField(page, 'How slices answer their keys'), 'play while held');
+  await saved(page);
+  const press = () =>
+    page.evaluate(() => (window as unknown as { midiKey: (data: number[]) => void }).midiKey([0x90, 48, 127]));
+  const unplug = () => page.evaluate(() => (window as unknown as { unplug: () => void }).unplug());
+  const [held] = await listen(page, ENGINE_RATE / 2, async () => {
+    await press();
+    await page.waitForTimeout(60);
+    await unplug();
+  });
+  expect(held!.some((sample) => sample !== 0)).toBe(true);
+  expect(held!.subarray(Math.round(0.35 * ENGINE_RATE)).every((sample) => Math.abs(sample) < 1e-4)).toBe(true);
 });

@@ -300,6 +300,48 @@ test('a kit grows out of sounds of the shelf, is kept there, and loaded into ano
   expect(peakOf(left!)).toBeGreaterThan(0.01);
 });
 
+test('dragged down from the source a slice lands on a key; a hit marked on the shelf lands on a part of the rail', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  const source = await pointIn(page.getByTestId('source-canvas'), 0.01, 0.5);
+  // The last white key that is shown.
+  const key = await pointIn(page.getByTestId('keys-canvas'), 0.98, 0.95);
+  await page.mouse.move(source.x, source.y);
+  await page.mouse.down();
+  await page.mouse.move(source.x + 60, source.y + 90, { steps: 4 });
+  await page.mouse.move(key.x, key.y, { steps: 6 });
+  await expect(page.getByTestId('keys-facts')).toContainText('to B4');
+  await page.mouse.up();
+  const laid = await zonesNow(page, id);
+  expect(laid.placed[0]!.keys).toEqual({ low: 71, high: 71, root: 71 });
+
+  await goTo(page, 'Shelf');
+  await page
+    .getByRole('row', { name: /swing-04/ })
+    .first()
+    .click();
+  await expect(page.getByTestId('listening')).toContainText('at hits');
+  const canvas = page.getByTestId('listening-canvas');
+  const from = await pointIn(canvas, 0.4, 0.5);
+  const to = await pointIn(canvas, 0.5, 0.5);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByTestId('picked-range')).toContainText('ms');
+  const inside = await pointIn(canvas, 0.46, 0.5);
+  const part = (await page.getByTestId('part').first().boundingBox())!;
+  await page.mouse.move(inside.x, inside.y);
+  await page.mouse.down();
+  await page.mouse.move(part.x + part.width / 2, part.y + part.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByText(/^It lies on/)).toBeVisible();
+  const after = await zonesNow(page, id);
+  expect(after.part.cutOrder).toHaveLength(2);
+  expect(after.placed.length).toBe(laid.placed.length + 1);
+});
+
 test('the whole loop on keys goes round in time while its key is held', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await page.keyboard.press('F3');

@@ -35,10 +35,23 @@ describe('FLAC', () => {
 
 describe('slices as files', () => {
   it('hold their samples exactly when nothing is changed', async () => {
-    const files = unzipSync(await zipSlices(audio, slices, 'Ferry', options));
+    const files = unzipSync(await zipSlices([{ audio, slices }], 'Ferry', options));
     expect(Object.keys(files)).toEqual(['Ferry 01 kick 1.wav', 'Ferry 02 snare 1.wav']);
     const second = readWav(files['Ferry 02 snare 1.wav']!).audio;
     expect(firstDifference(second.channels[1]!, audio.channels[1]!.slice(5000, 22_050))).toBe(-1);
+  });
+
+  it('of several sounds are numbered through, each with its own samples', async () => {
+    const other = { sampleRate: 22_050, channels: [Float32Array.from({ length: 900 }, (_, i) => i / 1_000)] };
+    const sounds = [
+      { audio, slices: slices.slice(0, 1) },
+      { audio: other, slices: [{ startFrame: 100, endFrame: 500, name: 'bell' }] },
+    ];
+    const files = unzipSync(await zipSlices(sounds, 'Kit', options));
+    expect(Object.keys(files)).toEqual(['Kit 01 kick 1.wav', 'Kit 02 bell.wav']);
+    const bell = readWav(files['Kit 02 bell.wav']!).audio;
+    expect([bell.sampleRate, bell.channels[0]!.length]).toEqual([22_050, 400]);
+    expect(bell.channels[0]![50]).toBeCloseTo(0.15, 3);
   });
 
   it('fade, mix down and change their rate as asked', () => {
@@ -65,7 +78,7 @@ describe('slices as files', () => {
   });
 
   it('can be given up', async () => {
-    await expect(zipSlices(audio, slices, 'x', options, async () => false)).rejects.toSatisfy(
+    await expect(zipSlices([{ audio, slices }], 'x', options, async () => false)).rejects.toSatisfy(
       (error) => error instanceof AppError && error.code === 'cancelled',
     );
   });

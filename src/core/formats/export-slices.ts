@@ -78,21 +78,32 @@ export function sliceFileNames(
   });
 }
 
+/** Slices of one sound; a part may have several. */
+export interface SoundToWrite {
+  audio: AudioData;
+  slices: readonly SliceToWrite[];
+}
+
 /**
+ * Slices as files in one zip, numbered through over all sounds.
  * @param onProgress called with 0..1; gives false to cancel
  * @throws AppError `cancelled`, or what an encoder refuses
  */
 export async function zipSlices(
-  audio: AudioData,
-  slices: readonly SliceToWrite[],
+  sounds: readonly SoundToWrite[],
   sourceName: string,
   options: SliceFileOptions,
   onProgress: (share: number) => Promise<boolean> = async () => true,
 ): Promise<Uint8Array<ArrayBuffer>> {
-  const names = sliceFileNames(slices, sourceName, options);
+  const all = sounds.flatMap(({ audio, slices }) => slices.map((slice) => ({ audio, slice })));
+  const names = sliceFileNames(
+    all.map(({ slice }) => slice),
+    sourceName,
+    options,
+  );
   const files: Record<string, Uint8Array> = {};
-  for (const [index, slice] of slices.entries()) {
-    if (!(await onProgress(index / slices.length))) throw new AppError('cancelled', 'writing the slices was cancelled');
+  for (const [index, { audio, slice }] of all.entries()) {
+    if (!(await onProgress(index / all.length))) throw new AppError('cancelled', 'writing the slices was cancelled');
     files[names[index]!] = await encodeAudio(sliceAudio(audio, slice, options), options.encoding);
   }
   // Sound does not shrink by packing: stored as it is, the zip is written at once.

@@ -160,7 +160,7 @@ const KEY_ROWS = {
 const LEVEL_ROWS = {
   delayMs: timeMs('delay', { hint: 'Waits before it sounds', max: 5000, default: 0 }),
   attackMs: timeMs('attack', { max: 2000, default: 0, step: 1 }),
-  holdMs: timeMs('hold', { hint: 'Stays at the full level', max: 5000, default: 0, digits: 0 }),
+  holdMs: timeMs('hold', { hint: 'Stays at its loudest', max: 5000, default: 0, digits: 0 }),
   decayMs: timeMs('decay', { max: 10_000, default: 0, step: 10, digits: 0 }),
   sustain: share('sustain', { hint: 'Level after the decay', default: 1 }),
   releaseMs: timeMs('release', { min: 1, max: 5000, default: 5, digits: 0 }),

@@ -1,11 +1,13 @@
-/** A sound on its way from where it is shown to a key: taken up in one band, put down in another. */
+/** A sound on its way from where it is shown to a key, or to a part of the rail: taken up in one place, put down in another. */
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
 
 export interface CarriedSound {
   words: string;
-  /** Puts it down on a key. */
+  /** Puts it down on a key of the chosen part. */
   drop: (key: number) => void;
+  /** Puts it down on a part, on its first free key. */
+  dropOnPart?: (partId: string) => void;
 }
 
 /** What takes a carried sound: the key at a place on the screen; null beside the keys. */
@@ -15,11 +17,15 @@ export const useCarrying = defineStore('carrying', () => {
   const carried = shallowRef<CarriedSound | null>(null);
   /** The key that it would be put down on. */
   const overKey = shallowRef<number | null>(null);
+  /** The part that it would be put down on. */
+  const overPartId = shallowRef<string | null>(null);
   const finders = new Set<KeyFinder>();
 
   function over(event: PointerEvent): void {
     overKey.value = null;
     for (const find of finders) overKey.value ??= find(event.clientX, event.clientY);
+    const under = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>('[data-part-id]');
+    overPartId.value = (carried.value?.dropOnPart && under?.dataset.partId) || null;
   }
 
   /** Takes a sound up at the first move of the pointer, and follows it. */
@@ -28,19 +34,22 @@ export const useCarrying = defineStore('carrying', () => {
     over(event);
   }
 
-  /** @returns true when it was put down on a key */
+  /** @returns true when it was put down */
   function putDown(): boolean {
     const { value: sound } = carried;
     const key = overKey.value;
+    const partId = overPartId.value;
     giveUp();
-    if (!sound || key === null) return false;
-    sound.drop(key);
+    if (sound && key !== null) sound.drop(key);
+    else if (sound && partId !== null) sound.dropOnPart?.(partId);
+    else return false;
     return true;
   }
 
   function giveUp(): void {
     carried.value = null;
     overKey.value = null;
+    overPartId.value = null;
   }
 
   /** Says which key lies where. @returns forgets it again */
@@ -49,5 +58,5 @@ export const useCarrying = defineStore('carrying', () => {
     return () => finders.delete(find);
   }
 
-  return { carried, overKey, move, putDown, giveUp, offerKeys };
+  return { carried, overKey, overPartId, move, putDown, giveUp, offerKeys };
 });

@@ -29,25 +29,24 @@ describe('what can be taken away', () => {
   });
 
   it('slices are told to the byte before they are written, chosen ones alone', async () => {
-    const all = slicesToWrite(document, part, null);
+    const cutId = part.cutOrder[0]!;
+    const all = slicesToWrite(document, cutId, null);
     expect(all).toHaveLength(8);
-    const some = slicesToWrite(
-      document,
-      part,
-      new Set(Object.keys(document.cuts[part.cutOrder[0]!]!.slices).slice(0, 3)),
-    );
+    const some = slicesToWrite(document, cutId, new Set(Object.keys(document.cuts[cutId]!.slices).slice(0, 3)));
     expect(some).toHaveLength(3);
     const options = { ...slices.options, mono: true };
-    const row = slicesRow(document, part, some, options, true);
+    const row = slicesRow(document, part, new Map([[cutId, some]]), options, true);
     let bytes = 0;
     for (const slice of some) bytes += (await encodeAudio(sliceAudio(audio, slice, options), options.encoding)).length;
     expect(row).toMatchObject({ files: 3, bytes, isAbout: false, problem: null });
-    expect(slicesRow(document, part, [], options, true).problem).toBe('no slice is selected');
-    expect(slicesRow(document, part, all, options, false).problem).toBe('the sound is still being loaded');
+    expect(slicesRow(document, part, new Map([[cutId, []]]), options, true).problem).toBe('no slice is selected');
+    expect(slicesRow(document, part, new Map([[cutId, all]]), options, false).problem).toBe(
+      'the sound is still being loaded',
+    );
   });
 
   it('the source is as long as it is', () => {
-    const row = sourceRow(document, part, true);
+    const row = sourceRow(document, part, part.cutOrder[0]!, true);
     expect(row).toMatchObject({ files: 1, seconds: 2, isAbout: true, problem: null });
     expect(row.fileName).toBe(`${part.name} with markers.wav`);
   });

@@ -90,13 +90,13 @@ export function mixRow(
   return { fileName: mixName(document, mix), files: 1, seconds, bytes, isAbout, problem: null };
 }
 
-function sourceOf(document: ProjectDocument, part: Part) {
-  return document.sources[document.cuts[part.cutOrder[0]!]!.sourceId]!;
-}
-
-/** The slices of a part's first cut as they are written. @param only their ids; null for all */
-export function slicesToWrite(document: ProjectDocument, part: Part, only: ReadonlySet<string> | null): SliceToWrite[] {
-  return slicesOfCut(document, part.cutOrder[0]!)
+/** The slices of a cut as they are written. @param only their ids; null for all */
+export function slicesToWrite(
+  document: ProjectDocument,
+  cutId: string,
+  only: ReadonlySet<string> | null,
+): SliceToWrite[] {
+  return slicesOfCut(document, cutId)
     .filter(({ slice }) => !only || only.has(slice.id))
     .map(({ startFrame, endFrame, label }) => ({ startFrame, endFrame, name: label }));
 }
@@ -104,28 +104,32 @@ export function slicesToWrite(document: ProjectDocument, part: Part, only: Reado
 export function slicesRow(
   document: ProjectDocument,
   part: Part,
-  slices: readonly SliceToWrite[],
+  slicesByCut: ReadonlyMap<string, readonly SliceToWrite[]>,
   options: SliceFileOptions,
   isLoaded: boolean,
 ): RowSummary {
-  const source = sourceOf(document, part);
-  const channels = options.mono ? 1 : source.channels;
-  const rate = options.sampleRate ?? source.sampleRate;
   let seconds = 0;
   let bytes = 0;
-  for (const { startFrame, endFrame } of slices) {
-    const frames = endFrame - startFrame;
-    seconds += frames / source.sampleRate;
-    bytes += expectedBytes(Math.round((frames * rate) / source.sampleRate), channels, options.encoding);
+  for (const [cutId, slices] of slicesByCut) {
+    const source = document.sources[document.cuts[cutId]!.sourceId]!;
+    const channels = options.mono ? 1 : source.channels;
+    const rate = options.sampleRate ?? source.sampleRate;
+    for (const { startFrame, endFrame } of slices) {
+      const frames = endFrame - startFrame;
+      seconds += frames / source.sampleRate;
+      bytes += expectedBytes(Math.round((frames * rate) / source.sampleRate), channels, options.encoding);
+    }
   }
+  const slices = [...slicesByCut.values()].flat();
   const fileName = sliceFileNames(slices.slice(0, 1), part.name, options)[0] ?? '';
   const problem = slices.length === 0 ? 'no slice is selected' : isLoaded ? null : LOADING;
   const isAbout = endingOf(options.encoding) === 'flac';
   return { fileName, files: slices.length, seconds, bytes, isAbout, problem };
 }
 
-export function sourceRow(document: ProjectDocument, part: Part, isLoaded: boolean): RowSummary {
-  const { frames, sampleRate, channels } = sourceOf(document, part);
+/** @param cutId the cut whose source it is */
+export function sourceRow(document: ProjectDocument, part: Part, cutId: string, isLoaded: boolean): RowSummary {
+  const { frames, sampleRate, channels } = document.sources[document.cuts[cutId]!.sourceId]!;
   return {
     fileName: `${safeFileName(part.name, 'sound')} with markers.wav`,
     files: 1,

@@ -86,10 +86,15 @@ export const useTakeAway = defineStore('take-away', () => {
     return parts[partId ?? ''] ?? session.part ?? parts[partOrder[0] ?? ''] ?? null;
   }
 
-  function audioOf(part: Part) {
+  function audioOf(cutId: string) {
     // What has been loaded meanwhile can be written.
     void planSender.loadedCount;
-    return library.audio.get(document.value!.cuts[part.cutOrder[0]!]!.sourceId);
+    return library.audio.get(document.value!.cuts[cutId]!.sourceId);
+  }
+
+  /** The sound of a part that is worked on, else its first. */
+  function cutIdOf(part: Part): string {
+    return session.cut?.partId === part.id ? session.cut.id : part.cutOrder[0]!;
   }
 
   const ticks = computed(() =>
@@ -100,20 +105,23 @@ export const useTakeAway = defineStore('take-away', () => {
       ? mixRow(document.value, settings.value.mix, ticks.value, ENGINE_SAMPLE_RATE)
       : NO_ROW,
   );
-  /** The slices that are written of a part: all, or those that are chosen on the bench. */
+  /** The slices that are written of a part, by cut: all, or those that are chosen on the bench. */
   function slicesOf(part: Part) {
-    return slicesToWrite(document.value!, part, settings.value.slices.onlySelected ? new Set(session.sliceIds) : null);
+    const only = settings.value.slices.onlySelected ? new Set(session.sliceIds) : null;
+    return new Map(part.cutOrder.map((cutId) => [cutId, slicesToWrite(document.value!, cutId, only)]));
   }
   const slices = computed<RowSummary>(() => {
     const part = partOf(settings.value.slices.partId);
     if (!document.value || !part) return NO_ROW;
     const { options } = settings.value.slices;
-    return slicesRow(document.value, part, slicesOf(part), options, audioOf(part) !== undefined);
+    const isLoaded = part.cutOrder.every((cutId) => audioOf(cutId) !== undefined);
+    return slicesRow(document.value, part, slicesOf(part), options, isLoaded);
   });
   const source = computed<RowSummary>(() => {
     const part = partOf(settings.value.source.partId);
     if (!document.value || !part) return NO_ROW;
-    return sourceRow(document.value, part, audioOf(part) !== undefined);
+    const cutId = cutIdOf(part);
+    return sourceRow(document.value, part, cutId, audioOf(cutId) !== undefined);
   });
   const rows = computed<Record<RowId, RowSummary>>(() => ({
     mix: mix.value,
@@ -215,22 +223,24 @@ export const useTakeAway = defineStore('take-away', () => {
     onProgress: (share: number) => void,
   ): Promise<MadeFile> {
     const part = partOf(settings.value[row].partId)!;
-    const { sampleRate, channels } = audioOf(part)!;
-    const audio = { sampleRate, channels };
-    const { loop } = document.value!.cuts[part.cutOrder[0]!]!;
+    const plain = (cutId: string) => {
+      const { sampleRate, channels } = audioOf(cutId)!;
+      return { sampleRate, channels };
+    };
+    const cutId = cutIdOf(part);
+    const { loop } = document.value!.cuts[cutId]!;
     const isZip = row === 'slices';
     const request: ExportRequest = isZip
       ? {
           kind: 'slices',
-          audio,
-          slices: slicesOf(part),
+          sounds: [...slicesOf(part)].map(([id, slices]) => ({ audio: plain(id), slices })),
           sourceName: part.name,
           options: { ...settings.value.slices.options },
         }
       : {
           kind: 'source',
-          audio,
-          slices: slicesToWrite(document.value!, part, null),
+          audio: plain(cutId),
+          slices: slicesToWrite(document.value!, cutId, null),
           loop: loop && { startFrame: loop.startFrame, endFrame: loop.endFrame },
         };
     const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, onProgress, signal);

@@ -4,6 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/project/schema.ts';
 import { channelValues, cutValues } from '#core/queries/values.ts';
+import { useCarrying } from '../../stores/carrying.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
@@ -19,6 +20,7 @@ import { usePartActions } from './use-part-actions.ts';
 const { part } = defineProps<{ part: Part }>();
 const project = useProject();
 const session = useSession();
+const carrying = useCarrying();
 const nameField = useTemplateRef('nameField');
 const STRETCHES = 48;
 
@@ -31,7 +33,12 @@ const { rename } = usePartActions(() => part);
 </script>
 
 <template>
-  <li class="part" :class="{ on: isChosen, silent: channel.muted }" data-testid="part">
+  <li
+    class="part"
+    :class="{ on: isChosen, silent: channel.muted, under: carrying.overPartId === part.id }"
+    :data-part-id="part.id"
+    data-testid="part"
+  >
     <div class="top">
       <v-icon class="grip" :icon="ICONS.drag" size="16" aria-hidden="true" data-tip="Drag to move this part" />
       <v-btn
@@ -63,6 +70,9 @@ const { rename } = usePartActions(() => part);
   border-radius: 3px;
   padding: 3px 6px 5px;
   min-width: 0;
+}
+.part.under {
+  border-color: var(--signal);
 }
 .part.on {
   border-color: var(--sea);

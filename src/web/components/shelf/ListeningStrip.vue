@@ -8,6 +8,7 @@ import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useListening } from '../../stores/listening.ts';
+import { useCarrying } from '../../stores/carrying.ts';
 import { useLaying } from '../../stores/laying.ts';
 import { usePicking } from '../../stores/picking.ts';
 import { useProject } from '../../stores/project.ts';
@@ -22,6 +23,7 @@ import { countWords } from './shelf-words.ts';
 const listening = useListening();
 const preview = usePreview();
 const picking = usePicking();
+const carrying = useCarrying();
 const laying = useLaying();
 const project = useProject();
 const session = useSession();
@@ -127,21 +129,48 @@ function frameUnder(event: PointerEvent): number {
   return Math.round(Math.max(0, Math.min(1, share)) * frames);
 }
 
-/** A click takes a slice, a drag any range: it is heard, and ready for a key. */
+/** What is marked, dragged onto a part of the rail, lands on its first free key. */
+function carry(event: PointerEvent): void {
+  const sound = {
+    words: listening.source!.name,
+    drop: (key: number) => void picking.put(picked(), key),
+    dropOnPart: (partId: string) => {
+      session.choosePart(partId);
+      void picking.put(picked(), null);
+    },
+  };
+  followPointer(event, {
+    move: (moved) => carrying.move(sound, moved),
+    end: (moved) => {
+      if (!carrying.putDown() && !moved) takeSlice(frameUnder(event));
+    },
+    cancel: () => carrying.giveUp(),
+  });
+}
+
+function takeSlice(frame: number): void {
+  const slice = listening.heard?.slices.find(({ startFrame, endFrame }) => frame >= startFrame && frame < endFrame);
+  range.value = slice ? { startFrame: slice.startFrame, endFrame: slice.endFrame } : null;
+  hearRange();
+}
+
+/** A click takes a slice, a drag any range: it is heard, and ready for a key. What is marked already is carried off. */
 function onPointerDown(event: PointerEvent): void {
   const { heard, source } = listening;
   if (!heard || !source || !overlay.value) return;
   const from = frameUnder(event);
+  if (range.value && project.document && from >= range.value.startFrame && from < range.value.endFrame) {
+    carry(event);
+    return;
+  }
   followPointer(event, {
     move: (moved) => {
       const to = frameUnder(moved);
       range.value = { startFrame: Math.min(from, to), endFrame: Math.max(from, to) };
     },
     end: (moved) => {
-      const slice = heard.slices.find(({ startFrame, endFrame }) => from >= startFrame && from < endFrame);
-      if (!moved) range.value = slice ? { startFrame: slice.startFrame, endFrame: slice.endFrame } : null;
       if (moved) void trim();
-      else hearRange();
+      else takeSlice(from);
     },
     cancel: () => (range.value = null),
   });
@@ -235,7 +264,7 @@ function toPressedKey(): void {
       <canvas
         ref="overlay"
         role="application"
-        aria-label="The sound with its slices: click one to hear it, drag to mark a range; what is marked is put on a key"
+        aria-label="The sound with its slices: click one to hear it, drag to mark a range; what is marked is put on a key, or dragged onto a part"
         data-testid="listening-canvas"
         @pointerdown="onPointerDown"
       />
