@@ -56,6 +56,7 @@ export class EventStarter {
     const zone = player.zones[player.cursor.pattern!.events.zone[place]!];
     if (!zone || !part.isHeard(zone)) return;
     const { events, lengthTicks: patternTicks } = player.cursor.pattern!;
+    if (!isInRound(events.everyRounds[place]!, round)) return;
     const chance = events.chancePercent[place]!;
     const seed = mix32(events.seed[place]!, round);
     if (chance < 100 && seed / 42949672.96 >= chance) return;
@@ -184,7 +185,7 @@ export class EventStarter {
     const isLast = cursor.round !== round;
     if (!isLast && zone.sound.endFrame !== after.sound.startFrame) return null;
     if (events.flags[cursor.next]! !== 0 || after.values[ZONE.reverse] || !part.isHeard(after)) return null;
-    if (events.chancePercent[cursor.next]! < 100) return null;
+    if (events.chancePercent[cursor.next]! < 100 || events.everyRounds[cursor.next]! > 1) return null;
     const isAsLoud =
       zone.level === after.level &&
       zone.values[ZONE.pan] === after.values[ZONE.pan] &&
@@ -199,6 +200,11 @@ export class EventStarter {
     const off = frames - (zone.sound.endFrame - zone.sound.startFrame);
     return Math.abs(off) <= 1 ? off : null;
   }
+}
+
+/** Is an event heard in a round, counted from 0? */
+function isInRound(everyRounds: number, round: number): boolean {
+  return everyRounds <= 1 || (round + 1) % everyRounds === 0;
 }
 
 /** Settings that, at these values, leave a slice as it is. */

@@ -9,12 +9,23 @@ export interface GridChoice {
 
 const WHOLE_TICKS = 4 * TICKS_PER_BEAT;
 
-/** From quarters to thirty-seconds, straight and in triplets, and free. */
-export const GRID_CHOICES: readonly GridChoice[] = [
-  ...[4, 8, 16, 32].flatMap((division) => [
+/** How a step divides: three in the time of two, five in the time of four, one and a half as long. */
+const DIVIDED = { dotted: 3 / 2, triplet: 2 / 3, quintuplet: 4 / 5 };
+const DIVISIONS = [1, 2, 4, 8, 16, 32, 64];
+
+function stepsOf(divided: readonly (keyof typeof DIVIDED)[]): { label: string; stepTicks: number }[] {
+  return DIVISIONS.flatMap((division) => [
     { label: `1/${division}`, stepTicks: WHOLE_TICKS / division },
-    { label: `1/${division} triplet`, stepTicks: (WHOLE_TICKS / division) * (2 / 3) },
-  ]),
+    ...divided.map((name) => ({
+      label: `1/${division} ${name}`,
+      stepTicks: (WHOLE_TICKS / division) * DIVIDED[name],
+    })),
+  ]);
+}
+
+/** Whole notes to sixty-fourths: straight, dotted, in triplets and quintuplets; and free. */
+export const GRID_CHOICES: readonly GridChoice[] = [
+  ...stepsOf(['dotted', 'triplet', 'quintuplet']),
   { label: 'free', stepTicks: null },
 ];
 
@@ -28,14 +39,8 @@ export function gridLineBefore(ticks: number, stepTicks: number | null): number 
   return stepTicks === null ? ticks : Math.floor(ticks / stepTicks + 1e-9) * stepTicks;
 }
 
-/** Steps that a cut on a grid may have: whole notes to sixty-fourths, straight, dotted (x 1.5) and in triplets (x 2/3). */
-export const CUT_STEPS: readonly { label: string; stepTicks: number }[] = [1, 2, 4, 8, 16, 32, 64].flatMap(
-  (division) => [
-    { label: `1/${division}`, stepTicks: WHOLE_TICKS / division },
-    { label: `1/${division} dotted`, stepTicks: (WHOLE_TICKS / division) * 1.5 },
-    { label: `1/${division} triplet`, stepTicks: (WHOLE_TICKS / division) * (2 / 3) },
-  ],
-);
+/** Steps that a cut on a grid may have. */
+export const CUT_STEPS: readonly { label: string; stepTicks: number }[] = stepsOf(['dotted', 'triplet']);
 
 /** The frame of a source nearest to `frame` at which a step of its loop begins. */
 export function nearestStepFrame(

@@ -36,11 +36,15 @@ describe('home pattern', () => {
 });
 
 describe('grid', () => {
-  it('offers quarters to thirty-seconds, straight and in triplets, and none', () => {
+  it('offers whole notes to sixty-fourths, straight, dotted, in triplets and quintuplets, and none', () => {
     const ticks = Object.fromEntries(GRID_CHOICES.map((choice) => [choice.label, choice.stepTicks]));
     expect(ticks).toMatchObject({ '1/4': 960, '1/8': 480, '1/16': 240, '1/32': 120, free: null });
     // Three triplets fill two straight steps.
     expect(ticks['1/8 triplet']! * 3).toBe(ticks['1/8']! * 2);
+    // Five quintuplets fill four, and a dotted step is one and a half.
+    expect(ticks['1/16 quintuplet']! * 5).toBe(ticks['1/16']! * 4);
+    expect(ticks['1/4 dotted']).toBe(1440);
+    expect([ticks['1/1'], ticks['1/64']]).toEqual([3840, 60]);
   });
 
   it('snaps to the nearest line or to the one before', () => {

@@ -11,6 +11,7 @@ import { useMarkers } from '../stores/markers.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
+import { useStripEdits } from '../stores/strip-edits.ts';
 import { useTapping } from '../stores/tapping.ts';
 import { useTyping } from '../stores/typing.ts';
 import { useTransport } from '../stores/transport.ts';
@@ -28,6 +29,7 @@ export function offerProjectActions(): void {
   const actions = useActions();
   const laying = useLaying();
   const typing = useTyping();
+  const strips = useStripEdits();
 
   function zoom(factor: number): void {
     const frames = session.loaded?.channels[0]?.length;
@@ -112,6 +114,11 @@ export function offerProjectActions(): void {
     hold: () => editing.holdSelected(),
     deal: () => editing.dealAgain(),
     'hand-before': () => editing.handBefore(),
+    'copy-strips': () => strips.copy(),
+    'cut-strips': () => strips.cut(),
+    'paste-strips': () => strips.paste(false),
+    'paste-in-place': () => strips.paste(true),
+    'go-home': () => strips.home(),
     'copy-pattern': () => editing.copyCurrentPattern(),
     'copy-part': () => {
       if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });

@@ -24,6 +24,11 @@ export type ActionId =
   | 'deal'
   | 'hand-before'
   | 'copy-pattern'
+  | 'copy-strips'
+  | 'cut-strips'
+  | 'paste-strips'
+  | 'paste-in-place'
+  | 'go-home'
   | 'zoom-in'
   | 'zoom-out'
   | 'zoom-selection'
@@ -85,6 +90,11 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   hold: { words: 'Hold steps when dealing', key: 'Alt+h' },
   deal: { words: 'Deal again', key: 'Alt+d' },
   'hand-before': { words: 'Back to the hand before', key: 'Alt+Shift+D' },
+  'copy-strips': { words: 'Copy the chosen strips', key: 'Ctrl+c' },
+  'cut-strips': { words: 'Take the chosen strips out, to put them down elsewhere', key: 'Ctrl+x' },
+  'paste-strips': { words: 'Put copied strips down at the playhead, or after them', key: 'Ctrl+v' },
+  'paste-in-place': { words: 'Put copied strips down where they were', key: 'Ctrl+Shift+V' },
+  'go-home': { words: 'The chosen strips go home', key: 'Alt+g' },
   'copy-pattern': { words: 'Copy the pattern', key: 'Alt+c' },
   'zoom-in': { words: 'Closer', key: '+' },
   'zoom-out': { words: 'Wider', key: '-' },

@@ -15,6 +15,8 @@ export interface SliceKeys {
 function isElsewhere(event: KeyboardEvent): boolean {
   const target = event.target as Element | null;
   const isInOverlay = target !== null && target.closest('.v-overlay__content') !== null;
+  // An open menu is closed first, though the key went elsewhere.
+  if (event.key === 'Escape' && document.querySelector('.v-menu.v-overlay--active') !== null) return true;
   return isInOverlay || document.querySelector('.v-dialog.v-overlay--active') !== null;
 }
 

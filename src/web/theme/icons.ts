@@ -66,6 +66,9 @@ import {
   mdiEyedropper,
   mdiSineWave,
   mdiMusicNoteEighth,
+  mdiAutoFix,
+  mdiHomeOutline,
+  mdiSelectMultiple,
 } from '@mdi/js';
 
 export const ICONS = {
@@ -135,6 +138,9 @@ export const ICONS = {
   pick: mdiEyedropper,
   moved: mdiSineWave,
   notes: mdiMusicNoteEighth,
+  change: mdiAutoFix,
+  home: mdiHomeOutline,
+  selectStrips: mdiSelectMultiple,
 } as const;
 
 export type IconName = keyof typeof ICONS;

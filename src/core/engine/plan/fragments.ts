@@ -115,6 +115,8 @@ export interface EventColumns {
   pan: Float32Array;
   tuneCents: Float32Array;
   chancePercent: Float32Array;
+  /** Heard in the last of so many rounds. */
+  everyRounds: Uint8Array;
   /** See {@link REVERSE} and {@link REPEATED}. */
   flags: Uint8Array;
   /** What chance is drawn from, with the round: the same for all repeats of an event. */
@@ -227,6 +229,7 @@ export function eventColumns(count: number): EventColumns {
     pan: new Float32Array(count),
     tuneCents: new Float32Array(count),
     chancePercent: new Float32Array(count),
+    everyRounds: new Uint8Array(count),
     flags: new Uint8Array(count),
     seed: new Uint32Array(count),
   };

@@ -1,5 +1,6 @@
 /** Patterns as columns, and what has changed between two of them. */
 import type { PatternEvent } from '../../project/schema.ts';
+import { repeatsOf } from '../../patterns/repeats.ts';
 import { textHash } from '../../units/hash.ts';
 import { eventValues } from '../../queries/values.ts';
 import {
@@ -108,17 +109,19 @@ function columnsOf(events: readonly PatternEvent[], numbers: ZoneNumbers): Event
     const values = eventValues(event);
     const zone = numbers.placeOf(event.zoneId);
     const flags = (values.reverse ? REVERSE : 0) | (values.repeats > 1 ? REPEATED : 0);
-    for (let repeat = 0; repeat < values.repeats; repeat++, at++) {
-      columns.positionTicks[at] = event.positionTicks + (event.lengthTicks * repeat) / values.repeats;
-      columns.lengthTicks[at] = event.lengthTicks / values.repeats;
+    for (const repeat of repeatsOf(values)) {
+      columns.positionTicks[at] = event.positionTicks + event.lengthTicks * repeat.startShare;
+      columns.lengthTicks[at] = event.lengthTicks * repeat.lengthShare;
       columns.zone[at] = zone;
       columns.velocity[at] = values.velocity;
-      columns.gainDb[at] = values.gainDb;
+      columns.gainDb[at] = values.gainDb + repeat.gainDb;
       columns.pan[at] = values.pan;
-      columns.tuneCents[at] = values.tuneCents;
+      columns.tuneCents[at] = values.tuneCents + repeat.tuneCents;
       columns.chancePercent[at] = values.chancePercent;
       columns.flags[at] = flags;
+      columns.everyRounds[at] = values.everyRounds;
       columns.seed[at] = seedOf(event);
+      at++;
     }
   }
   return hasRepeats ? sorted(columns) : columns;

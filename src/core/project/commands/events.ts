@@ -30,7 +30,7 @@ export const placeEvent: Command<PlaceEventArgs> = (document, args, env) => {
 };
 
 /** Lengths reach to the pattern's end at most. */
-function fitLength(pattern: Pattern, positionTicks: number, lengthTicks: number): number {
+export function fitLength(pattern: Pattern, positionTicks: number, lengthTicks: number): number {
   return Math.max(MIN_LENGTH_TICKS, Math.min(lengthTicks, pattern.lengthTicks - positionTicks, MAX_TICKS));
 }
 

@@ -8,6 +8,8 @@ import { formatBarsBeats } from '#core/units/time.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
+import { useStripEdits } from '../../stores/strip-edits.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import DocumentField from '../fields/DocumentField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
@@ -18,6 +20,7 @@ import TogetherChoice from './TogetherChoice.vue';
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
+const strips = useStripEdits();
 const events = computed(() => session.selectedEvents);
 const first = computed(() => events.value[0]!);
 const owners = computed<Owner[]>(() =>
@@ -30,7 +33,17 @@ const place = computed(() =>
     ? 'mixed'
     : formatBarsBeats(first.value.positionTicks, songValues(project.document!).beatsPerBar),
 );
-const SOUND = ['gainDb', 'tuneCents', 'pan', 'chancePercent'] as const;
+const SOUND = ['gainDb', 'tuneCents', 'pan', 'chancePercent', 'everyRounds'] as const;
+const REPEATS = ['repeats', 'repeatPull', 'repeatGainDb', 'repeatCents'] as const;
+const shownRepeats = computed(() =>
+  REPEATS.slice(0, events.value.some((event) => eventValues(event).repeats > 1) ? REPEATS.length : 1),
+);
+const soundId = computed(() => (differs((event) => event.zoneId) ? null : first.value.zoneId));
+const sounds = computed(() =>
+  session.zones
+    .filter(({ zone }) => zone.plays.kind === 'slice')
+    .map(({ zone, at }) => ({ value: zone.id, words: at.slice.name || `${at.index + 1} ${at.slice.role}` })),
+);
 
 function differs(read: (event: PatternEvent) => unknown): boolean {
   return events.value.some((event) => read(event) !== read(first.value));
@@ -77,7 +90,22 @@ function differs(read: (event: PatternEvent) => unknown): boolean {
       unit="ticks"
       @put="editing.resize($event)"
     />
-    <ParamField :owners="owners" param="repeats" unit="times" :put="editing.setSelectedEvents" />
+    <ChoiceField
+      label="plays"
+      hint="Another sound in the place of this one"
+      :model-value="soundId"
+      :choices="sounds"
+      @put="strips.playInstead($event)"
+    />
+  </DetailCard>
+  <DetailCard id="strip-repeats" title="Repeats" :note="`${eventValues(first).repeats}`">
+    <ParamField
+      v-for="param in shownRepeats"
+      :key="param"
+      :owners="owners"
+      :param="param"
+      :put="editing.setSelectedEvents"
+    />
   </DetailCard>
   <DetailCard id="strip-sound" title="Sound">
     <ParamField :owners="owners" param="velocity" :put="editing.setSelectedEvents" />

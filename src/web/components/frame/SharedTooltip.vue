@@ -50,7 +50,7 @@ useEventListener(document, ['mousedown', 'keydown', 'wheel'], hide, { capture: t
     v-model="isShown"
     :target="target"
     :open-on-hover="false"
-    location="bottom"
+    :location="target.closest('.v-list') ? 'start' : 'bottom'"
     :transition="false"
     :scroll-strategy="'close'"
   >

@@ -10,6 +10,7 @@ import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';
+import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
 
 defineProps<{ isHome: boolean }>();
@@ -60,6 +61,7 @@ watch([() => session.pattern?.handId, list], async () => {
       >
       <span v-else class="quiet small">none yet</span>
     </div>
+    <HomeDistance />
     <NumberField
       v-model="session.reachPercent"
       class="reach"

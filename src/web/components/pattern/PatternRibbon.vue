@@ -21,7 +21,7 @@ import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import { drawPattern } from './pattern-picture.ts';
-import { usePlayheadTicks } from './use-playhead-ticks.ts';
+import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStrips } from './use-strips.ts';
 
 const project = useProject();

@@ -25,7 +25,7 @@ import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import { drawRows } from './rows-picture.ts';
-import { usePlayheadTicks } from './use-playhead-ticks.ts';
+import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStrips } from './use-strips.ts';
 import VelocityLane from './VelocityLane.vue';
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Grid, copying, making and removing patterns. */
+/** Grid and length; choosing and changing many strips; copying, making and removing patterns. */
 import { computed } from 'vue';
 import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
@@ -12,6 +12,8 @@ import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import DocumentField from '../fields/DocumentField.vue';
 import IconButton from '../shared/IconButton.vue';
+import ChangeMenu from './ChangeMenu.vue';
+import StripMenu from './StripMenu.vue';
 
 const project = useProject();
 const session = useSession();
@@ -22,6 +24,10 @@ const grids = GRID_CHOICES.map(({ label, stepTicks }) => ({ value: stepTicks ?? 
 const barTicks = computed(
   () => (session.cut?.loop?.beatsPerBar ?? songValues(project.document!).beatsPerBar) * TICKS_PER_BEAT,
 );
+
+/** A sixteenth. */
+const SHORTEST_TICKS = 240;
+const bars = computed(() => (session.pattern?.lengthTicks ?? 0) / barTicks.value);
 
 function putLength(bars: number): void {
   project.run('length of the pattern', setPatternLength, {
@@ -47,14 +53,16 @@ function putLength(bars: number): void {
     label="bars"
     data-testid="pattern-bars"
     hint="Length of this pattern; parts may differ, each goes round by itself"
-    :model-value="session.pattern.lengthTicks / barTicks"
-    :min="0.25"
+    :model-value="bars"
+    :min="SHORTEST_TICKS / barTicks"
     :max="64"
-    :step="1"
-    :digits="2"
+    :step="bars > 1 ? 1 : 0.25"
+    :digits="bars < 1 ? 4 : 2"
     undo="length of the pattern"
     @put="putLength"
   />
+  <StripMenu />
+  <ChangeMenu />
   <IconButton icon="copy" words="copy the pattern" action="copy-pattern" @click="editing.copyCurrentPattern()" />
   <IconButton
     icon="add"

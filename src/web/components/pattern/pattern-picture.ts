@@ -1,9 +1,10 @@
 /** Draws the pattern band: slices in source order, threads down to where they play, the ribbon of strips. */
 import type { Loop } from '#core/project/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
+import { repeatsOf } from '#core/patterns/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { velocityToGain } from '#core/units/level.ts';
+import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
@@ -217,21 +218,20 @@ function drawStripSound(
   const tall = Math.max(6, strip.height - STRIP_LABEL_HEIGHT - 2);
   const scale = velocityToGain(values.velocity) / loudest;
   const increment = transposeRatio(0, tuneCents);
-  const oneTicks = event.lengthTicks / values.repeats;
-  const oneWidth = strip.width / values.repeats;
-  const room = oneTicks * scene.sourceFramesPerTick * increment;
-  const shownFrames = Math.min(at.endFrame - at.startFrame, room);
   const reverse = values.reverse !== isReversed;
-  const from = reverse ? at.endFrame - shownFrames : at.startFrame;
   context.fillStyle = colours[at.index] ?? '#000';
-  for (let repeat = 0; repeat < values.repeats; repeat++) {
+  for (const { startShare, lengthShare, gainDb } of repeatsOf(values)) {
+    const room = event.lengthTicks * lengthShare * scene.sourceFramesPerTick * increment;
+    const shownFrames = Math.min(at.endFrame - at.startFrame, room);
+    const from = reverse ? at.endFrame - shownFrames : at.startFrame;
+    const oneWidth = strip.width * lengthShare;
     const box = {
-      x: strip.x + repeat * oneWidth,
+      x: strip.x + strip.width * startShare,
       y: base,
       width: Math.max(1, (oneWidth * shownFrames) / Math.max(1, room) - 1),
       height: tall,
     };
-    fillSkyline(context, peaks, from, from + shownFrames, box, { reverse, scale });
+    fillSkyline(context, peaks, from, from + shownFrames, box, { reverse, scale: scale * dbToGain(gainDb) });
   }
 }
 

@@ -1,8 +1,9 @@
 /** Draws the pattern as rows by sound. */
 import { peakBetween } from '#core/dsp/peaks.ts';
+import { repeatsOf } from '#core/patterns/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { velocityToGain } from '#core/units/level.ts';
+import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
 import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
@@ -120,23 +121,23 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox):
   context.globalAlpha = 1;
   const reverse = values.reverse !== zoneValues(placed.zone).reverse;
   const length = placed.at.endFrame - placed.at.startFrame;
-  const oneWidth = width / values.repeats;
   const sound = scene.sounds.get(placed.cut.id);
   if (sound?.peaks) {
-    const room = (event.lengthTicks / values.repeats) * scene.sourceFramesPerTick;
-    const frames = Math.min(length, room);
-    const from = reverse ? placed.at.endFrame - frames : placed.at.startFrame;
     context.fillStyle = colour;
-    for (let repeat = 0; repeat < values.repeats; repeat++) {
+    for (const { startShare, lengthShare, gainDb } of repeatsOf(values)) {
+      const room = event.lengthTicks * lengthShare * scene.sourceFramesPerTick;
+      const frames = Math.min(length, room);
+      const from = reverse ? placed.at.endFrame - frames : placed.at.startFrame;
+      const oneWidth = width * lengthShare;
       const box = {
-        x: x + repeat * oneWidth,
+        x: x + width * startShare,
         y: base,
         width: Math.max(1, (oneWidth * frames) / Math.max(1, room) - 1),
         height: height - 6,
       };
       fillSkyline(context, sound.peaks, from, from + frames, box, {
         reverse,
-        scale: velocityToGain(values.velocity) / sound.loudest,
+        scale: (velocityToGain(values.velocity) * dbToGain(gainDb)) / sound.loudest,
       });
     }
   }
@@ -153,6 +154,7 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox):
     reverse ? '‹' : '',
     values.repeats > 1 ? `×${values.repeats}` : '',
     values.chancePercent < 100 ? `${values.chancePercent}%` : '',
+    values.everyRounds > 1 ? `1/${values.everyRounds}` : '',
   ];
   context.font = MONO_FONT;
   context.fillStyle = inks.ink;

@@ -7,6 +7,7 @@ import type { PlacedZone } from '#core/queries/zones.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
+import { useStripEdits } from '../../stores/strip-edits.ts';
 import { useTransport } from '../../stores/transport.ts';
 
 /** Shortest that a strip is dragged to without a grid, in ticks. */
@@ -18,6 +19,7 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
   const session = useSession();
   const transport = useTransport();
   const editing = useEditing();
+  const strips = useStripEdits();
   /** While strips are dragged: by how many ticks, or to which length. Nothing is changed before they are let go. */
   const drag = shallowRef<{ moveTicks: number } | { lengthTicks: number } | null>(null);
 
@@ -37,15 +39,17 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
   const ticksUnder = (event: MouseEvent) => ticksAt(localPoint(event, canvas.value!).x);
   const gridOf = (event: MouseEvent) => (event.altKey ? null : session.gridStepTicks);
 
+  /** Moves strips, or their right edge; with Ctrl held when they are let go, copies of them. */
   function dragStrip(event: PointerEvent, eventId: string, zone: 'strip' | 'edge'): void {
     const wasSelected = session.eventIds.includes(eventId);
     const adding = event.shiftKey || event.ctrlKey || event.metaKey;
-    if (adding) session.selectEvents([eventId], true);
-    else if (!wasSelected) session.selectEvents([eventId]);
+    if (!wasSelected) session.selectEvents([eventId], adding);
     const grabbed = session.events.find((one) => one.id === eventId)!;
     const startTicks = ticksUnder(event);
+    let copies = false;
     followPointer(event, {
       move: (moved) => {
+        copies = moved.ctrlKey || moved.metaKey;
         const at = ticksUnder(moved);
         const grid = gridOf(moved);
         if (zone === 'strip') {
@@ -59,12 +63,14 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
         const dragged = drag.value;
         drag.value = null;
         if (moved && dragged && 'moveTicks' in dragged) {
-          if (dragged.moveTicks !== 0) editing.move(dragged.moveTicks);
+          if (dragged.moveTicks === 0) return;
+          if (copies) strips.copyBy(dragged.moveTicks);
+          else editing.move(dragged.moveTicks);
         } else if (moved && dragged && 'lengthTicks' in dragged) editing.resize(dragged.lengthTicks);
         else if (!adding) {
           session.selectEvents([eventId]);
           hearZone(grabbed.zoneId);
-        }
+        } else if (wasSelected) session.selectEvents([eventId], true);
       },
       cancel: () => (drag.value = null),
     });

@@ -1,9 +1,9 @@
 /** Where the chosen part's pattern is, in ticks of it; null while it is still or counted in. */
 import { partTempoBpm } from '#core/engine/plan/renderings.ts';
 import { partValues } from '#core/queries/values.ts';
-import { engine } from '../../audio/services.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { engine } from '../audio/services.ts';
+import { useProject } from './project.ts';
+import { useSession } from './session.ts';
 
 export function usePlayheadTicks(): () => number | null {
   const project = useProject();

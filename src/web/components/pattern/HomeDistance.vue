@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** How far the pattern has gone from home: a sixteenth that is as in the loop is low, one that is not is tall. */
+import { computed } from 'vue';
+import { homeDistance } from '#core/queries/distance.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+
+const project = useProject();
+const session = useSession();
+const WIDTH = 72;
+const HEIGHT = 14;
+const LOW = 3;
+
+const distance = computed(() =>
+  project.document && session.cut ? homeDistance(project.document, session.cut.id, session.patternId) : null,
+);
+const percent = computed(() => Math.round((distance.value?.share ?? 0) * 100));
+/** One path, however many bars there are. */
+const path = computed(() => {
+  const steps = distance.value?.steps ?? [];
+  const wide = WIDTH / Math.max(1, steps.length);
+  return steps
+    .map((isHome, step) => {
+      const tall = isHome ? LOW : HEIGHT;
+      return `M${(step * wide).toFixed(2)} ${HEIGHT}v${-tall}h${(wide * 0.8).toFixed(2)}v${tall}z`;
+    })
+    .join('');
+});
+</script>
+
+<template>
+  <div
+    v-if="distance"
+    class="distance"
+    role="img"
+    :aria-label="`${percent}% from home`"
+    data-testid="home-distance"
+    :data-tip="`${distance.moved} strips are not as in the loop, ${distance.missing} of the loop are missing`"
+  >
+    <svg :width="WIDTH" :height="HEIGHT" aria-hidden="true"><path :d="path" /></svg>
+    <span class="quiet small">{{ percent }}% from home</span>
+  </div>
+</template>
+
+<style scoped>
+.distance {
+  display: grid;
+  gap: 2px;
+  flex: none;
+  white-space: nowrap;
+  line-height: 1.25;
+}
+path {
+  fill: var(--sea);
+}
+@media (max-width: 1100px) {
+  .distance {
+    display: none;
+  }
+}
+</style>
