@@ -1,6 +1,7 @@
 /** The layering of the project, checked by `npm test`; `tests/contract/layering.test.ts` shows that each rule bites. */
 const corePackages = [
   'fflate',
+  'midi-file',
   'libflacjs',
   'fft.js',
   'pitchy',

@@ -155,7 +155,7 @@ try {
       'slice-place': false,
       'slice-sound': false,
       'zone-answer': true,
-      'slice-filter': true,
+      'slice-filter': false,
       'zone-strength': true,
     };
     localStorage.setItem('yappa.cards', JSON.stringify(open));
@@ -178,7 +178,7 @@ try {
       'slice-place': false,
       'slice-sound': false,
       'zone-answer': false,
-      'slice-filter': true,
+      'slice-filter': false,
       'zone-moved': true,
     };
     localStorage.setItem('yappa.cards', JSON.stringify(open));

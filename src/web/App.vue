@@ -15,6 +15,7 @@ import { useActions } from './stores/actions.ts';
 import { useImports } from './stores/imports.ts';
 import { useNotices } from './stores/notices.ts';
 import { usePlanSender } from './stores/plan-sender.ts';
+import { useMidiFiles } from './stores/midi-files.ts';
 import { usePlayed } from './stores/played.ts';
 import { useProject } from './stores/project.ts';
 import { useSaver } from './stores/saver.ts';
@@ -25,6 +26,7 @@ import { applyTheme, themeName } from './theme/theme.ts';
 
 // What is opened now and then is fetched when it is.
 const CommandSearch = defineAsyncComponent(() => import('./components/dialogs/CommandSearch.vue'));
+const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
 const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
 const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
 
@@ -39,6 +41,7 @@ const transport = useTransport();
 const actions = useActions();
 const dialogs = useDialogs();
 usePlayed();
+const midiFiles = useMidiFiles();
 usePlanSender();
 const theme = useTheme();
 const dropping = ref(false);
@@ -98,7 +101,12 @@ useEventListener(window, 'drop', (event) => {
   if (!event.dataTransfer?.files.length) return;
   event.preventDefault();
   dropping.value = false;
-  void imports.importFiles([...event.dataTransfer.files], route.name !== 'shelf');
+  const files = [...event.dataTransfer.files];
+  const midi = route.name !== 'shelf' && session.part ? files.filter(({ name }) => /\.midi?$/i.test(name)) : [];
+  // The first of them: it is looked at before it becomes a pattern.
+  if (midi[0]) void midiFiles.open(midi[0]);
+  const sounds = files.filter((file) => !midi.includes(file));
+  if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf');
 });
 useEventListener(window, 'dragleave', (event) => {
   if (event.relatedTarget === null) dropping.value = false;
@@ -126,6 +134,7 @@ useEventListener(window, 'beforeunload', (event) => {
     <SharedTooltip />
     <CommandSearch v-if="wasOpened.searching" v-model="dialogs.searching" />
     <ShortcutSheet v-if="wasOpened.helping" v-model="dialogs.helping" />
+    <MidiFileDialog v-if="midiFiles.opened && project.document" />
     <VersionsDialog v-if="wasOpened.versions && project.document && !isEmpty" v-model="dialogs.versions" />
   </v-app>
 </template>

@@ -1,5 +1,8 @@
-/** Patterns written by hand: many strips chosen, changed, copied, brought home; what plays then is heard. */
+/** Patterns written by hand: many strips chosen, changed, copied, brought home; what plays then is heard; patterns that were played, and MIDI files. */
+import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
+import tone from '@tonejs/midi';
+import { songValues } from '#core/queries/values.ts';
 import {
   ENGINE_RATE,
   expectedSound,
@@ -10,6 +13,7 @@ import {
   loadDocument,
   menuField,
   peakOf,
+  pickFiles,
   playedPattern,
   projectWith,
   saved,
@@ -142,4 +146,71 @@ test('in the rows, too; a narrow window still has the menus', async ({ page }) =
   await expect(page.getByRole('button', { name: 'Change strips' })).toBeInViewport();
   await expect(page.getByRole('button', { name: 'Choose strips' })).toBeInViewport();
   await goTo(page, 'Shape');
+});
+
+test('what was just played becomes a pattern, though nothing was armed', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.keyboard.press('Alt+p');
+  await expect(page.getByText('Nothing was played on the keys')).toBeVisible();
+  await page.getByTestId('play').click();
+  await page.waitForTimeout(500);
+  await page.keyboard.press('z', { delay: 120 });
+  await page.waitForTimeout(300);
+  await page.keyboard.press('x', { delay: 120 });
+  await page.getByTestId('play').click();
+  await page.keyboard.press('Alt+p');
+  const { pattern, events, placed } = await playedPattern(page, id);
+  expect(pattern).toBeDefined();
+  expect(events).toHaveLength(2);
+  const [first, second] = events;
+  // By the page's own clock they were 420 ms apart; the tempo tells how many ticks that is.
+  const { document } = await playedPattern(page, id);
+  const ticksPerSecond = (songValues(document).tempoBpm / 60) * 960;
+  const apart = (second!.positionTicks - first!.positionTicks) / ticksPerSecond;
+  expect(apart).toBeGreaterThan(0.35);
+  expect(apart).toBeLessThan(1.2);
+  expect(placed.map(({ slice }) => slice.id)).toContain(first!.sliceId);
+  expect(second!.sliceId).not.toBe(first!.sliceId);
+  await expectHeardAsSaved(page, id);
+});
+
+test('a pattern leaves as a MIDI file and comes back the same', async ({ page }, info) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByTestId('deal').click();
+  const dealt = (await playedPattern(page, id)).events;
+  await goTo(page, 'Take away');
+  await page.getByRole('checkbox', { name: 'Mix' }).uncheck();
+  await page.getByRole('checkbox', { name: 'Pattern as MIDI' }).check();
+  const download = page.waitForEvent('download');
+  await page.getByTestId('away-run').click();
+  const file = info.outputPath('pattern.mid');
+  await (await download).saveAs(file);
+
+  const outside = new tone.Midi(readFileSync(file));
+  const { document } = await playedPattern(page, id);
+  expect(outside.header.tempos[0]!.bpm).toBeCloseTo(songValues(document).tempoBpm, 2);
+  expect(outside.tracks.flatMap(({ notes }) => notes)).toHaveLength(dealt.length);
+
+  await goTo(page, 'Bench');
+  await pickFiles(page, page.getByRole('button', { name: 'pattern from a MIDI file' }), file);
+  const dialog = page.getByTestId('midi-file');
+  await expect(dialog.getByTestId('midi-found')).toContainText(`${dealt.length} notes`);
+  await dialog.getByRole('button', { name: 'Make a pattern' }).click();
+  await expect(dialog).toHaveCount(0);
+  const back = (await playedPattern(page, id)).events;
+  expect(back.map(({ zoneId }) => zoneId)).toEqual(dealt.map(({ zoneId }) => zoneId));
+  // 480 ticks a quarter: within one of ours of 960.
+  back.forEach(({ positionTicks }, place) =>
+    expect(Math.abs(positionTicks - dealt[place]!.positionTicks)).toBeLessThanOrEqual(1),
+  );
+  await expectHeardAsSaved(page, id);
+});
+
+test('a file that is no MIDI file is told apart, and nothing changes', async ({ page }, info) => {
+  const id = await projectWith(page, LOOP);
+  const file = info.outputPath('broken.mid');
+  writeFileSync(file, 'this is no MIDI file');
+  await pickFiles(page, page.getByRole('button', { name: 'pattern from a MIDI file' }), file);
+  await expect(page.getByText('no Standard MIDI File')).toBeVisible();
+  expect((await playedPattern(page, id)).pattern).toBeUndefined();
 });

@@ -22,6 +22,15 @@ const KEYS_BY_ROLE: Partial<Record<Role, readonly number[]>> = {
 };
 const LAST_KEY = 127;
 
+/** What lies on a key by agreement: its role, and its place among the keys of that role; null where nothing does. */
+export function percussionOfKey(key: number): { role: Role; place: number } | null {
+  for (const [role, keys] of Object.entries(KEYS_BY_ROLE) as [Role, readonly number[]][]) {
+    const place = keys.indexOf(key);
+    if (place >= 0) return { role, place };
+  }
+  return null;
+}
+
 /**
  * A key for each role in order: its own by agreement while there is one free, then the next free ones above all that.
  * @returns MIDI notes; null for those that no key is left for

@@ -119,6 +119,7 @@ export function offerProjectActions(): void {
     'paste-strips': () => strips.paste(false),
     'paste-in-place': () => strips.paste(true),
     'go-home': () => strips.home(),
+    'keep-played': () => strips.keepPlayed(),
     'copy-pattern': () => editing.copyCurrentPattern(),
     'copy-part': () => {
       if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });

@@ -29,6 +29,8 @@ export type ActionId =
   | 'paste-strips'
   | 'paste-in-place'
   | 'go-home'
+  | 'keep-played'
+  | 'import-midi'
   | 'zoom-in'
   | 'zoom-out'
   | 'zoom-selection'
@@ -95,6 +97,8 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'paste-strips': { words: 'Put copied strips down at the playhead, or after them', key: 'Ctrl+v' },
   'paste-in-place': { words: 'Put copied strips down where they were', key: 'Ctrl+Shift+V' },
   'go-home': { words: 'The chosen strips go home', key: 'Alt+g' },
+  'keep-played': { words: 'Keep what I just played', key: 'Alt+p' },
+  'import-midi': { words: 'A pattern from a MIDI file', key: '' },
   'copy-pattern': { words: 'Copy the pattern', key: 'Alt+c' },
   'zoom-in': { words: 'Closer', key: '+' },
   'zoom-out': { words: 'Wider', key: '-' },

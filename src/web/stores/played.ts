@@ -1,6 +1,8 @@
 /** What sounded lately: the engine's log, kept for a while, so that what was just played can be kept. Not reactive. */
 import { defineStore } from 'pinia';
+import { pressesOf, type PlayedPresses, type PressTiming } from '#core/patterns/presses.ts';
 import type { PlayedNote } from '#core/engine/sequence/notes.ts';
+import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { engine } from '../audio/services.ts';
 
 /** The oldest go first. */
@@ -15,10 +17,10 @@ export const usePlayed = defineStore('played', () => {
     if (notes.length > MAX_NOTES) notes = notes.slice(-MAX_NOTES);
   });
 
-  /** The notes of a part from a frame of the engine on, in their order. */
-  function since(frame: number, partId: string): PlayedNote[] {
-    return notes.filter((note) => note.frame >= frame && note.partId === partId);
+  /** See {@link pressesOf}. */
+  function ofPart(partId: string, timing: Omit<PressTiming, 'sampleRate'>): PlayedPresses {
+    return pressesOf(notes, partId, { ...timing, sampleRate: ENGINE_SAMPLE_RATE });
   }
 
-  return { since };
+  return { ofPart };
 });

@@ -12,10 +12,16 @@ import {
   transformEvents,
   type StripToPlace,
 } from '#core/project/commands/transform.ts';
-import { songValues } from '#core/queries/values.ts';
+import { playedPhrase, type PressedSound } from '#core/patterns/played.ts';
+import { layPattern } from '#core/project/commands/patterns.ts';
+import { partTempoBpm, sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
+import { EVENT_ROWS } from '#core/params/tables.ts';
+import { partValues, songValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { countedBeatTicks, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { usePlayed } from './played.ts';
 import { usePlayheadTicks } from './playhead-ticks.ts';
+import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { useEditing } from './editing.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
@@ -36,6 +42,7 @@ export const useStripEdits = defineStore('strip-edits', () => {
   const editing = useEditing();
   const notices = useNotices();
   const playheadTicks = usePlayheadTicks();
+  const played = usePlayed();
   const copied = shallowRef<Copied | null>(null);
 
   /** Edits the chosen strips, all where none is chosen, and chooses what has come of it. */
@@ -179,5 +186,40 @@ export const useStripEdits = defineStore('strip-edits', () => {
     session.eventIds = [];
   }
 
-  return { copied, pair, transform, select, copy, cut, paste, copyBy, swap, playInstead, home };
+  /** What was just played on the part's keys becomes a pattern of its own, without anything having been armed. */
+  function keepPlayed(): void {
+    const { part } = session;
+    const { document } = project;
+    if (!part || !document) return;
+    const { tempoBpm, beatsPerBar } = songValues(document);
+    const ownTempo = partTempoBpm(document, part);
+    const { withSong, presses } = played.ofPart(part.id, {
+      ticksPerFrame: 1 / framesPerTick(ownTempo, ENGINE_SAMPLE_RATE),
+      ticksPerSongTick: ownTempo / tempoBpm,
+    });
+    const known = presses.filter(({ zoneId }) => session.zones.some(({ zone }) => zone.id === zoneId));
+    const roundTicks = withSong ? session.lengthTicks : beatsPerBar * TICKS_PER_BEAT;
+    const offset = withSong ? partValues(part).startOffsetTicks : 0;
+    const phrase = playedPhrase(known, roundTicks, offset, soundOf);
+    if (!phrase) {
+      notices.info('Nothing was played on the keys of this part lately: play, then keep it.');
+      return;
+    }
+    const laid = project.run('keep what was played', layPattern, { partId: part.id, name: '', ...phrase });
+    if (laid) session.selectEvents(session.events.map(({ id }) => id));
+  }
+
+  /** How long a sound is when it plays whole, and how much higher a key makes it. */
+  function soundOf(zoneId: string, key: number): PressedSound {
+    const { zone, at, cut: from, keys } = session.zones.find((placed) => placed.zone.id === zoneId)!;
+    const { answer, followsKey } = zoneValues(zone);
+    const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document!, from);
+    const { min, max } = EVENT_ROWS.tuneCents;
+    return {
+      wholeTicks: answer === 'one-shot' && zone.plays.kind === 'slice' ? sounding : null,
+      tuneCents: followsKey && keys ? Math.max(min, Math.min(max, (key - keys.root) * 100)) : 0,
+    };
+  }
+
+  return { keepPlayed, copied, pair, transform, select, copy, cut, paste, copyBy, swap, playInstead, home };
 });

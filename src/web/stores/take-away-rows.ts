@@ -2,15 +2,17 @@
 import type { AudioEncoding } from '#core/formats/encode.ts';
 import { endingOf, expectedBytes } from '#core/formats/encode.ts';
 import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
+import type { MidiSong, MidiWriteOptions } from '#core/formats/midi-file.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import { isHome, type Part, type ProjectDocument } from '#core/project/schema.ts';
+import { patternNotes } from '#core/queries/pattern-notes.ts';
 import { patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { songValues } from '#core/queries/values.ts';
 import { framesPerTick } from '#core/units/time.ts';
 
-export type RowId = 'mix' | 'slices' | 'source';
-export const ROW_IDS: readonly RowId[] = ['mix', 'slices', 'source'];
+export type RowId = 'mix' | 'slices' | 'source' | 'midi';
+export const ROW_IDS: readonly RowId[] = ['mix', 'slices', 'source', 'midi'];
 
 export interface RowSummary {
   /** The file, or the first of them. */
@@ -29,10 +31,12 @@ export interface TakeAwaySettings {
   mix: { rounds: number; encoding: AudioEncoding; ringOut: boolean; onlyPartId: string | null };
   slices: { partId: string | null; onlySelected: boolean; options: SliceFileOptions };
   source: { partId: string | null };
+  /** Part null: all parts, a track each. */
+  midi: { partId: string | null; options: MidiWriteOptions };
 }
 
 export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
-  ticked: { mix: true, slices: false, source: false },
+  ticked: { mix: true, slices: false, source: false, midi: false },
   mix: { rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null },
   slices: {
     partId: null,
@@ -47,6 +51,7 @@ export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
     },
   },
   source: { partId: null },
+  midi: { partId: null, options: { format: 1, ticksPerBeat: 480 } },
 };
 
 /** There is nothing to take away. */
@@ -72,7 +77,7 @@ export function mixTicks(
 
 export function mixName(document: ProjectDocument, { onlyPartId, encoding }: TakeAwaySettings['mix']): string {
   const part = onlyPartId === null ? undefined : document.parts[onlyPartId];
-  const pattern = part && (isHome(part.activePatternId) ? 'home' : document.patterns[part.activePatternId]!.name);
+  const pattern = part && patternName(document, part);
   const words = part ? `${document.name} - ${part.name} - ${pattern}` : document.name;
   return `${safeFileName(words, 'mix')}.${endingOf(encoding)}`;
 }
@@ -88,6 +93,50 @@ export function mixRow(
   const bytes = expectedBytes(Math.round(seconds * sampleRate), 2, mix.encoding);
   const isAbout = mix.ringOut || endingOf(mix.encoding) === 'flac';
   return { fileName: mixName(document, mix), files: 1, seconds, bytes, isAbout, problem: null };
+}
+
+/** Parts whose patterns are written. */
+function midiParts({ parts, partOrder }: ProjectDocument, partId: string | null): Part[] {
+  return (partId !== null && parts[partId] ? [partId] : partOrder).map((id) => parts[id]!);
+}
+
+function patternName({ patterns }: ProjectDocument, { activePatternId }: Part): string {
+  return isHome(activePatternId) ? 'home' : patterns[activePatternId]!.name;
+}
+
+/** The patterns that the parts play, as notes. */
+export function midiSong(document: ProjectDocument, partId: string | null): MidiSong {
+  const { tempoBpm, beatsPerBar } = songValues(document);
+  const parts = midiParts(document, partId);
+  return {
+    tempoBpm,
+    beatsPerBar,
+    tracks: parts.map((part) => ({
+      name: part.name,
+      notes: patternNotes(document, part, part.activePatternId).notes,
+    })),
+    markers: parts.slice(0, 1).map((part) => ({ positionTicks: 0, name: patternName(document, part) })),
+  };
+}
+
+/** Bytes of a note's start and end, of a track's head and end, about. */
+const NOTE_BYTES = 9;
+const TRACK_BYTES = 30;
+
+export function midiRow(document: ProjectDocument, { partId }: TakeAwaySettings['midi'], song: MidiSong): RowSummary {
+  const parts = midiParts(document, partId);
+  const [only, ...others] = parts;
+  const words = only && others.length === 0 ? `${only.name} - ${patternName(document, only)}` : document.name;
+  const notes = song.tracks.reduce((sum, track) => sum + track.notes.length, 0);
+  const ticks = Math.max(0, ...parts.map((part) => patternLengthTicks(document, part.activePatternId)));
+  return {
+    fileName: `${safeFileName(words, 'pattern')}.mid`,
+    files: 1,
+    seconds: ticks * framesPerTick(songValues(document).tempoBpm, 1),
+    bytes: notes * NOTE_BYTES + (parts.length + 1) * TRACK_BYTES,
+    isAbout: true,
+    problem: notes === 0 ? 'none of these sounds lies on a key' : null,
+  };
 }
 
 /** The slices of a cut as they are written. @param only their ids; null for all */

@@ -28,6 +28,8 @@ import { useProject } from './project.ts';
 import { useSession } from './session.ts';
 import {
   DEFAULT_TAKE_AWAY,
+  midiRow,
+  midiSong,
   mixName,
   mixRow,
   mixTicks,
@@ -123,10 +125,17 @@ export const useTakeAway = defineStore('take-away', () => {
     const cutId = cutIdOf(part);
     return sourceRow(document.value, part, cutId, audioOf(cutId) !== undefined);
   });
+  const notes = computed(() => (document.value ? midiSong(document.value, settings.value.midi.partId) : null));
+  const midi = computed<RowSummary>(() =>
+    document.value && notes.value && document.value.partOrder.length > 0
+      ? midiRow(document.value, settings.value.midi, notes.value)
+      : NO_ROW,
+  );
   const rows = computed<Record<RowId, RowSummary>>(() => ({
     mix: mix.value,
     slices: slices.value,
     source: source.value,
+    midi: midi.value,
   }));
   const tickedRows = computed(() =>
     ROW_IDS.filter((id) => settings.value.ticked[id] && rows.value[id].problem === null),
@@ -138,7 +147,8 @@ export const useTakeAway = defineStore('take-away', () => {
         return {
           files: all.files + files,
           bytes: all.bytes + bytes,
-          seconds: all.seconds + seconds,
+          // Notes are no sound.
+          seconds: all.seconds + (id === 'midi' ? 0 : seconds),
           isAbout: all.isAbout || isAbout,
         };
       },
@@ -248,6 +258,17 @@ export const useTakeAway = defineStore('take-away', () => {
     return { name, bytes, type: isZip ? 'application/zip' : 'audio/wav' };
   }
 
+  async function makeMidi(): Promise<MadeFile> {
+    const { writeMidiFile } = await import('#core/formats/midi-file.ts');
+    const bytes = writeMidiFile(notes.value!, settings.value.midi.options);
+    return { name: midi.value.fileName, bytes, type: 'audio/midi' };
+  }
+
+  function make(row: RowId, signal: AbortSignal, onProgress: (share: number) => void): Promise<MadeFile> {
+    if (row === 'mix') return makeMix(signal, onProgress);
+    return row === 'midi' ? makeMidi() : makeExport(row, signal, onProgress);
+  }
+
   /** Makes what is ticked: one row as its own file, several as one zip. */
   async function run(): Promise<void> {
     const from = document.value;
@@ -265,7 +286,7 @@ export const useTakeAway = defineStore('take-away', () => {
           running.value = { row, share };
           work.update(workId, { share: (index + share) / ids.length });
         };
-        made.push(row === 'mix' ? await makeMix(signal, onProgress) : await makeExport(row, signal, onProgress));
+        made.push(await make(row, signal, onProgress));
       }
       const file = made.length === 1 ? made[0]! : await pack(from.name, made, signal);
       saveFile(file.name, file.bytes, file.type);
@@ -304,12 +325,14 @@ export const useTakeAway = defineStore('take-away', () => {
   async function again(taken: TakenBefore): Promise<void> {
     const parts = document.value?.parts ?? {};
     const known = (id: string | null) => (id !== null && parts[id] ? id : null);
-    const { mix, slices, source, ticked } = taken.settings;
+    // What was taken by an earlier version had fewer rows.
+    const { mix, slices, source, ticked, midi } = { ...structuredClone(DEFAULT_TAKE_AWAY), ...taken.settings };
     settings.value = {
-      ticked: { ...ticked },
+      ticked: { ...DEFAULT_TAKE_AWAY.ticked, ...ticked },
       mix: { ...mix, onlyPartId: known(mix.onlyPartId) },
       slices: { ...slices, partId: known(slices.partId), options: { ...slices.options } },
       source: { partId: known(source.partId) },
+      midi: { partId: known(midi.partId), options: { ...midi.options } },
     };
     await run();
   }

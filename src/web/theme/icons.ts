@@ -67,6 +67,7 @@ import {
   mdiSineWave,
   mdiMusicNoteEighth,
   mdiAutoFix,
+  mdiBookmarkMusicOutline,
   mdiHomeOutline,
   mdiSelectMultiple,
 } from '@mdi/js';
@@ -139,6 +140,7 @@ export const ICONS = {
   moved: mdiSineWave,
   notes: mdiMusicNoteEighth,
   change: mdiAutoFix,
+  keep: mdiBookmarkMusicOutline,
   home: mdiHomeOutline,
   selectStrips: mdiSelectMultiple,
 } as const;

@@ -4,6 +4,7 @@ import { watchDebounced } from '@vueuse/core';
 import { computed, onMounted } from 'vue';
 import AwayDetails from '../components/away/AwayDetails.vue';
 import AwaySum from '../components/away/AwaySum.vue';
+import MidiRow from '../components/away/MidiRow.vue';
 import MixRow from '../components/away/MixRow.vue';
 import SlicesRow from '../components/away/SlicesRow.vue';
 import SourceRow from '../components/away/SourceRow.vue';
@@ -41,6 +42,7 @@ onMounted(measure);
       <InTurn><MixRow /></InTurn>
       <InTurn><SlicesRow /></InTurn>
       <InTurn><SourceRow /></InTurn>
+      <InTurn><MidiRow /></InTurn>
     </div>
     <AwaySum />
     <template #details><AwayDetails /></template>

@@ -35,10 +35,11 @@ function withPatternAdded(
   lengthTicks: number,
   events: Pattern['events'],
   env: CommandEnv,
+  wantedName = '',
 ): ProjectDocument {
   const part = document.parts[partId]!;
   const id = env.newId();
-  const name = nextName(document, partId);
+  const name = wantedName.trim().slice(0, 200) || nextName(document, partId);
   const none = { ground: null, hands: {}, handOrder: [], handId: null };
   return {
     ...document,
@@ -71,6 +72,32 @@ export const createPattern: Command<{ partId: string }> = (document, { partId },
   if (!part) return refused('this part is gone');
   const lengthTicks = patternLengthTicks(document, homeId(part.cutOrder[0]!));
   return done(withPatternAdded(document, partId, lengthTicks, {}, env));
+};
+
+export interface LayPatternArgs {
+  partId: string;
+  /** Empty: the next number. */
+  name: string;
+  lengthTicks: number;
+  strips: readonly Omit<PatternEvent, 'id'>[];
+}
+
+/** Makes a pattern of strips that came from elsewhere (played, or out of a file) and puts it on. */
+export const layPattern: Command<LayPatternArgs> = (document, { partId, name, lengthTicks, strips }, env) => {
+  if (!find(document.parts, partId)) return refused('this part is gone');
+  if (strips.some(({ zoneId }) => find(document.zones, zoneId)?.partId !== partId)) {
+    return refused('one of these sounds is not in this part');
+  }
+  if (!(lengthTicks >= MIN_LENGTH_TICKS && lengthTicks <= MAX_TICKS)) {
+    return refused('a pattern is from a sixteenth to 512 bars long');
+  }
+  const events = Object.fromEntries(
+    strips.map((strip) => {
+      const id = env.newId();
+      return [id, { id, ...strip }];
+    }),
+  );
+  return done(withPatternAdded(document, partId, lengthTicks, events, env, name));
 };
 
 /** Chooses the pattern that a part plays; while playing it comes in at the next bar. */

@@ -6,7 +6,13 @@ import { useTakeAway } from '../../stores/take-away.ts';
 import { bytesWords } from './away-words.ts';
 
 const away = useTakeAway();
-const NAMES = { mix: 'the mix', slices: 'the slices', source: 'the source', pack: 'one zip of all' };
+const NAMES = {
+  mix: 'the mix',
+  slices: 'the slices',
+  source: 'the source',
+  midi: 'the MIDI file',
+  pack: 'one zip of all',
+};
 const doing = computed(() => (away.running ? NAMES[away.running.row] : ''));
 const where = computed(() => {
   if (away.tickedRows.length === 0) return 'tick what you want';

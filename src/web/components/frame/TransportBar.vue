@@ -10,6 +10,7 @@ import { shortcuts } from '../../input/shortcuts.ts';
 import { useActions } from '../../stores/actions.ts';
 import { useDialogs } from '../../stores/dialogs.ts';
 import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
 import { useTapping } from '../../stores/tapping.ts';
 import { useTransport } from '../../stores/transport.ts';
 import { themeName } from '../../theme/theme.ts';
@@ -25,6 +26,7 @@ const transport = useTransport();
 const tapping = useTapping();
 const dialogs = useDialogs();
 const actions = useActions();
+const session = useSession();
 const owners: Owner[] = [{ kind: 'song' }];
 const song = computed(() => songValues(project.document!));
 const position = ref<HTMLElement | null>(null);
@@ -121,6 +123,15 @@ function put(label: string, param: string, to: Value): void {
         <span class="quiet">undo</span><span class="one-line">{{ project.undoLabel ?? 'nothing yet' }}</span>
       </div>
     </div>
+    <IconButton
+      v-if="session.part"
+      icon="keep"
+      class="keep"
+      words="keep what I just played"
+      hint="What was played on the keys of this part becomes a pattern; nothing needs to be armed before"
+      action="keep-played"
+      @click="actions.run('keep-played')"
+    />
     <LevelMeter class="meter" :sides="2" label="Level of the mix" :read="() => engine.status.peaks" />
     <IconButton
       class="theme"

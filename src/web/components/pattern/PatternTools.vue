@@ -1,11 +1,14 @@
 <script setup lang="ts">
 /** Grid and length; choosing and changing many strips; copying, making and removing patterns. */
+import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
 import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import { isHome } from '#core/project/schema.ts';
 import { songValues } from '#core/queries/values.ts';
+import { useActions } from '../../stores/actions.ts';
 import { useEditing } from '../../stores/editing.ts';
+import { useMidiFiles } from '../../stores/midi-files.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
@@ -18,12 +21,19 @@ import StripMenu from './StripMenu.vue';
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
+const midiFiles = useMidiFiles();
 const FREE = 'free';
 const grids = GRID_CHOICES.map(({ label, stepTicks }) => ({ value: stepTicks ?? FREE, words: label }));
 
 const barTicks = computed(
   () => (session.cut?.loop?.beatsPerBar ?? songValues(project.document!).beatsPerBar) * TICKS_PER_BEAT,
 );
+
+const { open: pickFile, onChange } = useFileDialog({ accept: '.mid,.midi,audio/midi', multiple: false, reset: true });
+onChange((list) => {
+  if (list?.[0]) void midiFiles.open(list[0]);
+});
+useActions().offer({ 'import-midi': () => pickFile() });
 
 /** A sixteenth. */
 const SHORTEST_TICKS = 240;
@@ -63,6 +73,12 @@ function putLength(bars: number): void {
   />
   <StripMenu />
   <ChangeMenu />
+  <IconButton
+    icon="midi"
+    words="pattern from a MIDI file"
+    hint="Its notes as strips of this part; or drop the file on the window"
+    @click="pickFile()"
+  />
   <IconButton icon="copy" words="copy the pattern" action="copy-pattern" @click="editing.copyCurrentPattern()" />
   <IconButton
     icon="add"

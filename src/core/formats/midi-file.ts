@@ -1,0 +1,204 @@
+/**
+ * Standard MIDI Files: notes, tempo, metre, names and markers ("Standard MIDI Files 1.0", MIDI Manufacturers Association,
+ * 1996). The bytes are read and written by midi-file; times are in ticks of 960 a quarter note on this side.
+ */
+import { parseMidi, writeMidi, type MidiData, type MidiEvent } from 'midi-file';
+import { AppError } from '../units/errors.ts';
+import { TICKS_PER_BEAT } from '../units/time.ts';
+
+export interface MidiNote {
+  /** 0..127 */
+  key: number;
+  /** 0..1, more than 0 */
+  velocity: number;
+  positionTicks: number;
+  lengthTicks: number;
+}
+
+export interface MidiTrack {
+  name: string;
+  notes: MidiNote[];
+}
+
+export interface MidiSong {
+  /** The first; null when the file has none. */
+  tempoBpm: number | null;
+  /** Quarter notes a bar, of the first metre; null when the file has none. */
+  beatsPerBar: number | null;
+  tracks: MidiTrack[];
+  markers: { positionTicks: number; name: string }[];
+}
+
+export interface MidiWriteOptions {
+  /** 0: all in one track; 1: a track each, with tempo and metre in the first. */
+  format: 0 | 1;
+  /** Resolution, 96..960 ticks a quarter note. */
+  ticksPerBeat: number;
+}
+
+/** More notes than a pattern can be worked with. */
+export const MAX_MIDI_NOTES = 20_000;
+const MICROSECONDS_PER_MINUTE = 60_000_000;
+/** Numbers of a controller that ends all notes of a channel. */
+const ALL_SOUND_OFF = 120;
+const ALL_NOTES_OFF = 123;
+
+/**
+ * Reads the notes of every track that has some. Notes that never end last to the end of their track; a note that begins
+ * while the same key is held ends the one before.
+ * @throws AppError 'format.broken' for what is no such file, is timed in SMPTE frames, has no notes or too many
+ */
+export function readMidiFile(bytes: Uint8Array): MidiSong {
+  const data = parsed(bytes);
+  const { ticksPerBeat } = data.header;
+  if (!ticksPerBeat) {
+    throw broken('It is timed in SMPTE frames, without beats. Save it with ticks a quarter note where it was made.');
+  }
+  const scale = TICKS_PER_BEAT / ticksPerBeat;
+  const song: MidiSong = { tempoBpm: null, beatsPerBar: null, tracks: [], markers: [] };
+  for (const events of data.tracks) {
+    const track = readTrack(events, scale, song);
+    if (track.notes.length > 0) song.tracks.push(track);
+  }
+  const count = song.tracks.reduce((sum, { notes }) => sum + notes.length, 0);
+  if (count === 0) throw broken('There are no notes in it.');
+  if (count > MAX_MIDI_NOTES) {
+    throw broken(
+      `It holds ${count} notes, more than ${MAX_MIDI_NOTES}. Save a shorter stretch of it where it was made.`,
+    );
+  }
+  return song;
+}
+
+function broken(reason: string): AppError {
+  return new AppError('format.broken', reason, { reason });
+}
+
+function parsed(bytes: Uint8Array): MidiData {
+  let data: MidiData;
+  try {
+    data = parseMidi(bytes);
+  } catch {
+    throw broken('It is no Standard MIDI File, or it is cut off.');
+  }
+  // Where the bytes end early, the reader gives events that are none.
+  const isWhole = data.tracks.every((events) => events.every(({ deltaTime }) => Number.isFinite(deltaTime)));
+  if (!isWhole || data.tracks.length === 0) throw broken('It is cut off.');
+  return data;
+}
+
+function readTrack(events: readonly MidiEvent[], scale: number, song: MidiSong): MidiTrack {
+  const track: MidiTrack = { name: '', notes: [] };
+  const held = new Map<number, MidiNote>();
+  let ticks = 0;
+  const end = (channel: number, key: number): void => {
+    const note = held.get(channel * 128 + key);
+    if (!note) return;
+    held.delete(channel * 128 + key);
+    note.lengthTicks = Math.max(1, ticks * scale - note.positionTicks);
+  };
+  for (const event of events) {
+    ticks += event.deltaTime;
+    if (event.type === 'noteOn' && event.velocity > 0) {
+      end(event.channel, event.noteNumber);
+      const note: MidiNote = {
+        key: event.noteNumber & 127,
+        velocity: (event.velocity & 127) / 127,
+        positionTicks: ticks * scale,
+        lengthTicks: 0,
+      };
+      held.set(event.channel * 128 + event.noteNumber, note);
+      track.notes.push(note);
+    } else if (event.type === 'noteOff' || event.type === 'noteOn') end(event.channel, event.noteNumber);
+    else if (event.type === 'controller' && [ALL_SOUND_OFF, ALL_NOTES_OFF].includes(event.controllerType)) {
+      for (let key = 0; key < 128; key++) end(event.channel, key);
+    } else if (event.type === 'trackName') track.name ||= event.text.trim();
+    else if (event.type === 'setTempo') song.tempoBpm ??= tempoOf(event.microsecondsPerBeat);
+    else if (event.type === 'timeSignature') song.beatsPerBar ??= (event.numerator * 4) / event.denominator;
+    else if (event.type === 'marker') song.markers.push({ positionTicks: ticks * scale, name: event.text });
+  }
+  for (const id of held.keys()) end(id >> 7, id & 127);
+  return track;
+}
+
+/** Null for a tempo that no song can have. */
+function tempoOf(microsecondsPerBeat: number): number | null {
+  const tempoBpm = MICROSECONDS_PER_MINUTE / microsecondsPerBeat;
+  return Number.isFinite(tempoBpm) && tempoBpm >= 1 && tempoBpm <= 1000 ? tempoBpm : null;
+}
+
+type Timed = { ticks: number; rank: number; event: MidiEvent };
+
+/** Writes tracks as a Standard MIDI File. @returns its bytes */
+export function writeMidiFile(song: MidiSong, { format, ticksPerBeat }: MidiWriteOptions): Uint8Array<ArrayBuffer> {
+  const head = headOf(song, ticksPerBeat);
+  const tracks =
+    format === 0
+      ? [[...head, ...song.tracks.flatMap(({ notes }) => noteEvents(notes, ticksPerBeat, 0))]]
+      : [head, ...song.tracks.map(({ name, notes }, place) => namedTrack(name, notes, ticksPerBeat, place))];
+  const data: MidiData = {
+    header: { format, numTracks: tracks.length, ticksPerBeat },
+    tracks: tracks.map(withDeltas),
+  };
+  return Uint8Array.from(writeMidi(data));
+}
+
+function headOf({ tracks, tempoBpm, beatsPerBar, markers }: MidiSong, ticksPerBeat: number): Timed[] {
+  const events: MidiEvent[] = [{ deltaTime: 0, meta: true, type: 'trackName', text: tracks[0]?.name ?? '' }];
+  if (tempoBpm !== null) {
+    const microsecondsPerBeat = Math.round(MICROSECONDS_PER_MINUTE / tempoBpm);
+    events.push({ deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat });
+  }
+  if (beatsPerBar !== null) {
+    const isWhole = Number.isInteger(beatsPerBar);
+    const numerator = isWhole ? beatsPerBar : beatsPerBar * 2;
+    const denominator = isWhole ? 4 : 8;
+    // A click of the metronome each 24 MIDI clocks; eight 1/32 notes a quarter.
+    const clock = { metronome: 24, thirtyseconds: 8 };
+    events.push({ deltaTime: 0, meta: true, type: 'timeSignature', numerator, denominator, ...clock });
+  }
+  return [
+    ...events.map((event): Timed => ({ ticks: 0, rank: 0, event })),
+    ...markers.map(({ positionTicks, name }): Timed => {
+      const ticks = Math.round((positionTicks * ticksPerBeat) / TICKS_PER_BEAT);
+      return { ticks, rank: 0, event: { deltaTime: 0, meta: true, type: 'marker', text: name } };
+    }),
+  ];
+}
+
+function namedTrack(name: string, notes: readonly MidiNote[], ticksPerBeat: number, place: number): Timed[] {
+  const head: Timed = { ticks: 0, rank: 0, event: { deltaTime: 0, meta: true, type: 'trackName', text: name } };
+  return [head, ...noteEvents(notes, ticksPerBeat, place % 16)];
+}
+
+/** Starts and ends; of one key a note ends at the latest where the next begins, and ends come before starts. */
+function noteEvents(notes: readonly MidiNote[], ticksPerBeat: number, channel: number): Timed[] {
+  const scale = ticksPerBeat / TICKS_PER_BEAT;
+  const ordered = [...notes].sort((a, b) => a.positionTicks - b.positionTicks);
+  const nextStart = new Map<number, number>();
+  const out: Timed[] = [];
+  for (const { key, velocity, positionTicks, lengthTicks } of ordered.reverse()) {
+    const start = Math.round(positionTicks * scale);
+    const next = nextStart.get(key) ?? Infinity;
+    // Two of one key on one tick are one.
+    if (next === start) continue;
+    nextStart.set(key, start);
+    const end = Math.min(next, Math.max(start + 1, Math.round((positionTicks + lengthTicks) * scale)));
+    const strength = Math.max(1, Math.min(127, Math.round(velocity * 127)));
+    const note = { deltaTime: 0, channel, noteNumber: key };
+    out.push({ ticks: start, rank: 2, event: { ...note, type: 'noteOn', velocity: strength } });
+    out.push({ ticks: end, rank: 1, event: { ...note, type: 'noteOff', velocity: 64 } });
+  }
+  return out;
+}
+
+function withDeltas(events: readonly Timed[]): MidiEvent[] {
+  let last = 0;
+  const ordered = [...events].sort((a, b) => a.ticks - b.ticks || a.rank - b.rank);
+  const out = ordered.map(({ ticks, event }): MidiEvent => {
+    const deltaTime = ticks - last;
+    last = ticks;
+    return { ...event, deltaTime };
+  });
+  return [...out, { deltaTime: 0, meta: true, type: 'endOfTrack' }];
+}

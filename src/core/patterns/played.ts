@@ -1,0 +1,74 @@
+/** Lays out what was played on keys as strips, where it sounded. */
+import type { PatternEvent } from '../project/schema.ts';
+
+/** A press of a key that sounded. */
+export interface PlayedPress {
+  zoneId: string;
+  key: number;
+  /** Song position of the press, in ticks; while the song stands, from any beginning. */
+  onTicks: number;
+  /** Of letting go; null while it is held. */
+  offTicks: number | null;
+  /** 0..1 */
+  velocity: number;
+}
+
+/** What a sound is to a key. */
+export interface PressedSound {
+  /** How long it lasts when it is played whole whatever the key does; null when it ends with its key. */
+  wholeTicks: number | null;
+  /** How much higher the key lets it sound than a strip would. */
+  tuneCents: number;
+}
+
+export interface PlayedPhrase {
+  strips: Pick<PatternEvent, 'zoneId' | 'positionTicks' | 'lengthTicks' | 'values'>[];
+  lengthTicks: number;
+}
+
+/** A press so little before a round begins was meant for it: a 1/32 note. */
+const EARLY_TICKS = 120;
+/** Rounds that are looked back over, at most. */
+const MAX_ROUNDS = 16;
+const SHORTEST_TICKS = 30;
+
+/**
+ * The last rounds in which something was played without a round's rest between, as a pattern of as many rounds.
+ * @param presses in the order in which they were played
+ * @param roundTicks length of a round
+ * @param offsetTicks song position at which a round begins
+ * @param soundOf what the sound of a zone is to a key
+ * @returns null when nothing was played
+ */
+export function playedPhrase(
+  presses: readonly PlayedPress[],
+  roundTicks: number,
+  offsetTicks: number,
+  soundOf: (zoneId: string, key: number) => PressedSound,
+): PlayedPhrase | null {
+  const roundOf = ({ onTicks }: PlayedPress) => Math.floor((onTicks - offsetTicks + EARLY_TICKS) / roundTicks);
+  const last = presses.at(-1);
+  if (!last) return null;
+  const lastRound = roundOf(last);
+  let firstRound = lastRound;
+  let from = presses.length - 1;
+  while (from > 0) {
+    const before = presses[from - 1]!;
+    const round = roundOf(before);
+    // What lies later in the song was played before it was started anew.
+    if (before.onTicks > presses[from]!.onTicks || round < firstRound - 1 || lastRound - round >= MAX_ROUNDS) break;
+    firstRound = round;
+    from--;
+  }
+  const lengthTicks = (lastRound - firstRound + 1) * roundTicks;
+  const startTicks = offsetTicks + firstRound * roundTicks;
+  const strips = presses.slice(from).map(({ zoneId, key, onTicks, offTicks, velocity }) => {
+    const { wholeTicks, tuneCents } = soundOf(zoneId, key);
+    const positionTicks = Math.max(0, onTicks - startTicks);
+    const held = offTicks === null ? lengthTicks : offTicks - onTicks;
+    const values = tuneCents === 0 ? { velocity } : { velocity, tuneCents };
+    const wanted = Math.max(SHORTEST_TICKS, wholeTicks ?? held);
+    return { zoneId, positionTicks, lengthTicks: Math.min(wanted, lengthTicks - positionTicks), values };
+  });
+  return { strips, lengthTicks };
+}

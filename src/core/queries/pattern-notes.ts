@@ -1,0 +1,111 @@
+/** Patterns as notes of a keyboard, and notes as strips of a part. */
+import type { Role } from '../analysis/roles.ts';
+import { repeatsOf } from '../patterns/repeats.ts';
+import type { Part, PatternEvent, ProjectDocument } from '../project/schema.ts';
+import { eventsOf, patternLengthTicks } from './patterns.ts';
+import { percussionOfKey } from './percussion-keys.ts';
+import { eventValues, zoneValues } from './values.ts';
+import { zonesOfPart, type PlacedZone } from './zones.ts';
+
+export interface KeyNote {
+  key: number;
+  /** 0..1 */
+  velocity: number;
+  positionTicks: number;
+  lengthTicks: number;
+}
+
+/**
+ * A pattern of a part as notes: each strip on the key of its sound, repeats spread out, a sound that lies over several
+ * keys as much higher as its strip is tuned. What lies on no key is left out.
+ * @returns notes by position, and how many strips lie on no key
+ */
+export function patternNotes(
+  document: ProjectDocument,
+  part: Part,
+  patternId: string,
+): { notes: KeyNote[]; without: number } {
+  const zoneById = new Map(zonesOfPart(document, part).map((placed) => [placed.zone.id, placed]));
+  const endTicks = patternLengthTicks(document, patternId);
+  const notes: KeyNote[] = [];
+  let without = 0;
+  for (const event of eventsOf(document, patternId)) {
+    const keys = zoneById.get(event.zoneId)?.keys;
+    if (!keys) {
+      without++;
+      continue;
+    }
+    const values = eventValues(event);
+    for (const { startShare, lengthShare, tuneCents } of repeatsOf(values)) {
+      const positionTicks = event.positionTicks + event.lengthTicks * startShare;
+      const tuned = keys.root + Math.round((values.tuneCents + tuneCents) / 100);
+      notes.push({
+        key: tuned >= keys.low && tuned <= keys.high ? tuned : keys.root,
+        velocity: values.velocity,
+        positionTicks,
+        lengthTicks: Math.min(event.lengthTicks * lengthShare, endTicks - positionTicks),
+      });
+    }
+  }
+  return { notes: notes.sort((a, b) => a.positionTicks - b.positionTicks || a.key - b.key), without };
+}
+
+/** How notes find their sounds: by the key each lies on, or by what drums lie on which key by agreement. */
+export type NoteMapping = 'key' | 'role';
+
+/**
+ * Notes as strips of a part.
+ * @returns the strips, and how many notes no sound was found for
+ */
+export function notesToStrips(
+  document: ProjectDocument,
+  part: Part,
+  notes: readonly KeyNote[],
+  mapping: NoteMapping,
+): { strips: Omit<PatternEvent, 'id'>[]; without: number } {
+  const placed = zonesOfPart(document, part).filter(({ zone }) => zone.plays.kind === 'slice');
+  const find = mapping === 'key' ? byKey(placed) : byRole(placed);
+  let without = 0;
+  const strips = notes.flatMap(({ key, velocity, positionTicks, lengthTicks }) => {
+    const found = find(key, velocity);
+    if (!found) {
+      without++;
+      return [];
+    }
+    const { zone, keys } = found;
+    const isTuned = mapping === 'key' && keys !== null && keys.high > keys.low && zoneValues(zone).followsKey;
+    const values = isTuned && key !== keys.root ? { velocity, tuneCents: (key - keys.root) * 100 } : { velocity };
+    return [{ zoneId: zone.id, positionTicks, lengthTicks, values }];
+  });
+  return { strips, without };
+}
+
+function byKey(placed: readonly PlacedZone[]) {
+  return (key: number, velocity: number) => {
+    const there = placed.filter(({ keys }) => keys !== null && keys.low <= key && key <= keys.high);
+    const strength = Math.round(velocity * 127);
+    return (
+      there.find(
+        ({
+          zone: {
+            velocities: { low, high },
+          },
+        }) => low <= strength && strength <= high,
+      ) ?? there[0]
+    );
+  };
+}
+
+/** The place of a key among those of its role says which of several sounds of the role it is. */
+function byRole(placed: readonly PlacedZone[]) {
+  const byName = new Map<Role, PlacedZone[]>();
+  for (const one of placed) {
+    const { role } = one.at.slice;
+    byName.set(role, [...(byName.get(role) ?? []), one]);
+  }
+  return (key: number) => {
+    const { role, place } = percussionOfKey(key) ?? {};
+    const sounds = role === undefined ? undefined : byName.get(role);
+    return sounds?.[(place ?? 0) % sounds.length];
+  };
+}
