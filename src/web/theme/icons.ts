@@ -68,6 +68,7 @@ import {
   mdiMusicNoteEighth,
   mdiAutoFix,
   mdiBookmarkMusicOutline,
+  mdiFileMusicOutline,
   mdiHomeOutline,
   mdiSelectMultiple,
 } from '@mdi/js';
@@ -141,6 +142,7 @@ export const ICONS = {
   notes: mdiMusicNoteEighth,
   change: mdiAutoFix,
   keep: mdiBookmarkMusicOutline,
+  midiFile: mdiFileMusicOutline,
   home: mdiHomeOutline,
   selectStrips: mdiSelectMultiple,
 } as const;

@@ -74,7 +74,7 @@ function putLength(bars: number): void {
   <StripMenu />
   <ChangeMenu />
   <IconButton
-    icon="midi"
+    icon="midiFile"
     words="pattern from a MIDI file"
     hint="Its notes as strips of this part; or drop the file on the window"
     @click="pickFile()"
