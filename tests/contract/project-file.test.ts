@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type * as z from 'zod/mini';
+import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { EFFECT_ROWS } from '#core/params/effects.ts';
 import { MODULATION_TARGETS, MODULATOR_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
@@ -71,6 +72,7 @@ describe('docs/project-file.md', () => {
     ['Settings of a zone', ZONE_ROWS],
     ['Settings of a channel', CHANNEL_ROWS],
     ['Settings of an event', EVENT_ROWS],
+    ['Settings of a deal', DEAL_ROWS],
     ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [
       `Settings of the modulator ${kind}`,
       rows,

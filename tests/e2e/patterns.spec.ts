@@ -214,3 +214,28 @@ test('a file that is no MIDI file is told apart, and nothing changes', async ({ 
   await expect(page.getByText('no Standard MIDI File')).toBeVisible();
   expect((await playedPattern(page, id)).pattern).toBeUndefined();
 });
+
+test('a deal keeps to its rules, colours as told, and is heard so; all goes back to nothing at once', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByTestId('deal-rules').click();
+  const card = page.locator('.v-menu [aria-label="Rules of dealing"]');
+  await card.getByRole('checkbox', { name: 'first beats stay' }).check();
+  await type(page, 'backwards', '100');
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('deal-rules')).toHaveText('2 rules');
+  await page.getByTestId('deal').click();
+  const { events, pattern } = await playedPattern(page, id);
+  expect(pattern!.hands[pattern!.handId!]!.rules).toEqual({ keepsFirstBeats: true, backwardsPercent: 100 });
+  const isFirst = (ticks: number) => (ticks + 60) % 3840 < 960;
+  events.forEach(({ positionTicks, values }) => expect(values.reverse ?? false).toBe(!isFirst(positionTicks)));
+  await expectHeardAsSaved(page, id);
+
+  await page.getByRole('button', { name: 'give it a star' }).click();
+  await expect.poll(async () => (await playedPattern(page, id)).pattern!.hands[pattern!.handId!]!.starred).toBe(true);
+  await page.getByTestId('deal-rules').click();
+  await card.getByRole('button', { name: 'all back to nothing' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('deal-rules')).toHaveText('plain');
+});

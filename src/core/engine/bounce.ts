@@ -6,6 +6,7 @@ import { framesPerTick } from '../units/time.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { Renderer } from './renderer.ts';
 import type { RenderPlan } from './plan/fragments.ts';
+import { MAX_BOUNCED_VOICES } from './voice/pool.ts';
 
 export interface BounceOptions {
   lengthTicks: number;
@@ -21,13 +22,14 @@ const RING_OUT_SECONDS = 10;
 const SILENCE = 1e-5;
 
 /**
- * Plays the plan from the song's start into memory, exactly as the live engine would.
+ * Plays the plan from the song's start into memory, exactly as the live engine would; where that has 64 voices, a
+ * bounce has 256.
  * @throws AppError `cancelled`
  */
 export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<AudioData> {
   const blockFrames = options.blockFrames ?? 1024;
   const frames = Math.round(options.lengthTicks * framesPerTick(plan.patch.song![SONG_TEMPO]!, plan.sampleRate));
-  const renderer = new Renderer(plan.sampleRate);
+  const renderer = new Renderer(plan.sampleRate, MAX_BOUNCED_VOICES);
   renderer.setPlan(plan);
   renderer.play();
   const left = new Float32Array(frames);

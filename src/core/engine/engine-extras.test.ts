@@ -52,6 +52,35 @@ describe('ending by itself', () => {
   });
 });
 
+describe('more voices than can be played live', () => {
+  it('are all in a bounce', async () => {
+    const { audio, starts } = eightStepLoop();
+    const made = loopProject(audio, starts);
+    const { assets, env, partId, home } = made;
+    let document = unwrap(copyPattern(made.document, { partId, patternId: home }, env));
+    document = unwrap(setPart(document, { partId, settings: { oneAtATime: false } }));
+    const patternId = document.parts[partId]!.activePatternId;
+    const zoneId = document.parts[partId]!.zoneOrder[0]!;
+    // All within the 480 ticks that the slice lasts.
+    for (let i = 0; i < 120; i++) {
+      const args = { patternId, zoneId, positionTicks: 4 * i, lengthTicks: 480 };
+      document = unwrap(placeEvent(document, args, env));
+    }
+    const plan = compilePlan(document, RATE, { assets });
+    const heard = (voices: number) => {
+      const renderer = new Renderer(RATE, voices);
+      renderer.setPlan(plan);
+      renderer.play();
+      const left = new Float32Array(30_000);
+      renderer.process(left, new Float32Array(30_000), 30_000);
+      return left;
+    };
+    const bounced = (await bounce(plan, { lengthTicks: 1920 })).channels[0]!.subarray(0, 30_000);
+    expect(firstDifference(bounced, heard(256))).toBe(-1);
+    expect(firstDifference(bounced, heard(MAX_VOICES))).toBeGreaterThan(0);
+  });
+});
+
 describe('previews', () => {
   it('in time begin on the very frame of the next bar line, whatever the blocks', () => {
     // 137 bpm: a bar is no whole number of frames.

@@ -11,6 +11,7 @@ import * as z from 'zod/mini';
 import { ROLES } from '../analysis/roles.ts';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../params/effects.ts';
 import { MAX_AMOUNT, MODULATION_TARGET_IDS, MODULATOR_ROWS, type ModulatorKind } from '../params/modulators.ts';
+import { DEAL_ROWS } from '../params/deal-rows.ts';
 import { valuesSchema } from '../params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
 
@@ -223,6 +224,10 @@ export const hand = z.strictObject({
   /** 0 for what was not dealt: the pattern before the first deal, or as it was changed by hand. */
   seed: whole(0, 2 ** 31),
   reachPercent: between(0, 100),
+  /** What stayed and what coloured; nothing where it is left out. */
+  rules: z.optional(valuesSchema(DEAL_ROWS)),
+  /** Never pushed out by newer ones. */
+  starred: z.optional(z.boolean()),
   /** Version of the dealer: a later one may deal otherwise from the same seed. */
   dealer: whole(1, 1000),
   /** What it was dealt from; null when that is not kept any more, and for what was not dealt. */

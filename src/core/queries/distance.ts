@@ -66,5 +66,6 @@ function nameNear(wanted: ReadonlyMap<string, number>, { zoneId, positionTicks }
 }
 
 function isPlain({ values }: PatternEvent): boolean {
-  return !values.reverse && (values.repeats ?? 1) === 1 && (values.tuneCents ?? 0) === 0;
+  const { reverse = false, repeats = 1, tuneCents = 0, chancePercent = 100 } = values;
+  return !reverse && repeats === 1 && tuneCents === 0 && chancePercent > 0;
 }

@@ -17,7 +17,8 @@ export interface KeyNote {
 
 /**
  * A pattern of a part as notes: each strip on the key of its sound, repeats spread out, a sound that lies over several
- * keys as much higher as its strip is tuned. What lies on no key is left out.
+ * keys as much higher as its strip is tuned. What lies on no key, and
+ * what is never heard, is left out.
  * @returns notes by position, and how many strips lie on no key
  */
 export function patternNotes(
@@ -36,6 +37,7 @@ export function patternNotes(
       continue;
     }
     const values = eventValues(event);
+    if (values.chancePercent === 0) continue;
     for (const { startShare, lengthShare, tuneCents } of repeatsOf(values)) {
       const positionTicks = event.positionTicks + event.lengthTicks * startShare;
       const tuned = keys.root + Math.round((values.tuneCents + tuneCents) / 100);

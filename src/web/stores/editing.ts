@@ -6,7 +6,7 @@ import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds, trimSlices } from '#core/project/commands/slices.ts';
-import { deal, takeHand } from '#core/project/commands/deal.ts';
+import { deal, starHand, takeHand } from '#core/project/commands/deal.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
@@ -187,7 +187,8 @@ export const useEditing = defineStore('editing', () => {
     const hand = pattern?.hands[pattern.handId ?? ''];
     const fromHandId = seed === undefined ? undefined : (hand?.fromHandId ?? undefined);
     const reachPercent = seed === undefined ? session.reachPercent : (hand?.reachPercent ?? session.reachPercent);
-    project.run('deal', deal, { partId: part.id, reachPercent, seed, fromHandId });
+    const rules = seed === undefined ? { ...session.dealRules } : (hand?.rules ?? {});
+    project.run('deal', deal, { partId: part.id, reachPercent, rules, seed, fromHandId });
     session.eventIds = [];
   }
 
@@ -195,6 +196,19 @@ export const useEditing = defineStore('editing', () => {
     const handId = session.pattern?.handOrder[place];
     if (!handId) return;
     project.run(`hand ${place + 1}`, takeHand, { patternId: session.patternId, handId });
+  }
+
+  /** The star of the hand on the table. */
+  function starHandOnTable(): void {
+    const { pattern } = session;
+    const hand = pattern?.hands[pattern.handId ?? ''];
+    if (!pattern || !hand) return;
+    const starred = !hand.starred;
+    project.run(starred ? 'star a hand' : 'take a star away', starHand, {
+      patternId: pattern.id,
+      handId: hand.id,
+      starred,
+    });
   }
 
   function handBefore(): void {
@@ -228,6 +242,7 @@ export const useEditing = defineStore('editing', () => {
     nudgeEvents,
     dealAgain,
     takeHandAt,
+    starHandOnTable,
     handBefore,
     copyCurrentPattern,
   };

@@ -1,7 +1,8 @@
 /** What belongs to this window and is neither saved nor undone: selection, zoom, the grid in use. */
-import { useMediaQuery } from '@vueuse/core';
+import { useMediaQuery, useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { SparseDealValues } from '#core/params/deal-rows.ts';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
@@ -34,6 +35,8 @@ export const useSession = defineStore('session', () => {
   const shownCutId = ref<string | null>(null);
   const gridStepTicks = ref<number | null>(240);
   const reachPercent = ref(60);
+  /** What stays and what colours when a pattern is dealt. */
+  const dealRules = useStorage<SparseDealValues>('yappa.deal', {});
   /** What a marker snaps to when it is set or dropped; Alt held down leaves it where it is. */
   const snapTo = ref<SnapTarget>('attack');
   /** The source band lays slices out by likeness instead of time. */
@@ -238,6 +241,7 @@ export const useSession = defineStore('session', () => {
     eventIds,
     gridStepTicks,
     reachPercent,
+    dealRules,
     grownBand,
     byLikeness,
     snapTo,

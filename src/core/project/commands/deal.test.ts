@@ -5,7 +5,8 @@ import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule } from '../validate.ts';
-import { deal, MAX_HANDS, takeHand } from './deal.ts';
+import { deal, MAX_HANDS, starHand, takeHand } from './deal.ts';
+import { setSliceRole } from './slices.ts';
 import { placeEvent, removeEvents } from './events.ts';
 import { copyPattern, setPatternLength } from './patterns.ts';
 
@@ -134,5 +135,43 @@ describe('a hand', () => {
     const dealtOf = (from: ProjectDocument) =>
       unwrap(deal(from, { partId, reachPercent: 100, seed: 5 }, env)).patterns[patternId]!.events;
     expect(dealtOf(other)).toEqual(dealtOf(tied));
+  });
+});
+
+describe('rules and stars', () => {
+  it('a hand keeps its rules, and the same seed, rules and table give the same hand', () => {
+    const { document, env, patternId, partId } = table();
+    const rules = { keepsRoles: true, backwardsPercent: 60 };
+    const one = unwrap(deal(document, { partId, reachPercent: 50, seed: 9, rules }, env));
+    const { hands, handId, events } = one.patterns[patternId]!;
+    expect(hands[handId!]).toMatchObject({ seed: 9, rules });
+    const other = unwrap(deal(document, { partId, reachPercent: 50, seed: 9, rules }, env));
+    expect(other.patterns[patternId]!.events).toEqual(events);
+    expect(brokenRule(one)).toBeNull();
+    expect(Object.values(events).some(({ values }) => values.reverse)).toBe(true);
+  });
+
+  it('rules that let no step take part are told', () => {
+    const { document, env, partId, cutId } = table();
+    const sliceIds = Object.keys(document.cuts[cutId]!.slices);
+    const kicks = unwrap(setSliceRole(document, { cutId, sliceIds, role: 'kick' }, env));
+    expect(deal(kicks, { partId, reachPercent: 50, rules: { keepsKicks: true } }, env)).toEqual({
+      ok: false,
+      reason: 'these rules let every step stay: let some of them take part',
+    });
+  });
+
+  it('a starred hand is never pushed out', () => {
+    const { document, env, patternId, dealt } = table();
+    const first = dealt(document, 1);
+    const handId = first.patterns[patternId]!.handId!;
+    let current = unwrap(starHand(first, { patternId, handId, starred: true }, env));
+    for (let seed = 2; seed < MAX_HANDS + 20; seed++) current = dealt(current, seed);
+    const { hands, handOrder } = current.patterns[patternId]!;
+    expect(handOrder).toHaveLength(MAX_HANDS);
+    expect(hands[handId]?.starred).toBe(true);
+    expect(brokenRule(current)).toBeNull();
+    const without = unwrap(starHand(current, { patternId, handId, starred: false }, env));
+    expect(without.patterns[patternId]!.hands[handId]).not.toHaveProperty('starred');
   });
 });

@@ -2,10 +2,15 @@
  * Dealing: random variations that can be told from their seed and never get lost. What is dealt is what lies on the
  * table; held steps stay, and so does what waits beyond the pattern's end.
  */
-import { DEALER_VERSION, dealEvents } from '../../patterns/deal.ts';
+import { DEAL_ROWS, type SparseDealValues } from '../../params/deal-rows.ts';
+import { fullValues } from '../../params/row.ts';
+import { DEALER_VERSION, dealEvents, isFreeStep, type DealTable } from '../../patterns/deal.ts';
 import { eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
+import { songValues } from '../../queries/values.ts';
+import { zonesOfPart } from '../../queries/zones.ts';
+import { countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
 import { isSameJson } from '../diff.ts';
-import { isHome, type Hand, type Pattern, type PatternEvent, type ProjectDocument } from '../schema.ts';
+import { isHome, type Hand, type Part, type Pattern, type PatternEvent, type ProjectDocument } from '../schema.ts';
 import { done, find, refused, withPattern, type Command } from './command.ts';
 import { copyPattern } from './patterns.ts';
 
@@ -15,6 +20,8 @@ export const MAX_HANDS = 256;
 export interface DealArgs {
   partId: string;
   reachPercent: number;
+  /** What stays and what colours. */
+  rules?: SparseDealValues;
   /** Given to repeat a certain deal; a new one otherwise. */
   seed?: number;
   /** The hand to deal from; what lies on the table otherwise. */
@@ -22,7 +29,7 @@ export interface DealArgs {
 }
 
 /** Deals the pattern that the part plays; a home pattern is copied first. What lay on the table stays as a hand. */
-export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed, fromHandId }, env) => {
+export const deal: Command<DealArgs> = (document, { partId, reachPercent, rules = {}, seed, fromHandId }, env) => {
   const part = find(document.parts, partId);
   if (!part) return refused('this part is gone');
   let current: ProjectDocument = document;
@@ -39,9 +46,15 @@ export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed, 
   if (dealable.filter((event) => !event.values.hold).length < 2) {
     return refused('dealing needs at least two steps that are not held');
   }
-  const told = { seed: seed ?? env.newSeed(), reachPercent };
+  const settings = { seed: seed ?? env.newSeed(), reachPercent };
+  const told = Object.keys(rules).length > 0 ? { ...settings, rules } : settings;
+  const dealTable = tableOf(current, part, pattern);
+  const full = fullValues(DEAL_ROWS, rules);
+  if (!dealable.some((event) => isFreeStep(event, full, dealTable))) {
+    return refused('these rules let every step stay: let some of them take part');
+  }
   const events = { ...table };
-  for (const event of dealEvents(dealable, told)) events[event.id] = event;
+  for (const event of dealEvents(dealable, settings, rules, dealTable)) events[event.id] = event;
   const id = env.newId();
   const hand: Hand = {
     id,
@@ -55,12 +68,35 @@ export const deal: Command<DealArgs> = (document, { partId, reachPercent, seed, 
   return done({ ...current, patterns: { ...current.patterns, [patternId]: dealt } });
 };
 
+function tableOf(document: ProjectDocument, part: Part, { ground }: Pattern): DealTable {
+  const roles = new Map(zonesOfPart(document, part).map(({ zone, at }) => [zone.id, at.slice.role]));
+  const { beatsPerBar } = songValues(document);
+  return {
+    roleOf: (zoneId) => roles.get(zoneId),
+    barTicks: beatsPerBar * TICKS_PER_BEAT,
+    beatTicks: countedBeatTicks(beatsPerBar),
+    plainOf: (id) => (ground ? find(ground, id) : undefined),
+  };
+}
+
 /** Puts another hand on the table. */
 export const takeHand: Command<{ patternId: string; handId: string }> = (document, { patternId, handId }, env) =>
   withPattern(document, patternId, (found) => {
     const pattern = withTableKept(found, env.newId);
     if (!find(pattern.hands, handId)) return null;
     return { ...pattern, handId, events: eventsOfHand(pattern, handId) };
+  });
+
+/** Gives a hand a star, or takes it away: starred hands are never pushed out. */
+export const starHand: Command<{ patternId: string; handId: string; starred: boolean }> = (
+  document,
+  { patternId, handId, starred },
+) =>
+  withPattern(document, patternId, (pattern) => {
+    const hand = find(pattern.hands, handId);
+    if (!hand) return null;
+    const { starred: _before, ...rest } = hand;
+    return { ...pattern, hands: { ...pattern.hands, [handId]: starred ? { ...rest, starred } : rest } };
   });
 
 /**
@@ -84,8 +120,9 @@ function withTableKept(pattern: Pattern, newId: () => string): Pattern {
 function withHand(pattern: Pattern, hand: Hand): Pattern {
   const handOrder = [...pattern.handOrder, hand.id];
   const hands = { ...pattern.hands, [hand.id]: hand };
-  // The first hand is the pattern as it was: the second oldest goes.
-  const [gone] = handOrder.length > MAX_HANDS ? handOrder.splice(1, 1) : [];
+  // The first hand is the pattern as it was: the oldest after it goes that has no star.
+  const oldest = handOrder.findIndex((id, place) => place > 0 && !hands[id]!.starred);
+  const [gone] = handOrder.length > MAX_HANDS ? handOrder.splice(Math.max(1, oldest), 1) : [];
   if (gone !== undefined) {
     delete hands[gone];
     for (const other of Object.values(hands)) {

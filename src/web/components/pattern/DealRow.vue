@@ -10,6 +10,7 @@ import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';
+import DealRules from './DealRules.vue';
 import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
 
@@ -73,6 +74,7 @@ watch([() => session.pattern?.handId, list], async () => {
       unit="%"
       hint="Share of the free steps that take part in the next deal"
     />
+    <DealRules />
     <NumberField
       v-if="current && current.seed > 0"
       class="seed"
@@ -102,12 +104,21 @@ watch([() => session.pattern?.handId, list], async () => {
         "
         @click="editing.takeHandAt(place)"
       >
-        <span class="mono">{{ place + 1 }}</span><span class="ribbon" :style="{ backgroundImage: ribbon }" />
+        <span class="mono">{{ place + 1 }}{{ hand.starred ? '*' : '' }}</span
+        ><span class="ribbon" :style="{ backgroundImage: ribbon }" />
       </v-btn>
       <p v-if="hands.length === 0" class="quiet small none">
         {{ isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
       </p>
     </div>
+    <IconButton
+      v-if="current"
+      icon="standard"
+      :words="current.starred ? 'take the star away' : 'give it a star'"
+      hint="Starred hands are never pushed out by newer ones"
+      :pressed="current.starred === true"
+      @click="editing.starHandOnTable()"
+    />
     <IconButton
       icon="back"
       words="hand before"

@@ -203,6 +203,9 @@ function drawHeardPlace({ context, width, inks }: Stage, scene: PatternScene, st
   context.setLineDash([]);
 }
 
+/** What is dealt silent is still there, to be seen. */
+const SILENT_ALPHA = 0.25;
+
 function drawStripSound(
   context: CanvasRenderingContext2D,
   scene: PatternScene,
@@ -220,6 +223,7 @@ function drawStripSound(
   const increment = transposeRatio(0, tuneCents);
   const reverse = values.reverse !== isReversed;
   context.fillStyle = colours[at.index] ?? '#000';
+  context.globalAlpha = values.chancePercent === 0 ? SILENT_ALPHA : 1;
   for (const { startShare, lengthShare, gainDb } of repeatsOf(values)) {
     const room = event.lengthTicks * lengthShare * scene.sourceFramesPerTick * increment;
     const shownFrames = Math.min(at.endFrame - at.startFrame, room);
@@ -233,6 +237,7 @@ function drawStripSound(
     };
     fillSkyline(context, peaks, from, from + shownFrames, box, { reverse, scale: scale * dbToGain(gainDb) });
   }
+  context.globalAlpha = 1;
 }
 
 function drawStripLabel(

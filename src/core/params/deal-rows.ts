@@ -1,0 +1,70 @@
+/** What steers a deal beside its reach: what stays, and how much chance may colour. */
+import { percent } from './common-rows.ts';
+import { choice, number, toggle, type SparseValues, type ValuesOf } from './row.ts';
+
+/** Intervals that a strip may be put up or down by, in semitones. */
+export const DEAL_INTERVALS = {
+  octaves: [-12, 12],
+  fifths: [-12, -7, -5, 5, 7, 12],
+  pentatonic: [-12, -9, -7, -5, -2, 3, 5, 7, 10, 12],
+  any: [-12, -11, -10, -9, -8, -7, -6, -5, -4, -3, -2, -1, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12],
+} as const;
+
+export const DEAL_ROWS = {
+  keepsRoles: toggle({
+    label: 'roles stay',
+    hint: 'A snare is exchanged for a snare, a kick for a kick',
+    default: false,
+  }),
+  keepsFirstBeats: toggle({
+    label: 'first beats stay',
+    hint: 'What is played on the first beat of each bar stays as it is',
+    default: false,
+  }),
+  keepsKicks: toggle({ label: 'kicks stay', hint: 'Steps that play a kick stay as they are', default: false }),
+  keepsSnares: toggle({ label: 'snares stay', hint: 'Steps that play a snare stay as they are', default: false }),
+  silencePercent: percent('silence', { hint: 'How many of the free steps are silent', default: 0 }),
+  backwardsPercent: percent('backwards', { hint: 'How many of the free steps are turned round', default: 0 }),
+  repeatsPercent: percent('repeats', { hint: 'How many of the free steps are repeated', default: 0 }),
+  mostRepeats: number({
+    label: 'up to',
+    hint: 'Repeats of a step: from two to so many',
+    unit: 'times',
+    min: 2,
+    max: 16,
+    default: 4,
+    isWhole: true,
+  }),
+  pitchPercent: percent('pitch', { hint: 'How many of the free steps are put up or down', default: 0 }),
+  intervals: choice({
+    label: 'by',
+    hint: 'What a step may be put up or down by',
+    choices: [
+      { value: 'octaves', words: 'octaves' },
+      { value: 'fifths', words: 'fourths, fifths, octaves' },
+      { value: 'pentatonic', words: 'steps of five' },
+      { value: 'any', words: 'any semitones' },
+    ],
+    default: 'fifths',
+  }),
+  shortPercent: percent('cut short', { hint: 'How many of the free steps last half as long', default: 0 }),
+  levelSpreadDb: number({
+    label: 'level',
+    hint: 'Each free step is louder or softer by so much at most',
+    unit: 'dB',
+    min: 0,
+    max: 24,
+    default: 0,
+    digits: 1,
+    step: 1,
+  }),
+  panSpread: percent('pan', {
+    hint: 'Each free step lies to the left or right by so much at most',
+    max: 1,
+    scale: 100,
+    default: 0,
+  }),
+};
+
+export type DealValues = ValuesOf<typeof DEAL_ROWS>;
+export type SparseDealValues = SparseValues<typeof DEAL_ROWS>;
