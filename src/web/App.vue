@@ -8,14 +8,12 @@ import { describeFailure } from './api/words.ts';
 import NoticeStack from './components/frame/NoticeStack.vue';
 import PlaceRail from './components/frame/PlaceRail.vue';
 import SharedTooltip from './components/frame/SharedTooltip.vue';
-import TransportBar from './components/frame/TransportBar.vue';
 import { useBenchKeys } from './input/use-bench-keys.ts';
 import { useTypedKeys } from './input/typed-keys.ts';
 import { useActions } from './stores/actions.ts';
 import { useImports } from './stores/imports.ts';
 import { useNotices } from './stores/notices.ts';
 import { usePlanSender } from './stores/plan-sender.ts';
-import { useMidiFiles } from './stores/midi-files.ts';
 import { usePlayed } from './stores/played.ts';
 import { useProject } from './stores/project.ts';
 import { useSaver } from './stores/saver.ts';
@@ -26,6 +24,7 @@ import { applyTheme, themeName } from './theme/theme.ts';
 
 // What is opened now and then is fetched when it is.
 const CommandSearch = defineAsyncComponent(() => import('./components/dialogs/CommandSearch.vue'));
+const TransportBar = defineAsyncComponent(() => import('./components/frame/TransportBar.vue'));
 const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
 const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
 const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
@@ -41,7 +40,6 @@ const transport = useTransport();
 const actions = useActions();
 const dialogs = useDialogs();
 usePlayed();
-const midiFiles = useMidiFiles();
 usePlanSender();
 const theme = useTheme();
 const dropping = ref(false);
@@ -104,7 +102,7 @@ useEventListener(window, 'drop', (event) => {
   const files = [...event.dataTransfer.files];
   const midi = route.name !== 'shelf' && session.part ? files.filter(({ name }) => /\.midi?$/i.test(name)) : [];
   // The first of them: it is looked at before it becomes a pattern.
-  if (midi[0]) void midiFiles.open(midi[0]);
+  if (midi[0]) dialogs.midiFile = midi[0];
   const sounds = files.filter((file) => !midi.includes(file));
   if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf');
 });
@@ -134,7 +132,7 @@ useEventListener(window, 'beforeunload', (event) => {
     <SharedTooltip />
     <CommandSearch v-if="wasOpened.searching" v-model="dialogs.searching" />
     <ShortcutSheet v-if="wasOpened.helping" v-model="dialogs.helping" />
-    <MidiFileDialog v-if="midiFiles.opened && project.document" />
+    <MidiFileDialog v-if="dialogs.midiFile && project.document" />
     <VersionsDialog v-if="wasOpened.versions && project.document && !isEmpty" v-model="dialogs.versions" />
   </v-app>
 </template>

@@ -4,6 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import tone from '@tonejs/midi';
 import { songValues } from '#core/queries/values.ts';
 import {
+  choose,
   ENGINE_RATE,
   expectedSound,
   fromMenu,
@@ -238,4 +239,23 @@ test('a deal keeps to its rules, colours as told, and is heard so; all goes back
   await card.getByRole('button', { name: 'all back to nothing' }).click();
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('deal-rules')).toHaveText('plain');
+});
+
+test('the lane under the rows sets pan, pitch or level strip by strip, and it is heard', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.keyboard.press('F4');
+  await choose(page, menuField(page, 'What the lane shows'), 'pan');
+  const lane = (await page.getByTestId('strip-lane').boundingBox())!;
+  const y = (share: number) => lane.y + lane.height - 4 - share * (lane.height - 14);
+  await page.mouse.move(lane.x + 166, y(1));
+  await page.mouse.down();
+  await page.mouse.move(lane.x + lane.width - 4, y(0), { steps: 30 });
+  await page.mouse.up();
+  const { events } = await playedPattern(page, id);
+  const pans = events.map(({ values }) => values.pan ?? 0);
+  // From hard right at the start to hard left at the end, one after the other.
+  expect(pans[0]).toBeGreaterThan(0.8);
+  expect(pans.at(-1)).toBeLessThan(-0.6);
+  expect(pans.every((pan, place) => place === 0 || pan <= pans[place - 1]!)).toBe(true);
+  await expectHeardAsSaved(page, id);
 });

@@ -267,7 +267,7 @@ test('the pattern in rows: strips are put down, boxed, moved, and struck harder 
   expect(added.positionTicks % 240).toBe(0);
 
   // A sweep over the lane sets all that it passes.
-  const lane = page.getByTestId('velocity-lane');
+  const lane = page.getByTestId('strip-lane');
   const left = await pointIn(lane, 0.17, 0.5);
   const right = await pointIn(lane, 0.99, 0.5);
   await page.mouse.move(left.x, left.y);

@@ -15,8 +15,6 @@ export const sourceId = z.string().regex(/^[0-9a-f]{64}$/);
 /** A word that a sound is found by. */
 const tag = z.string().trim().min(1).max(40);
 export const tags = z.array(tag).max(20);
-/** Tags that are offered before anybody has made one (common practice). */
-export const USUAL_TAGS = ['break', 'chords', 'bass', 'found', 'hit'];
 /** Name and facts of an upload travel in the header `X-Source` as JSON in base64: the body is the audio itself. */
 export const uploadHeader = z.strictObject({ name, facts: sourceFacts, tags: tags.optional() });
 export const changeSourceBody = z.strictObject({ name: name.optional(), tags: tags.optional() });

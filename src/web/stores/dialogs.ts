@@ -1,10 +1,12 @@
 /** The dialogs of the frame that several hands can open. */
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, shallowRef } from 'vue';
 
 export const useDialogs = defineStore('dialogs', () => {
   const searching = ref(false);
   const helping = ref(false);
   const versions = ref(false);
-  return { searching, helping, versions };
+  /** A MIDI file that is to become a pattern of the open part. */
+  const midiFile = shallowRef<File | null>(null);
+  return { midiFile, searching, helping, versions };
 });

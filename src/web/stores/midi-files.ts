@@ -46,15 +46,18 @@ export const useMidiFiles = defineStore('midi-files', () => {
     return bars.value > MAX_BARS ? `Only its first ${MAX_BARS} of ${bars.value} bars fit into a pattern.` : null;
   });
 
-  async function open(file: File): Promise<void> {
+  /** Reads a file; gives false for one that cannot be used, and says why. */
+  async function open(file: File): Promise<boolean> {
     try {
       const { readMidiFile } = await import('#core/formats/midi-file.ts');
       const song = readMidiFile(new Uint8Array(await file.arrayBuffer()));
       opened.value = { fileName: file.name, song };
       chooseTrack(0);
       takesTempo.value = false;
+      return true;
     } catch (error) {
       notices.error(describeFailure(file.name, error));
+      return false;
     }
   }
 

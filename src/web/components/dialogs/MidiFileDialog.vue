@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A MIDI file before it becomes a pattern: which track, how its notes find sounds, with its tempo or without. */
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
 import { songValues } from '#core/queries/values.ts';
+import { useDialogs } from '../../stores/dialogs.ts';
 import { useMidiFiles } from '../../stores/midi-files.ts';
 import { useProject } from '../../stores/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -9,12 +10,31 @@ import { countWords } from '../shelf/shelf-words.ts';
 
 const files = useMidiFiles();
 const project = useProject();
+const dialogs = useDialogs();
 const isOpen = computed({
   get: () => files.opened !== null,
   set: (open) => {
-    if (!open) files.opened = null;
+    if (!open) leave();
   },
 });
+watch(
+  () => dialogs.midiFile,
+  async (file) => {
+    // What cannot be read has been told, and is put away again.
+    if (file && !(await files.open(file))) leave();
+  },
+  { immediate: true },
+);
+
+function leave(): void {
+  files.opened = null;
+  dialogs.midiFile = null;
+}
+
+function make(): void {
+  files.lay();
+  leave();
+}
 const tracks = computed(() =>
   (files.opened?.song.tracks ?? []).map(({ name, notes }, index) => ({
     value: index,
@@ -56,8 +76,8 @@ const own = computed(() => (project.document ? songValues(project.document).temp
         <p v-if="files.problem" role="alert">{{ files.problem }}</p>
       </v-card-text>
       <v-card-actions>
-        <v-btn @click="files.opened = null">Leave it</v-btn>
-        <v-btn class="strong" :disabled="files.found.strips.length === 0" @click="files.lay()">Make a pattern</v-btn>
+        <v-btn @click="leave()">Leave it</v-btn>
+        <v-btn class="strong" :disabled="files.found.strips.length === 0" @click="make()">Make a pattern</v-btn>
       </v-card-actions>
     </v-card>
   </v-dialog>

@@ -27,7 +27,7 @@ import ChoiceField from '../fields/ChoiceField.vue';
 import { drawRows } from './rows-picture.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStrips } from './use-strips.ts';
-import VelocityLane from './VelocityLane.vue';
+import StripLane from './StripLane.vue';
 
 const project = useProject();
 const session = useSession();
@@ -195,7 +195,7 @@ function onDoubleClick(event: MouseEvent): void {
         />
       </div>
     </div>
-    <VelocityLane class="lane" :head-width="ROW_HEAD_WIDTH" :events="shownEvents" :colour-by-id="colourById" />
+    <StripLane class="lane" :head-width="ROW_HEAD_WIDTH" :events="shownEvents" :colour-by-id="colourById" />
   </div>
 </template>
 

@@ -8,7 +8,7 @@ import { isHome } from '#core/project/schema.ts';
 import { songValues } from '#core/queries/values.ts';
 import { useActions } from '../../stores/actions.ts';
 import { useEditing } from '../../stores/editing.ts';
-import { useMidiFiles } from '../../stores/midi-files.ts';
+import { useDialogs } from '../../stores/dialogs.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
@@ -21,7 +21,7 @@ import StripMenu from './StripMenu.vue';
 const project = useProject();
 const session = useSession();
 const editing = useEditing();
-const midiFiles = useMidiFiles();
+const dialogs = useDialogs();
 const FREE = 'free';
 const grids = GRID_CHOICES.map(({ label, stepTicks }) => ({ value: stepTicks ?? FREE, words: label }));
 
@@ -31,7 +31,7 @@ const barTicks = computed(
 
 const { open: pickFile, onChange } = useFileDialog({ accept: '.mid,.midi,audio/midi', multiple: false, reset: true });
 onChange((list) => {
-  if (list?.[0]) void midiFiles.open(list[0]);
+  if (list?.[0]) dialogs.midiFile = list[0];
 });
 useActions().offer({ 'import-midi': () => pickFile() });
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The sound under the cursor: what it is, its tags, how its loop is read, where it is used, and cutting it. */
 import { computed, ref, shallowRef, watch } from 'vue';
-import { USUAL_TAGS } from '#core/api/sources.ts';
+import { USUAL_TAGS } from '#core/api/usual-tags.ts';
 import { api, type SourceSummary, type SourceUse } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
 import { useListening } from '../../stores/listening.ts';

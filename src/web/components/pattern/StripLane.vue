@@ -1,6 +1,9 @@
 <script setup lang="ts">
-/** How hard each strip is struck, as a stem under it: drag across to set them, several in one sweep. */
-import { ref } from 'vue';
+/**
+ * A setting of each strip as a stem under it, the velocity at first: drag across to set them, several in one sweep.
+ */
+import { computed, ref } from 'vue';
+import { EVENT_ROWS } from '#core/params/tables.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import type { PatternEvent } from '#core/project/schema.ts';
 import { eventValues } from '#core/queries/values.ts';
@@ -11,6 +14,7 @@ import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 
 const { headWidth, events, colourById } = defineProps<{
   headWidth: number;
@@ -24,18 +28,47 @@ const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const TOP = 10;
 const REACH_PX = 7;
-const MIN_VELOCITY = 1 / 127;
 
-const yOf = (velocity: number, height: number) => height - 4 - velocity * (height - 4 - TOP);
+/** What can be set per strip, and from where to where the lane goes. */
+const LANES = {
+  velocity: { low: 0, high: 1 },
+  gainDb: { low: -24, high: 12 },
+  tuneCents: { low: -1200, high: 1200 },
+  pan: { low: -1, high: 1 },
+  chancePercent: { low: 0, high: 100 },
+} as const;
+type LaneId = keyof typeof LANES;
+/** 0 would be no stroke at all. */
+const MIN_VELOCITY = 1 / 127;
+const laneId = ref<LaneId>('velocity');
+const lanes = (Object.keys(LANES) as LaneId[]).map((value) => ({ value, words: EVENT_ROWS[value].label }));
+const row = computed(() => EVENT_ROWS[laneId.value]);
+const span = computed(() => LANES[laneId.value]);
+/** Stems stand on it: on nothing changed where a setting goes both ways. */
+const groundValue = computed(() => (span.value.low < 0 ? row.value.default : span.value.low));
+
+const shareOf = (value: number) =>
+  Math.max(0, Math.min(1, (value - span.value.low) / (span.value.high - span.value.low)));
+const yOf = (value: number, height: number) => height - 4 - shareOf(value) * (height - 4 - TOP);
+
+/** The value at a height, to the step that the setting is nudged by; velocities to the numbers that MIDI has. */
+function valueAt(y: number, height: number): number {
+  const share = Math.max(0, Math.min(1, (height - 4 - y) / (height - 4 - TOP)));
+  const { low, high } = span.value;
+  const step = (laneId.value === 'velocity' ? 1 : row.value.step) / row.value.scale;
+  const least = laneId.value === 'velocity' ? MIN_VELOCITY : low;
+  return Math.max(least, Math.min(high, Math.round((low + share * (high - low)) / step) * step));
+}
 
 function paint({ context, width, height, inks }: Stage): void {
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
   context.textAlign = 'right';
   context.fillStyle = inks.quiet;
-  for (const value of [127, 64, 1]) {
-    const y = Math.round(yOf(value / 127, height)) + 0.5;
-    context.fillText(`${value}`, headWidth - 8, Math.min(y, height - 8));
+  const { low, high } = span.value;
+  for (const value of [high, low < 0 ? row.value.default : (low + high) / 2, low]) {
+    const y = Math.round(yOf(value, height)) + 0.5;
+    context.fillText(`${Math.round(value * row.value.scale)}`, headWidth - 8, Math.min(y, height - 8));
     context.strokeStyle = inks.rule;
     context.beginPath();
     context.moveTo(headWidth, y);
@@ -43,21 +76,18 @@ function paint({ context, width, height, inks }: Stage): void {
     context.stroke();
   }
   context.textAlign = 'left';
-  context.font = `600 ${SANS_FONT}`;
-  context.fillStyle = inks.ink;
-  context.fillText('velocity', 2, height / 2 - 8);
   context.font = SANS_FONT;
   context.fillStyle = inks.quiet;
-  context.fillText('drag across', 2, height / 2 + 10);
+  context.fillText('drag across', 2, height / 2 + 20);
   const layout = { width, lengthTicks: session.lengthTicks };
   for (const event of events) {
     const x = rowsX(layout, event.positionTicks) + 1;
-    const y = yOf(eventValues(event).velocity, height);
+    const y = yOf(eventValues(event)[laneId.value], height);
     const isChosen = session.eventIds.includes(event.id);
     context.strokeStyle = context.fillStyle = isChosen ? inks.sea : (colourById.get(event.zoneId) ?? inks.ink);
     context.lineWidth = 2;
     context.beginPath();
-    context.moveTo(x, height - 3);
+    context.moveTo(x, yOf(groundValue.value, height));
     context.lineTo(x, y);
     context.stroke();
     context.beginPath();
@@ -83,18 +113,18 @@ function onPointerDown(event: PointerEvent): void {
   if (event.button !== 0) return;
   const canvas = overlay.value!;
   let last = localPoint(event, canvas);
-  const gesture = project.begin('velocity');
+  const param = laneId.value;
+  const { label } = row.value;
+  const gesture = project.begin(label);
   const put = (at: { x: number; y: number }) => {
     if (!gesture?.isOpen) return;
-    const { clientHeight: height } = canvas;
-    const share = (height - 4 - at.y) / (height - 4 - TOP);
-    const to = Math.round(Math.max(MIN_VELOCITY, Math.min(1, share)) * 127) / 127;
+    const to = valueAt(at.y, canvas.clientHeight);
     const places = placesBetween(last.x, at.x);
     last = at;
     if (places.length === 0) return;
-    editing.editPattern('velocity', (patternId) => {
+    editing.editPattern(label, (patternId) => {
       const owners = places.map((place) => ({ kind: 'event' as const, patternId, id: session.events[place]!.id }));
-      project.run('', setValue, { owners, param: 'velocity', change: { to } });
+      project.run('', setValue, { owners, param, change: { to } });
     });
   };
   put(last);
@@ -108,18 +138,34 @@ function onPointerDown(event: PointerEvent): void {
 
 <template>
   <div class="layers">
+    <ChoiceField
+      class="which"
+      label="What the lane shows"
+      :show-label="false"
+      test-id="lane"
+      :model-value="laneId"
+      :choices="lanes"
+      @put="laneId = $event"
+    />
     <canvas ref="picture" />
     <canvas
       ref="overlay"
       role="application"
-      aria-label="Velocities: drag across the stems to set them; one is set at the right, too"
-      data-testid="velocity-lane"
+      :aria-label="`${row.label} of each strip: drag across the stems to set them; one is set at the right, too`"
+      data-testid="strip-lane"
       @pointerdown="onPointerDown"
     />
   </div>
 </template>
 
 <style scoped>
+.which {
+  position: absolute;
+  left: 0;
+  top: 22px;
+  width: 116px;
+  z-index: 2;
+}
 canvas {
   cursor: ns-resize;
 }
