@@ -26,7 +26,10 @@ test('sounds are sorted, searched, and filtered by tags; several are tagged and 
   const up = await names(page);
   expect(up).toEqual([...up].sort((a, b) => a.localeCompare(b)));
   await header.click();
-  expect(await names(page)).toEqual([...up].reverse());
+  // Of a long list only what is in view is there: the other end of it now, downwards.
+  const down = await names(page);
+  expect(down).toEqual([...down].sort((a, b) => b.localeCompare(a)));
+  expect(down[0]!.localeCompare(up[0]!)).toBeGreaterThan(0);
 
   const search = page.getByRole('textbox', { name: 'Search the shelf' });
   await search.fill('break');
