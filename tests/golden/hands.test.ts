@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { bounce } from '#core/engine/bounce.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { dealEvents } from '#core/patterns/deal.ts';
+import { dealEvents } from '#core/patterns/deal/deal.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { seededRandom } from '#core/units/random.ts';
 import { loopProject, unwrap } from '../support/documents.ts';

@@ -11,12 +11,15 @@ import { grooveAccent, timedLength, type TimingSettings } from './sequence/timin
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { strengthGain, strengthOf } from './voice/strength.ts';
+import type { Voice } from './voice/voice.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
 
 /** An event that is at least this share of its slice's own length plays it whole. */
 const NATURAL_SHARE = 0.98;
 /** Of what is stretched to its place a little less: feel and groove draw some events together. */
 const STRETCHED_SHARE = 0.9;
+/** Fade of what begins in its middle. */
+const TAKE_UP_SECONDS = 0.003;
 /** Places of the choices of glide. */
 const BY_DISTANCE = 1;
 const IF_HELD = 1;
@@ -52,14 +55,14 @@ export class EventStarter {
     ticks: number,
     clock: SongClock,
     pressed: PressedManner | null,
-  ): void {
+  ): Voice | null {
     const zone = player.zones[player.cursor.pattern!.events.zone[place]!];
-    if (!zone || !part.isHeard(zone)) return;
+    if (!zone || !part.isHeard(zone)) return null;
     const { events, lengthTicks: patternTicks } = player.cursor.pattern!;
-    if (!isInRound(events.everyRounds[place]!, round)) return;
+    if (!isInRound(events.everyRounds[place]!, round)) return null;
     const chance = events.chancePercent[place]!;
     const seed = mix32(events.seed[place]!, round);
-    if (chance < 100 && seed / 42949672.96 >= chance) return;
+    if (chance < 100 && seed / 42949672.96 >= chance) return null;
     const isTimed = !player.cursor.isPlainTiming;
     const position = events.positionTicks[place]!;
     let lengthTicks = events.lengthTicks[place]!;
@@ -105,6 +108,29 @@ export class EventStarter {
     player.joinRound = player.cursor.round;
     player.joinIndex = player.cursor.next;
     if (!pressed) this.logEvent(zone, ticks, velocity, lengthTicks);
+    return voice;
+  }
+
+  /**
+   * Takes up in its middle what a pattern that has just taken over began before: so two patterns can be played against
+   * each other without losing the place. What plays there already goes on.
+   */
+  takeUp(part: PartState, clock: SongClock): void {
+    part.isTakenOver = false;
+    const { player } = part;
+    const { cursor } = player;
+    const { frame, sampleRate } = this.song;
+    const round = cursor.roundBefore;
+    player.joinSerial = 0;
+    for (let place = 0; place <= cursor.placeBefore; place++) {
+      if (!cursor.isRunning(round, place, clock.ticksRoundingTo(frame))) continue;
+      const ticks = cursor.ticksOf(round, place);
+      const startFrame = clock.frameAt(ticks);
+      const zone = player.zones[cursor.pattern!.events.zone[place]!];
+      if (!zone || this.voices.isInPattern(zone, startFrame)) continue;
+      const voice = this.startEvent(part, player, place, round, ticks, clock, null);
+      voice?.skip(frame - startFrame, Math.round(TAKE_UP_SECONDS * sampleRate));
+    }
   }
 
   /**

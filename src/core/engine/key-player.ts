@@ -186,7 +186,7 @@ export class KeyPlayer {
     const { song } = this;
     const when = values[ZONE.startsAt];
     if (!song.playing || (when !== AT_BEAT && when !== AT_BAR)) return song.frame;
-    const ticks = when === AT_BAR ? song.barTicksOf(song.clock) : song.nextBeatTicks;
+    const ticks = when === AT_BAR ? song.barTicksOf(song.clock) : song.beatTicksOf(song.clock);
     return Math.max(song.frame, song.clock.frameAt(ticks));
   }
 

@@ -22,6 +22,8 @@ export type ToEngine =
   | { type: 'all-notes-off' }
   /** Everything falls silent, whatever holds it. */
   | { type: 'all-sound-off' }
+  /** See {@link Renderer.holdPattern}. */
+  | { type: 'hold-pattern'; partId: string; patternId: string | null }
   | { type: 'play-zone'; zoneId: string; velocity: number }
   /** `endFrame` null plays to the source's end. */
   | {

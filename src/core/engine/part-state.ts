@@ -35,6 +35,10 @@ export class PartState {
   tune: number;
   /** Song position at which another transposition is heard, in ticks; Infinity when none waits. */
   changeTicks = Infinity;
+  /** A pattern that a key puts on in place of the chosen one; '' for a rest, null for none. */
+  heldPatternId: string | null = null;
+  /** Another pattern has just taken over: what of it has begun already is taken up in its middle. */
+  isTakenOver = false;
   /** Gone from the plan: it fades out. */
   isLeaving = false;
   /** Pitch of its last start, in cents from its sound's own, for gliding; null before the first. */

@@ -2,6 +2,7 @@
 import type { MixGraph } from './mix/graph.ts';
 import { PART, PartState } from './part-state.ts';
 import {
+  eventColumns,
   splicePattern,
   type FragmentKind,
   type PatternFragment,
@@ -14,6 +15,16 @@ import type { TimingSettings } from './sequence/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { ZONE, ZoneState } from './zone-state.ts';
+
+/** Stands in for a pattern while a part rests. */
+const REST: PatternFragment = {
+  id: '',
+  partId: '',
+  handId: null,
+  lengthTicks: 3840,
+  zoneIds: [],
+  events: eventColumns(0),
+};
 
 const plainTiming = (): TimingSettings => ({ feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 });
 
@@ -217,21 +228,34 @@ export class PlanState {
     part.cursor.setTiming(part.timing(swingPercent, plainTiming()), part.values[PART.startOffsetTicks]!);
   }
 
-  /** Puts each part onto the pattern that is chosen, at its next bar line while the song runs. */
-  private choosePatterns(): void {
-    for (const part of this.ordered) {
-      const { cursor, fragment } = part;
-      const before = cursor.pattern;
-      const playing = before && this.patterns.get(before.id);
-      if (playing) cursor.refresh(playing);
-      else cursor.pattern = null;
-      const wanted = this.patterns.get(fragment.activePatternId) ?? null;
-      cursor.choose(wanted, this.song.playing ? this.song.barTicksOf(part.clockOr(this.song.clock)) : null);
-      if (cursor.pattern === before) continue;
-      part.bindPattern();
-      this.voices.dropJoin(part.player.joinSerial);
-      part.player.joinSerial = 0;
-    }
+  /** What a part is to play: what a key holds, or else what is chosen. */
+  wantedPattern(part: PartState): PatternFragment | null {
+    const { heldPatternId, fragment } = part;
+    if (heldPatternId === '') return REST;
+    const held = heldPatternId === null ? undefined : this.patterns.get(heldPatternId);
+    return held ?? this.patterns.get(fragment.activePatternId) ?? null;
+  }
+
+  /** Puts each part onto the pattern that it is to play, when changes are to be heard while the song runs. */
+  choosePatterns(): void {
+    for (const part of this.ordered) this.choosePattern(part);
+  }
+
+  private choosePattern(part: PartState): void {
+    const { cursor } = part;
+    const before = cursor.pattern;
+    const playing = before && (before === REST ? REST : this.patterns.get(before.id));
+    if (!playing) cursor.pattern = null;
+    else if (playing.handId === before.handId) cursor.pattern = playing;
+    const isOther = cursor.choose(
+      this.wantedPattern(part),
+      this.song.changeTicksOf(part.clockOr(this.song.clock), cursor),
+    );
+    if (cursor.pattern === before) return;
+    part.bindPattern();
+    this.voices.dropJoin(part.player.joinSerial);
+    part.player.joinSerial = 0;
+    part.isTakenOver ||= isOther && this.song.playing;
   }
 
   /** A transposition whose bar line has come. */

@@ -130,7 +130,8 @@ export class Renderer {
     for (const part of this.plan.ordered) {
       // What waited for a bar line is heard from the start.
       if (part.changeTicks !== Infinity) this.plan.applyTransposition(part);
-      part.cursor.choose(this.plan.patterns.get(part.fragment.activePatternId) ?? null, null);
+      part.cursor.choose(this.plan.wantedPattern(part), null);
+      part.isTakenOver = false;
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
@@ -188,6 +189,15 @@ export class Renderer {
   /** Everything that keys and patterns have started falls silent. */
   allSoundOff(): void {
     this.keys.allSoundOff();
+  }
+
+  /** A key puts a pattern of a part on in place of the chosen one; '' lets it rest, null gives it back. */
+  holdPattern(partId: string, patternId: string | null): void {
+    const part = this.plan.parts.get(partId);
+    if (!part) return;
+    part.heldPatternId = patternId;
+    this.plan.choosePatterns();
+    if (this.playing) this.seekAll();
   }
 
   /** Plays a zone once, as if its key were pressed and let go. */
@@ -327,7 +337,11 @@ export class Renderer {
       if (part.changeTicks !== Infinity && this.song.clock.frameAt(part.changeTicks) <= this.frame) {
         this.plan.applyTransposition(part);
       }
-      if (cursor.changeAt(this.frame, clock)) part.bindPattern();
+      if (cursor.changeAt(this.frame, clock)) {
+        part.bindPattern();
+        part.isTakenOver = true;
+      }
+      if (part.isTakenOver) this.starter.takeUp(part, clock);
       if (!part.ringsOver && cursor.endsRound(this.frame, clock)) this.voices.stopPattern(part);
       this.startDue(part, clock);
     }

@@ -2,9 +2,13 @@
 import { packValues, slotsOf } from '../params/row.ts';
 import { SONG_ROWS } from '../params/tables.ts';
 import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '../units/time.ts';
+import type { PatternCursor } from './sequence/pattern-cursor.ts';
 import { SongClock } from './sequence/song-clock.ts';
 
 export const SONG = slotsOf(SONG_ROWS);
+const [CHANGES_NOW, CHANGES_AT_BEAT, CHANGES_AT_BAR] = ['now', 'beat', 'bar'].map((wanted) =>
+  SONG_ROWS.changesAt.choices.findIndex(({ value }) => value === wanted),
+);
 
 export class SongState {
   /** Frames rendered since the renderer was made. */
@@ -44,9 +48,17 @@ export class SongState {
     return Math.ceil(clock.ticksAt(this.frame) / barLength - 1e-9) * barLength;
   }
 
-  /** The next beat that is counted, in ticks. */
-  get nextBeatTicks(): number {
-    return Math.ceil(this.clock.ticksAt(this.frame) / this.beatTicks - 1e-9) * this.beatTicks;
+  /** The next beat that is counted, by a clock, in ticks. */
+  beatTicksOf(clock: SongClock): number {
+    return Math.ceil(clock.ticksAt(this.frame) / this.beatTicks - 1e-9) * this.beatTicks;
+  }
+
+  /** Where another pattern takes over from the one at a cursor, in ticks; null for at once. */
+  changeTicksOf(clock: SongClock, cursor: PatternCursor): number | null {
+    const when = this.values[SONG.changesAt];
+    if (!this.playing || when === CHANGES_NOW) return null;
+    if (when === CHANGES_AT_BEAT) return this.beatTicksOf(clock);
+    return when === CHANGES_AT_BAR ? this.barTicksOf(clock) : cursor.roundEndTicks(clock.ticksAt(this.frame));
   }
 
   /** The next bar line of the song in ticks, null while it does not run. */

@@ -2,15 +2,58 @@
 import { percent } from './common-rows.ts';
 import { choice, number, toggle, type SparseValues, type ValuesOf } from './row.ts';
 
-/** Intervals that a strip may be put up or down by, in semitones. */
+/** Intervals that a strip may be put up or down by, in semitones; besides `free`, which is anything up to an octave. */
 export const DEAL_INTERVALS = {
   octaves: [-12, 12],
   fifths: [-12, -7, -5, 5, 7, 12],
   pentatonic: [-12, -9, -7, -5, -2, 3, 5, 7, 10, 12],
+  minor: [-12, -10, -9, -7, -5, -4, -2, 2, 3, 5, 7, 8, 10, 12],
+  major: [-12, -10, -8, -7, -5, -3, -1, 2, 4, 5, 7, 9, 11, 12],
   any: [-12, -11, -10, -9, -8, -7, -6, -5, -4, -3, -2, -1, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12],
 } as const;
 
+/** Lengths of the stretches that may be exchanged, in ticks. */
+export const DEAL_UNITS: Record<
+  'sixteenth' | 'eighth' | 'beat' | 'half' | 'bar',
+  (metre: { barTicks: number; beatTicks: number }) => number
+> = {
+  sixteenth: () => 240,
+  eighth: () => 480,
+  beat: ({ beatTicks }) => beatTicks,
+  half: ({ barTicks }) => barTicks / 2,
+  bar: ({ barTicks }) => barTicks,
+};
+
 export const DEAL_ROWS = {
+  unit: choice({
+    label: 'unit',
+    hint: 'What changes places: the sounds of strips, in their rhythm; or whole stretches of time with all that is in them',
+    choices: [
+      { value: 'strip', words: 'strip by strip' },
+      { value: 'sixteenth', words: 'sixteenths' },
+      { value: 'eighth', words: 'eighths' },
+      { value: 'beat', words: 'beats' },
+      { value: 'half', words: 'half bars' },
+      { value: 'bar', words: 'bars' },
+    ],
+    default: 'strip',
+  }),
+  sounds: choice({
+    label: 'sounds',
+    hint: 'Exchanged among the strips, or drawn anew: from all of the part by their weights, or by what tends to follow what',
+    choices: [
+      { value: 'exchanged', words: 'exchanged' },
+      { value: 'any', words: 'any of the part' },
+      { value: 'home', words: 'as the loop goes' },
+      { value: 'starred', words: 'as starred hands go' },
+    ],
+    default: 'exchanged',
+  }),
+  busyPercent: percent('busy', {
+    hint: 'Above 0 so many of the free steps are divided in two, below so many give their time to the one before',
+    min: -100,
+    default: 0,
+  }),
   keepsRoles: toggle({
     label: 'roles stay',
     hint: 'A snare is exchanged for a snare, a kick for a kick',
@@ -20,6 +63,13 @@ export const DEAL_ROWS = {
     label: 'first beats stay',
     hint: 'What is played on the first beat of each bar stays as it is',
     default: false,
+  }),
+  keepsFirstBar: toggle({ label: 'first bar stays', hint: 'The first bar stays as it is', default: false }),
+  keepsLastBar: toggle({ label: 'last bar stays', hint: 'The last bar stays as it is', default: false }),
+  keepsFeel: toggle({
+    label: 'feel stays',
+    hint: 'What moves to another place is early or late there as what was there before; else as it was itself',
+    default: true,
   }),
   keepsKicks: toggle({ label: 'kicks stay', hint: 'Steps that play a kick stay as they are', default: false }),
   keepsSnares: toggle({ label: 'snares stay', hint: 'Steps that play a snare stay as they are', default: false }),
@@ -43,7 +93,10 @@ export const DEAL_ROWS = {
       { value: 'octaves', words: 'octaves' },
       { value: 'fifths', words: 'fourths, fifths, octaves' },
       { value: 'pentatonic', words: 'steps of five' },
+      { value: 'minor', words: 'steps of minor' },
+      { value: 'major', words: 'steps of major' },
       { value: 'any', words: 'any semitones' },
+      { value: 'free', words: 'any cents' },
     ],
     default: 'fifths',
   }),

@@ -58,6 +58,17 @@ export const SONG_ROWS = {
     ],
     default: 0,
   }),
+  changesAt: choice({
+    label: 'changes',
+    hint: 'While the song runs: when another pattern, or another hand of it, takes over',
+    choices: [
+      { value: 'now', words: 'at once' },
+      { value: 'beat', words: 'at next beat' },
+      { value: 'bar', words: 'at next bar' },
+      { value: 'round', words: 'at its end' },
+    ],
+    default: 'bar',
+  }),
 };
 
 export const PART_ROWS = {

@@ -220,4 +220,24 @@ const FILTER_ROWS = {
   }),
 };
 
-export const ZONE_ROWS = { ...ANSWER_ROWS, ...LOOP_ROWS, ...VOICE_ROWS, ...KEY_ROWS, ...LEVEL_ROWS, ...FILTER_ROWS };
+const DEAL_ROWS = {
+  dealWeight: number({
+    label: 'weight',
+    hint: 'How often it comes when sounds are drawn, against others; 0 leaves it out of dealing',
+    min: 0,
+    max: 8,
+    default: 1,
+    digits: 1,
+    step: 0.5,
+  }),
+};
+
+export const ZONE_ROWS = {
+  ...ANSWER_ROWS,
+  ...LOOP_ROWS,
+  ...VOICE_ROWS,
+  ...KEY_ROWS,
+  ...LEVEL_ROWS,
+  ...FILTER_ROWS,
+  ...DEAL_ROWS,
+};

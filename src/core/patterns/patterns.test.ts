@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import type { PatternEvent } from '../project/schema.ts';
 import { loopProject } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
-import { dealEvents } from './deal.ts';
+import { dealEvents } from './deal/deal.ts';
 import { gridLineBefore, GRID_CHOICES, nearestStepFrame, snapToGrid } from './grid.ts';
 import { eventsOf, patternLengthTicks } from '../queries/patterns.ts';
 

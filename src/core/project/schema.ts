@@ -226,6 +226,11 @@ export const hand = z.strictObject({
   reachPercent: between(0, 100),
   /** What stayed and what coloured; nothing where it is left out. */
   rules: z.optional(valuesSchema(DEAL_ROWS)),
+  /** Only these events took part; all where it is left out. */
+  onlyIds: z.optional(z.array(id)),
+  /** Bred: the hand that it was bred with, and how much of that one it has. */
+  withHandId: z.optional(id),
+  name: z.optional(name),
   /** Never pushed out by newer ones. */
   starred: z.optional(z.boolean()),
   /** Version of the dealer: a later one may deal otherwise from the same seed. */

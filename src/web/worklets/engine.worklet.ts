@@ -61,6 +61,9 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'all-sound-off':
         renderer.allSoundOff();
         break;
+      case 'hold-pattern':
+        renderer.holdPattern(message.partId, message.patternId);
+        break;
       case 'play-zone':
         renderer.playZone(message.zoneId, message.velocity);
         break;

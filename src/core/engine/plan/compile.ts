@@ -291,10 +291,12 @@ export class PlanCompiler {
       const events = eventsOf(document, id);
       const lengthTicks = patternLengthTicks(document, id);
       const known = this.patterns.get(id);
-      if (known?.events === events && known.fragment.lengthTicks === lengthTicks) continue;
-      if (known) this.put(patch.splices, followPattern(known, events, lengthTicks));
+      const handId = document.patterns[id]?.handId ?? null;
+      const { fragment } = known ?? {};
+      if (known?.events === events && fragment?.lengthTicks === lengthTicks && fragment.handId === handId) continue;
+      if (known) this.put(patch.splices, followPattern(known, events, { lengthTicks, handId }));
       else {
-        const begun = beginPattern({ id, partId: part.id, lengthTicks }, events);
+        const begun = beginPattern({ id, partId: part.id, handId, lengthTicks }, events);
         this.patterns.set(id, begun);
         this.put(patch.patterns, begun.fragment);
       }

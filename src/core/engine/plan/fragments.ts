@@ -130,6 +130,8 @@ export const REPEATED = 2;
 export interface PatternFragment {
   id: string;
   partId: string;
+  /** The hand that lies on the table: another one takes over as another pattern does, an edit of it at once. */
+  handId: string | null;
   lengthTicks: number;
   /** Grows only, so that a place in it stays. */
   zoneIds: readonly string[];
@@ -139,6 +141,7 @@ export interface PatternFragment {
 /** What has changed of a pattern: `removed` starts from `at` on are others now. */
 export interface PatternSplice {
   id: string;
+  handId: string | null;
   lengthTicks: number;
   /** Zones that came to the list. */
   moreZoneIds: readonly string[];
@@ -239,7 +242,7 @@ export const COLUMN_NAMES = Object.keys(eventColumns(0)) as (keyof EventColumns)
 
 /** A pattern with some of its starts exchanged. */
 export function splicePattern(pattern: PatternFragment, splice: PatternSplice): PatternFragment {
-  const { at, removed, lengthTicks } = splice;
+  const { at, removed, lengthTicks, handId } = splice;
   const before = pattern.events.positionTicks.length;
   const added = splice.events.positionTicks.length;
   const events = eventColumns(before - removed + added);
@@ -248,5 +251,5 @@ export function splicePattern(pattern: PatternFragment, splice: PatternSplice): 
     events[name].set(splice.events[name], at);
     events[name].set(pattern.events[name].subarray(at + removed), at + added);
   }
-  return { ...pattern, lengthTicks, zoneIds: [...pattern.zoneIds, ...splice.moreZoneIds], events };
+  return { ...pattern, handId, lengthTicks, zoneIds: [...pattern.zoneIds, ...splice.moreZoneIds], events };
 }

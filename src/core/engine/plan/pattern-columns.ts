@@ -48,7 +48,7 @@ function seedOf(event: PatternEvent): number {
 
 /** Compiles a pattern. @param events in order of position */
 export function beginPattern(
-  head: Pick<PatternFragment, 'id' | 'partId' | 'lengthTicks'>,
+  head: Pick<PatternFragment, 'id' | 'partId' | 'handId' | 'lengthTicks'>,
   events: readonly PatternEvent[],
 ): KnownPattern {
   const numbers = new ZoneNumbers();
@@ -61,7 +61,7 @@ export function beginPattern(
 export function followPattern(
   known: KnownPattern,
   events: readonly PatternEvent[],
-  lengthTicks: number,
+  { lengthTicks, handId }: Pick<PatternFragment, 'lengthTicks' | 'handId'>,
 ): PatternSplice {
   const { fragment, numbers } = known;
   const count = numbers.ids.length;
@@ -72,12 +72,12 @@ export function followPattern(
   let splice: PatternSplice;
   if (isWhole) {
     const whole = known.hasRepeats ? columns : columnsOf(events, numbers);
-    known.fragment = { ...fragment, lengthTicks, zoneIds: [...numbers.ids], events: whole };
+    known.fragment = { ...fragment, lengthTicks, handId, zoneIds: [...numbers.ids], events: whole };
     known.hasRepeats = whole.positionTicks.length !== events.length;
     splice = spliceBetween(fragment, known.fragment);
   } else {
     const removed = known.events.length - at - same;
-    splice = { id: fragment.id, lengthTicks, moreZoneIds, at, removed, events: columns };
+    splice = { id: fragment.id, handId, lengthTicks, moreZoneIds, at, removed, events: columns };
     known.fragment = splicePattern(fragment, splice);
   }
   known.events = events;
@@ -157,9 +157,10 @@ function spliceBetween(before: PatternFragment, after: PatternFragment): Pattern
   const events = Object.fromEntries(
     COLUMN_NAMES.map((name) => [name, after.events[name].slice(at, now - same)]),
   ) as unknown as EventColumns;
-  const { id, lengthTicks } = after;
+  const { id, handId, lengthTicks } = after;
   return {
     id,
+    handId,
     lengthTicks,
     moreZoneIds: after.zoneIds.slice(before.zoneIds.length),
     at,

@@ -9,7 +9,7 @@ function pattern(id: string, lengthTicks: number, positions: number[]): PatternF
   const events = eventColumns(positions.length);
   events.positionTicks.set(positions);
   events.lengthTicks.fill(240);
-  return { id, partId: 'p', lengthTicks, zoneIds: ['z'], events };
+  return { id, partId: 'p', handId: null, lengthTicks, zoneIds: ['z'], events };
 }
 
 function cursorOn(playing: PatternFragment, fromTicks = 0): PatternCursor {

@@ -1,5 +1,5 @@
 /**
- * Walks through the starts of a part's pattern, round after round from an anchor, and changes patterns at bar lines. A
+ * Walks through the starts of a part's pattern, round after round from an anchor, and changes patterns when their turn has come. A
  * position is worked out when its turn comes, so that feel, groove, swing and offset may change at any time.
  */
 import type { EventColumns, PatternFragment } from '../plan/fragments.ts';
@@ -29,26 +29,23 @@ export class PatternCursor {
     this.offsetTicks = offsetTicks;
   }
 
-  /** Lets a pattern play: at once, or from a bar line on. */
-  choose(wanted: PatternFragment | null, atBarTicks: number | null): void {
-    if (atBarTicks === null || !this.pattern || wanted === null || this.pattern.id === wanted.id) {
+  /**
+   * Lets a pattern play: at once, or from a position on. What plays already takes its new content at once.
+   * @returns true when it takes over at once from another one
+   */
+  choose(wanted: PatternFragment | null, atTicks: number | null): boolean {
+    const playing = this.pattern;
+    if (atTicks === null || !playing || wanted === null || isSameTake(playing, wanted)) {
       this.pattern = wanted;
       this.waiting = null;
-      return;
+      return playing !== null && wanted !== null && !isSameTake(playing, wanted);
     }
-    if (this.waiting?.id !== wanted.id) this.waitingTicks = atBarTicks;
+    if (!this.waiting || !isSameTake(this.waiting, wanted)) this.waitingTicks = atTicks;
     this.waiting = wanted;
+    return false;
   }
 
-  /** Takes a pattern's new content where it plays or waits. */
-  refresh(pattern: PatternFragment): boolean {
-    if (this.waiting?.id === pattern.id) this.waiting = pattern;
-    if (this.pattern?.id !== pattern.id) return false;
-    this.pattern = pattern;
-    return true;
-  }
-
-  /** Id of the pattern that waits for its bar line, or null. */
+  /** Id of the pattern that waits for its turn, or null. */
   get waitingId(): string | null {
     return this.waiting?.id ?? null;
   }
@@ -145,6 +142,13 @@ export class PatternCursor {
     return round > 0 && clock.frameAt(this.anchorTicks + round * lengthTicks) === frame;
   }
 
+  /** Position at which the round ends that a position lies in. */
+  roundEndTicks(ticks: number): number {
+    if (!this.pattern) return ticks;
+    const { lengthTicks } = this.pattern;
+    return this.anchorTicks + Math.ceil((ticks - this.anchorTicks) / lengthTicks - SAME_TICKS) * lengthTicks;
+  }
+
   /** Frame of the next end of a round. */
   roundEndFrame(clock: SongClock, after: number): number {
     if (!this.pattern) return Infinity;
@@ -154,13 +158,30 @@ export class PatternCursor {
     return clock.frameAt(this.anchorTicks + round * lengthTicks);
   }
 
-  /** Changes the pattern when its bar line has come. */
+  /** Changes the pattern when its turn has come. */
   changeAt(frame: number, clock: SongClock): boolean {
     if (!this.waiting || clock.frameAt(this.waitingTicks) > frame) return false;
     this.pattern = this.waiting;
     this.waiting = null;
     this.seek(this.waitingTicks - SAME_TICKS);
     return true;
+  }
+
+  /** Place of the start before the next one; -1 where there is none. */
+  get placeBefore(): number {
+    return this.next === 0 ? (this.events?.positionTicks.length ?? 0) - 1 : this.next - 1;
+  }
+
+  /** The round that {@link placeBefore} is of. */
+  get roundBefore(): number {
+    return this.next === 0 ? this.round - 1 : this.round;
+  }
+
+  /** Has a start begun before a position, and not ended there? */
+  isRunning(round: number, place: number, songTicks: number): boolean {
+    const ticks = this.ticksOf(round, place);
+    const endTicks = ticks + this.events!.lengthTicks[place]!;
+    return ticks >= this.anchorTicks && ticks < songTicks - SAME_TICKS && endTicks > songTicks + SAME_TICKS;
   }
 
   /** Goes on to the next start when the one at the cursor is due at a frame; its index, or -1 when none is due. */
@@ -175,4 +196,9 @@ export class PatternCursor {
     }
     return index;
   }
+}
+
+/** One pattern with one hand of it on the table. */
+function isSameTake(one: PatternFragment, other: PatternFragment): boolean {
+  return one.id === other.id && one.handId === other.handId;
 }

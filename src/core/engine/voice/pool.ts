@@ -147,6 +147,15 @@ export class VoicePool {
     for (const voice of this.voices) if (voice.active && voice.zone === zone) voice.stop(this.stealFrames);
   }
 
+  /** Does a pattern sound a zone since a frame, with nothing that ends it now? */
+  isInPattern(zone: ZoneState, startFrame: number): boolean {
+    for (const voice of this.voices) {
+      if (!voice.active || voice.stopping || voice.zone !== zone || voice.origin !== 'pattern') continue;
+      if (voice.startFrame === startFrame) return true;
+    }
+    return false;
+  }
+
   /** Does a part sound? */
   isSounding(part: PartState): boolean {
     return this.voices.some((voice) => voice.active && voice.part === part);

@@ -58,6 +58,8 @@ export class Voice {
   private ageFrames = 0;
   private lengthFrames = 0;
   private birthFrame = 0;
+  /** When it began, or would have, had it not been taken up in its middle. */
+  startFrame = 0;
   /** A last sample that is heard once more, so that the next slice joins. */
   private repeatedFrames = 0;
   private fadeInFrames = 0;
@@ -95,6 +97,7 @@ export class Voice {
     this.movement.start(zone, part, start);
     this.waitFrames = msToFrames(values[ZONE.delayMs]!, start.sampleRate);
     this.ageFrames = 0;
+    this.startFrame = start.frame;
     this.birthFrame = start.frame + this.waitFrames;
     this.startReading(sound, start);
     this.startLevels(start);
@@ -225,6 +228,7 @@ export class Voice {
       return;
     }
     this.waitFrames = 0;
+    this.startFrame -= gone;
     this.reader.skip(gone);
     this.lengthFrames = this.reader.isEndless ? this.reader.framesLeft : this.lengthFrames - gone;
     this.fadeInFrames = fadeFrames;

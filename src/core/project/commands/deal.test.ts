@@ -5,7 +5,7 @@ import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule } from '../validate.ts';
-import { deal, MAX_HANDS, starHand, takeHand } from './deal.ts';
+import { breedHands, deal, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './deal.ts';
 import { setSliceRole } from './slices.ts';
 import { placeEvent, removeEvents } from './events.ts';
 import { copyPattern, setPatternLength } from './patterns.ts';
@@ -173,5 +173,67 @@ describe('rules and stars', () => {
     expect(brokenRule(current)).toBeNull();
     const without = unwrap(starHand(current, { patternId, handId, starred: false }, env));
     expect(without.patterns[patternId]!.hands[handId]).not.toHaveProperty('starred');
+  });
+});
+
+describe('hands of a pattern', () => {
+  /** Two hands that share no step. */
+  function twoHands() {
+    const made = table();
+    const first = made.dealt(made.document, 3);
+    const second = made.dealt(first, 4);
+    const { handOrder } = second.patterns[made.patternId]!;
+    return { ...made, current: second, one: handOrder[1]!, other: handOrder[2]! };
+  }
+
+  it('are bred into a third, each step as in the one or the other; the same seed breeds the same', () => {
+    const { current, env, patternId, one, other } = twoHands();
+    const args = { patternId, handId: one, otherId: other, seed: 12 };
+    const bred = unwrap(breedHands(current, args, env));
+    const pattern = bred.patterns[patternId]!;
+    const [a, b] = [eventsOfHand(pattern, one), eventsOfHand(pattern, other)];
+    const from = Object.values(pattern.events).map((event) => {
+      expect([a[event.id]!.zoneId, b[event.id]!.zoneId]).toContain(event.zoneId);
+      return event.zoneId === b[event.id]!.zoneId;
+    });
+    expect(from.filter(Boolean).length).toBeGreaterThan(0);
+    expect(from.filter(Boolean).length).toBeLessThan(from.length);
+    expect(pattern.hands[pattern.handId!]).toMatchObject({ seed: 12, fromHandId: one, withHandId: other });
+    expect(unwrap(breedHands(current, args, env)).patterns[patternId]!.events).toEqual(pattern.events);
+    expect(brokenRule(bred)).toBeNull();
+    expect(unwrap(breedHands(current, { ...args, otherPercent: 100 }, env)).patterns[patternId]!.events).toEqual(b);
+    expect(breedHands(current, { ...args, otherId: one }, env).ok).toBe(false);
+  });
+
+  it('have names, and become patterns of their own', () => {
+    const { current, env, partId, patternId, one } = twoHands();
+    const named = unwrap(nameHand(current, { patternId, handId: one, name: '  late ferry ' }, env));
+    expect(named.patterns[patternId]!.hands[one]!.name).toBe('late ferry');
+    const made = unwrap(patternOfHand(named, { patternId, handId: one }, env));
+    const own = made.patterns[made.parts[partId]!.activePatternId]!;
+    expect(own).toMatchObject({ name: 'late ferry', hands: {}, handId: null });
+    const plays = (events: readonly { zoneId: string; positionTicks: number }[]) =>
+      events.map(({ zoneId, positionTicks }) => [zoneId, positionTicks]);
+    expect(plays(orderedEvents(own.events))).toEqual(
+      plays(orderedEvents(eventsOfHand(named.patterns[patternId]!, one))),
+    );
+    expect(brokenRule(made)).toBeNull();
+    const plain = unwrap(nameHand(named, { patternId, handId: one, name: '' }, env));
+    expect(plain.patterns[patternId]!.hands[one]).not.toHaveProperty('name');
+  });
+
+  it('of chosen strips alone remember which; what cannot be drawn is told', () => {
+    const { document, env, partId, patternId, ids } = table();
+    const onlyIds = ids.slice(0, 3);
+    const dealt = unwrap(deal(document, { partId, reachPercent: 100, seed: 8, onlyIds }, env));
+    const { hands, handId, events } = dealt.patterns[patternId]!;
+    expect(hands[handId!]!.onlyIds).toEqual(onlyIds);
+    for (const id of ids.slice(3)) expect(events[id]).toEqual(document.patterns[patternId]!.events[id]);
+    const starred = deal(document, { partId, reachPercent: 50, rules: { sounds: 'starred' } }, env);
+    expect(starred).toMatchObject({ ok: false, reason: expect.stringContaining('no hand') as string });
+    const one = deal(document, { partId, reachPercent: 50, onlyIds: [ids[0]!] }, env);
+    expect(one).toMatchObject({ ok: false, reason: expect.stringContaining('nothing to exchange with') as string });
+    const drawn = deal(document, { partId, reachPercent: 100, onlyIds: [ids[0]!], rules: { sounds: 'any' } }, env);
+    expect(drawn.ok).toBe(true);
   });
 });

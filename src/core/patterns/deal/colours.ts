@@ -2,11 +2,11 @@
  * Colours of a deal: each of its chances is drawn from the seed by itself, step by step, so that turning one of them
  * changes nothing that another has drawn.
  */
-import { DEAL_INTERVALS, type DealValues } from '../params/deal-rows.ts';
-import { EVENT_ROWS } from '../params/tables.ts';
-import type { PatternEvent } from '../project/schema.ts';
-import { mix32 } from '../units/hash.ts';
-import { seededRandom, type Random } from '../units/random.ts';
+import { DEAL_INTERVALS, type DealValues } from '../../params/deal-rows.ts';
+import { EVENT_ROWS } from '../../params/tables.ts';
+import type { PatternEvent } from '../../project/schema.ts';
+import { mix32 } from '../../units/hash.ts';
+import { seededRandom, type Random } from '../../units/random.ts';
 
 type Values = PatternEvent['values'];
 
@@ -17,6 +17,7 @@ const SHORT_SHARE = 0.5;
 const SHORTEST_TICKS = 7.5;
 
 const fit = (value: number, { min, max }: { min: number; max: number }) => Math.max(min, Math.min(max, value));
+const spread = (random: Random, most: number) => most * (2 * random() - 1);
 const upTo = (random: Random, count: number) => Math.min(count - 1, Math.floor(random() * count));
 
 /** Values without those that are as the table has them anyway. */
@@ -82,19 +83,22 @@ export function colourEvents(
     rules.repeatsPercent,
     valueOf('repeats', (_, random) => 2 + upTo(random, rules.mostRepeats - 1)),
   );
-  const intervals = DEAL_INTERVALS[rules.intervals];
+  const intervals = rules.intervals === 'free' ? null : DEAL_INTERVALS[rules.intervals];
+  const octave = 1200;
   colour(
     DRAWS.pitch,
     rules.pitchPercent,
     valueOf('tuneCents', ({ tuneCents = 0 }, random) =>
-      fit(tuneCents + 100 * intervals[upTo(random, intervals.length)]!, EVENT_ROWS.tuneCents),
+      fit(
+        tuneCents + (intervals ? 100 * intervals[upTo(random, intervals.length)]! : Math.round(spread(random, octave))),
+        EVENT_ROWS.tuneCents,
+      ),
     ),
   );
   colour(DRAWS.short, rules.shortPercent, (event, plain, random) => ({
     ...event,
     lengthTicks: random ? Math.max(SHORTEST_TICKS, plain.lengthTicks * SHORT_SHARE) : plain.lengthTicks,
   }));
-  const spread = (random: Random, most: number) => most * (2 * random() - 1);
   colour(
     DRAWS.level,
     rules.levelSpreadDb > 0 ? 100 : 0,
@@ -106,4 +110,11 @@ export function colourEvents(
     valueOf('pan', ({ pan = 0 }, random) => fit(pan + spread(random, rules.panSpread), EVENT_ROWS.pan)),
   );
   return out;
+}
+
+/** Does a deal change more than the order of sounds? */
+export function isColoured(rules: DealValues): boolean {
+  const { silencePercent, backwardsPercent, repeatsPercent, pitchPercent, shortPercent } = rules;
+  const chances = [silencePercent, backwardsPercent, repeatsPercent, pitchPercent, shortPercent, rules.busyPercent];
+  return [...chances, rules.levelSpreadDb, rules.panSpread].some((value) => value !== 0);
 }
