@@ -6,7 +6,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readSounds } from './stretch-material.ts';
 import { printStretchTable } from './stretch.ts';

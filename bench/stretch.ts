@@ -3,7 +3,8 @@
  * material. Prints the table of docs/timing.md.
  */
 import { SimpleFilter, SoundTouch } from 'soundtouchjs';
-import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { analyseOnsets } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/select-onsets.ts';
 import { frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { retime, type Attack, type Retiming } from '#core/stretch/retime.ts';
 import { KINDS, makePiece, playPiece, RATE, type Kind, type Sounds } from './stretch-material.ts';

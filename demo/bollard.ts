@@ -1,9 +1,9 @@
 /** A kit out of four sounds, with a hat in two strengths, and one bell as an instrument. */
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { findLoopPoints } from '#core/analysis/loop-points.ts';
-import type { Role } from '#core/analysis/roles.ts';
+import type { Role } from '#core/analysis/role-names.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { oneKey, spreadZone } from '#core/project/commands/lay.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';

@@ -1,7 +1,7 @@
 /** Makes a demo project through the same commands as a user's. */
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { addPart } from '#core/project/commands/parts.ts';

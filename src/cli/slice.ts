@@ -1,18 +1,11 @@
 /** `slice FILE…`: cuts sound files and prints where, as JSON. */
+import { MAX_SLICES } from '#core/analysis/slice-limit.ts';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
-import {
-  cutAtHits,
-  cutByPitch,
-  cutEqually,
-  cutOnGrid,
-  limitMarkers,
-  MAX_SLICES,
-  type Marker,
-} from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { cutAtHits, cutByPitch, cutEqually, cutOnGrid, limitMarkers, type Marker } from '#core/analysis/cut.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { loopTempoBpm, MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';

@@ -1,7 +1,8 @@
 /** `stretch IN --out OUT.wav --from BPM --to BPM`: a sound file at another tempo or pitch. */
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { analyseOnsets } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/select-onsets.ts';
 import { frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { MATERIALS } from '#core/params/choices.ts';

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { cutAtHits } from '#core/analysis/cut.ts';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';

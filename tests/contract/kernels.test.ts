@@ -1,7 +1,8 @@
 import FFT from 'fft.js';
 import { describe, expect, it } from 'vitest';
 import { kernels } from '#core/kernels/kernels.ts';
-import { SINC_REACH, sincTable } from '#core/dsp/sinc.ts';
+import { SINC_REACH } from '#core/dsp/sinc-reach.ts';
+import { sincTable } from '#core/dsp/sinc.ts';
 import { KERNELS_BASE64 } from '#core/kernels/kernels-wasm.ts';
 import { MAX_WINDOW, PhaseVocoder } from '#core/stretch/phase-vocoder.ts';
 import { seededRandom } from '#core/units/random.ts';

@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';

@@ -5,7 +5,7 @@ import { unwrap } from '../support/documents.ts';
 import { sine } from '../support/signals.ts';
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { cutAtHits } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import { addPart } from '#core/project/commands/parts.ts';

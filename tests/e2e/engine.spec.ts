@@ -2,7 +2,7 @@
 import { expect, test } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { loopTempoBpm } from '#core/units/time.ts';

@@ -94,13 +94,14 @@ test('two markers dragged one right after the other are two steps', async ({ pag
 test('the seed is dragged without dealing at every step', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await page.getByTestId('deal').click();
-  await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
-  const box = (await page.getByRole('spinbutton', { name: 'seed' }).boundingBox())!;
+  await expect(page.getByTestId('hand-count')).toHaveText('2 of 2');
+  await page.getByRole('button', { name: 'this hand' }).click();
+  const box = await restingBox(page.getByRole('spinbutton', { name: 'seed' }));
   await page.mouse.move(box.x + 20, box.y + 8);
   await page.mouse.down();
   await page.mouse.move(box.x + 90, box.y + 8, { steps: 20 });
   await page.mouse.up();
-  await expect(page.getByTestId('hand-count')).toHaveText('hand 3 of 3');
+  await expect(page.getByTestId('hand-count')).toHaveText('3 of 3');
   await saved(page);
   const document = await loadDocument(page, id);
   expect(Object.values(document.patterns)[0]!.handOrder).toHaveLength(3);

@@ -259,3 +259,57 @@ test('the lane under the rows sets pan, pitch or level strip by strip, and it is
   expect(pans.every((pan, place) => place === 0 || pan <= pans[place - 1]!)).toBe(true);
   await expectHeardAsSaved(page, id);
 });
+
+test('the notes of one sound are drawn as a melody, moved by semitones, bar by bar, and heard so', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await page.getByRole('button', { name: 'new pattern' }).click();
+  await page.keyboard.press('F4');
+  await choose(page, menuField(page, 'Rows in order'), 'by note');
+  const canvas = page.getByTestId('rows-canvas');
+  const HEAD = 164;
+  const TOP = 22;
+  const ROW = 20;
+  /** Rows are semitones, from twelve above the sound as it is. */
+  const point = async (beat: number, semitones: number) => {
+    const box = (await canvas.boundingBox())!;
+    const { pattern } = await playedPattern(page, id);
+    const x = box.x + HEAD + ((box.width - HEAD) * (beat * 960 + 20)) / pattern!.lengthTicks;
+    return { x, y: box.y + TOP + (12 - semitones) * ROW + ROW / 2 };
+  };
+  for (const [beat, semitones] of [
+    [0, 0],
+    [1, 3],
+    [2, 7],
+  ] as const) {
+    const { x, y } = await point(beat, semitones);
+    await page.mouse.dblclick(x, y);
+  }
+  const tunes = async () => (await playedPattern(page, id)).events.map(({ values }) => values.tuneCents ?? 0);
+  expect(await tunes()).toEqual([0, 300, 700]);
+  const from = await point(1, 3);
+  const to = await point(2.5, 5);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps: 6 });
+  await page.mouse.up();
+  const { events } = await playedPattern(page, id);
+  expect(events.map(({ positionTicks, values }) => [positionTicks, values.tuneCents ?? 0])).toEqual([
+    [0, 0],
+    [1920, 700],
+    [2400, 500],
+  ]);
+  await expectHeardAsSaved(page, id);
+  // Time and pitch together were one step.
+  await page.keyboard.press('Control+z');
+  expect(await tunes()).toEqual([0, 300, 700]);
+  await type(page, 'bars', '2');
+  await page.getByRole('button', { name: 'bar by bar' }).click();
+  await expect(page.getByTestId('shown-bar')).toHaveText('1 of 2');
+  await page.getByRole('button', { name: 'next bar' }).click();
+  await expect(page.getByTestId('shown-bar')).toHaveText('2 of 2');
+  const box = (await canvas.boundingBox())!;
+  await page.mouse.dblclick(box.x + HEAD + 5, box.y + TOP + 12 * ROW + ROW / 2);
+  await expect.poll(async () => (await playedPattern(page, id)).events.at(-1)!.positionTicks).toBe(3840);
+  expect(trouble).toEqual([]);
+});

@@ -5,7 +5,7 @@ import { expect, type BrowserContext, type Locator, type Page } from '@playwrigh
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import type { Loop, ProjectDocument } from '#core/project/schema.ts';

@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { addSamples } from '#core/dsp/mixing.ts';
 import { clickTick } from '#core/engine/click.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { loopTempoBpm } from '#core/units/time.ts';

@@ -36,7 +36,7 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
   await expect(list.last()).toContainText('as it was begun');
   await list.filter({ hasText: 'deal' }).nth(1).click();
   await expect(page.getByTestId('viewing')).toContainText('An earlier version');
-  await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
+  await expect(page.getByTestId('hand-count')).toHaveText('2 of 2');
   const heard = await listen(page, 2 * ENGINE_RATE);
   expect(peakOf(heard[0]!)).toBeGreaterThan(0.05);
   expect(firstDifference(heard[0]!, expectedSound(dealt, assets, 2 * ENGINE_RATE)[0]!)).toBe(-1);
@@ -58,7 +58,7 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
   await list.filter({ hasText: 'deal' }).last().click();
   await page.getByRole('button', { name: 'Copy into a new project' }).click();
   await expect(page).not.toHaveURL(new RegExp(id));
-  await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
+  await expect(page.getByTestId('hand-count')).toHaveText('2 of 2');
   const copy = await loadDocument(page, page.url().split('/').at(-1)!);
   expect(copy.parts).toEqual(dealt.parts);
 });
@@ -71,7 +71,7 @@ test('the version that is not taken in a conflict stands among the versions', as
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert').filter({ hasText: 'changed elsewhere' })).toBeVisible();
   await page.getByRole('button', { name: 'take the other' }).click();
-  await expect(page.getByTestId('hand-count')).toHaveText('hand 2 of 2');
+  await expect(page.getByTestId('hand-count')).toHaveText('2 of 2');
   expect(tempoOf(await loadDocument(page, id))).not.toBe(77);
   await fromMenu(page, 'The project', 'Versions');
   await page

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { FOLLOWS, MATERIALS, TAILS } from '#core/params/choices.ts';
 import { loopProject, unwrap } from '../support/documents.ts';

@@ -1,7 +1,7 @@
 /** A part on keys, played through the real engine: for tests. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import type { PartValues, ZoneValues } from '#core/params/tables.ts';
 import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';

@@ -2,7 +2,7 @@
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan, PlanCompiler } from '#core/engine/plan/compile.ts';
 import type { PlanPatch, RenderPlan } from '#core/engine/plan/fragments.ts';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { loopProject, unwrap, type LoopProject } from './documents.ts';

@@ -1,9 +1,11 @@
 /** Everything that is read from a source once, and what slices of it are described by. */
 import { mixForReading, type AudioData } from '../dsp/audio.ts';
 import { BAND_COUNT, BAND_EDGES_HZ, bandEnergySteps, type BandEnergies } from './band-energies.ts';
-import { DEFAULT_SELECTION, onsetSteps, selectOnsets, type OnsetAnalysis } from './detect-onsets.ts';
+import { onsetSteps, type OnsetAnalysis } from './detect-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
-import { guessRole, type Role } from './roles.ts';
+import type { Role } from './role-names.ts';
+import { guessRole } from './roles.ts';
 import { readTempo } from './read-tempo.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
 import type { TempoHit, TempoReading } from './tempo.ts';

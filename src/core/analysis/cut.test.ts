@@ -4,7 +4,7 @@ import { analyseSource } from './analyse-source.ts';
 import { cutAtCues, cutAtHits, cutByPitch, cutEqually, cutOnGrid, pullToGrid, soundingRange } from './cut.ts';
 import { ALIKE_WITHIN, likenessMatrix } from './likeness.ts';
 import { readRootNote } from './root-note.ts';
-import { DEFAULT_SELECTION } from './detect-onsets.ts';
+import { DEFAULT_SELECTION } from './select-onsets.ts';
 import { measurePitch } from './pitch.ts';
 import { nearestZeroCrossing, zeroCrossingBefore } from './snap.ts';
 import { midiToHz } from '../units/pitch.ts';

@@ -1,7 +1,8 @@
 /** The ways to find the boundaries of slices. Each gives markers; slices reach from one marker to the next. */
+import { MAX_SLICES } from './slice-limit.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 import type { SourceAnalysis } from './analyse-source.ts';
-import { selectOnsets, type OnsetSelection } from './detect-onsets.ts';
+import { selectOnsets, type OnsetSelection } from './select-onsets.ts';
 import { windowPitch } from './pitch.ts';
 import { nearestZeroCrossing, zeroCrossingBefore } from './snap.ts';
 
@@ -10,9 +11,6 @@ export interface Marker {
   frame: number;
   strength: number;
 }
-
-/** Most slices that one cut can have. */
-export const MAX_SLICES = 4096;
 
 /**
  * The first markers of a cut, as many as it may have.

@@ -5,7 +5,8 @@ import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import { mixToMono } from '../dsp/audio.ts';
 import { analyseSource, describeSlices } from './analyse-source.ts';
 import { cutAtHits } from './cut.ts';
-import { analyseOnsets, DEFAULT_SELECTION, selectOnsets } from './detect-onsets.ts';
+import { analyseOnsets } from './detect-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
 
 const RATE = 44100;
 type Loops = Awaited<ReturnType<typeof fixtureLoops>>;

@@ -4,24 +4,8 @@
  * from hits inside loops; and from what the slice adds to what sounded before.
  */
 import { BAND_COUNT, type BandEnergies } from './band-energies.ts';
+import { ROLES, type Role } from './role-names.ts';
 import { ROLE_BIASES, ROLE_WEIGHTS } from './role-weights.ts';
-
-export const ROLES = [
-  'kick',
-  'snare',
-  'rim',
-  'clap',
-  'closed hat',
-  'open hat',
-  'tom',
-  'cymbal',
-  'percussion',
-  'bass',
-  'note',
-  'chord',
-  'other',
-] as const;
-export type Role = (typeof ROLES)[number];
 
 /** A guess; `confidence` is the likelihood of the role among all roles, 0..1. */
 export interface RoleGuess {

@@ -5,7 +5,7 @@ import type { AudioData } from '../dsp/audio.ts';
 import { decodeSoundFile } from '../formats/decode.ts';
 import { analyseSource } from './analyse-source.ts';
 import { cutAtHits } from './cut.ts';
-import { DEFAULT_SELECTION } from './detect-onsets.ts';
+import { DEFAULT_SELECTION } from './select-onsets.ts';
 import { isSingleHit } from './single-hit.ts';
 
 const RATE = 44100;

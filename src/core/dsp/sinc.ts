@@ -3,9 +3,8 @@
  * Audio Resampling", section "Windowed sinc interpolation").
  */
 import { kernels } from '../kernels/kernels.ts';
+import { SINC_REACH } from './sinc-reach.ts';
 
-/** Samples on each side of the position that are taken in; where reading is not faster than the source, fewer. */
-export const SINC_REACH = 16;
 const PLAIN_REACH = 12;
 const PHASES = 1024;
 const KAISER_BETA = 8;

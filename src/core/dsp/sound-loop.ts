@@ -2,7 +2,7 @@
  * A loop inside a sound, made ready for reading: its seam crossfaded, and what comes round again laid on behind, so that
  * reading between samples sees no seam whatever the pitch.
  */
-import { SINC_REACH } from './sinc.ts';
+import { SINC_REACH } from './sinc-reach.ts';
 
 /** Frames beside the loop that reading may see. */
 export const LOOP_GUARD_FRAMES = SINC_REACH + 4;

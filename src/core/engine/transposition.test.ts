@@ -8,7 +8,8 @@ import { removeEvents } from '../project/commands/events.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
 import { eventsOf } from '../queries/patterns.ts';
 import { compilePlan } from './plan/compile.ts';
-import { renderAll, renderingsInOrder } from './plan/renderings.ts';
+import { renderingsInOrder } from './plan/renderings.ts';
+import { renderAll } from './plan/render-all.ts';
 
 const RATE = 44100;
 

@@ -1,5 +1,5 @@
 /** New documents and new things in them. */
-import type { Role } from '../analysis/roles.ts';
+import type { Role } from '../analysis/role-names.ts';
 import type { Material } from '../params/choices.ts';
 import { ALL_VELOCITIES, SCHEMA_VERSION, type Channel, type ProjectDocument, type Zone } from './schema.ts';
 

@@ -8,7 +8,7 @@
  */
 import { en } from 'zod/locales';
 import * as z from 'zod/mini';
-import { ROLES } from '../analysis/roles.ts';
+import { ROLES } from '../analysis/role-names.ts';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../params/effects.ts';
 import { MAX_AMOUNT, MODULATION_TARGET_IDS, MODULATOR_ROWS, type ModulatorKind } from '../params/modulators.ts';
 import { DEAL_ROWS } from '../params/deal-rows.ts';
@@ -244,10 +244,15 @@ export const hand = z.strictObject({
 });
 export type Hand = z.infer<typeof hand>;
 
+/** Colours that a pattern may be marked by, by their places. */
+export const PATTERN_COLOURS = 8;
+
 export const pattern = z.strictObject({
   id,
   partId: id,
   name,
+  /** None where it is left out. */
+  colour: z.optional(whole(0, PATTERN_COLOURS - 1)),
   lengthTicks: between(MIN_PATTERN_TICKS, MAX_TICKS),
   events,
   /** The events before the first deal, which hands are told against; null while nothing was dealt. */
@@ -268,6 +273,18 @@ export const groove = z.strictObject({
 });
 export type Groove = z.infer<typeof groove>;
 
+/** What a key of a part does that plays no sound: puts a pattern on, lets the part rest, deals. */
+export const SWITCH_KINDS = ['pattern', 'rest', 'deal'] as const;
+export const keySwitch = z.strictObject({
+  key,
+  does: z.enum(SWITCH_KINDS),
+  /** Of `pattern`: which, a home pattern too; else null. */
+  patternId: z.nullable(id),
+  /** Only as long as the key is pressed; else until something else is chosen. */
+  whileHeld: z.boolean(),
+});
+export type KeySwitch = z.infer<typeof keySwitch>;
+
 /** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
 export const part = z.strictObject({
   id,
@@ -279,6 +296,8 @@ export const part = z.strictObject({
   activePatternId: id,
   channelId: id,
   groove: z.nullable(groove),
+  /** One a key at most; none where it is left out. */
+  switches: z.optional(listOf(keySwitch, 128)),
   values: valuesSchema(PART_ROWS),
 });
 export type Part = z.infer<typeof part>;

@@ -202,6 +202,8 @@ function brokenStructureRule(document: ProjectDocument): string | null {
     if (homeOf === null ? !part.patternOrder.includes(part.activePatternId) : !part.cutOrder.includes(homeOf)) {
       return `part ${part.id} plays the unknown pattern ${part.activePatternId}`;
     }
+    const switchProblem = brokenSwitchRule(part);
+    if (switchProblem) return switchProblem;
   }
   for (const zone of Object.values(document.zones)) {
     const cut = ownRecord(document.cuts, zone.plays.cutId);
@@ -209,6 +211,17 @@ function brokenStructureRule(document: ProjectDocument): string | null {
     if (cut?.partId !== zone.partId || (sliceId !== null && !ownRecord(cut.slices, sliceId))) {
       return `zone ${zone.id} plays the unknown ${sliceId === null ? 'loop' : `slice ${sliceId}`}`;
     }
+  }
+  return null;
+}
+
+function brokenSwitchRule({ id, switches = [], patternOrder, cutOrder }: Part): string | null {
+  if (new Set(switches.map(({ key }) => key)).size < switches.length) return `part ${id} has two switches on one key`;
+  for (const { key, does, patternId } of switches) {
+    const homeOf = patternId === null ? null : cutIdOfHome(patternId);
+    const isThere = homeOf === null ? patternOrder.includes(patternId ?? '') : cutOrder.includes(homeOf);
+    if (does === 'pattern' ? !isThere : patternId !== null)
+      return `part ${id} switches to an unknown pattern on key ${key}`;
   }
   return null;
 }

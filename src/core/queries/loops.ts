@@ -1,6 +1,6 @@
 /** Length and tempo of loops. */
 import type { Cut, Loop, Part, ProjectDocument } from '../project/schema.ts';
-import { cutValues, songValues } from './values.ts';
+import { cutValues, partValues, songValues } from './values.ts';
 import { loopTempoBpm, TICKS_PER_BEAT } from '../units/time.ts';
 
 /** Length of a loop in ticks: `bars * beatsPerBar * 960`. */
@@ -26,4 +26,11 @@ export function ownTempoBpm(document: ProjectDocument, part: Part): number | nul
 export function lengthRatio(document: ProjectDocument, cut: Cut): number {
   const tempoBpm = cutTempoBpm(document, cut);
   return tempoBpm === null || cutValues(cut).follow === 'none' ? 1 : tempoBpm / songValues(document).tempoBpm;
+}
+
+/** How the events of a part are moved where they are heard; see engine/sequence/timing.ts. */
+export function partTiming(document: ProjectDocument, part: Part) {
+  const { feelPercent, groovePercent } = partValues(part);
+  const swingPercent = ownTempoBpm(document, part) === null ? songValues(document).swingPercent : 50;
+  return { feelPercent, groove: part.groove, groovePercent, swingPercent };
 }

@@ -3,7 +3,7 @@ import { spreadZone } from '../project/commands/lay.ts';
 import { moveEvents } from '../project/commands/events.ts';
 import { setSliceRole } from '../project/commands/slices.ts';
 import type { ProjectDocument } from '../project/schema.ts';
-import type { Role } from '../analysis/roles.ts';
+import type { Role } from '../analysis/role-names.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { setEvents } from '../../../tests/support/edits.ts';

@@ -1,5 +1,5 @@
 /** Patterns as notes of a keyboard, and notes as strips of a part. */
-import type { Role } from '../analysis/roles.ts';
+import type { Role } from '../analysis/role-names.ts';
 import { repeatsOf } from '../patterns/repeats.ts';
 import type { Part, PatternEvent, ProjectDocument } from '../project/schema.ts';
 import { eventsOf, patternLengthTicks } from './patterns.ts';

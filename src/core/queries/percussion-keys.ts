@@ -1,5 +1,5 @@
 /** The keys that drums have by agreement: "General MIDI System Level 1", percussion key map (MIDI Association, 1991). */
-import type { Role } from '../analysis/roles.ts';
+import type { Role } from '../analysis/role-names.ts';
 
 /** Keys of each role, the usual first; further sounds of a role take the next. */
 const KEYS_BY_ROLE: Partial<Record<Role, readonly number[]>> = {

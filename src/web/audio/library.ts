@@ -1,6 +1,6 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
 import type { Marker } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/select-onsets.ts';
 import { suggestTags } from '#core/analysis/name-hints.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import type { LoopPoints } from '#core/analysis/loop-points.ts';

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { renderAll } from '#core/engine/plan/renderings.ts';
+import { renderAll } from '#core/engine/plan/render-all.ts';
 import { firstDifference } from '../../../tests/support/signals.ts';
 import { set, shortBursts } from '../../../tests/support/playing.ts';
 import type { StretchRequest as AnyRequest } from '../workers/stretch.worker.ts';

@@ -10,6 +10,9 @@ const STOPS: readonly [red: number, green: number, blue: number][] = [
 ];
 
 /** On dark paper the colours are mixed with this share of white, so that the darkest can be seen. */
+/** Colours that mark patterns, by their places: apart from each other on paper and at night. */
+export const PATTERN_MARKS = ['#b8543a', '#c98a1b', '#7f8f2a', '#2e8b6a', '#2b7fa3', '#5a62b5', '#9a4f96', '#7a6a58'];
+
 export const NIGHT_LIFT = 0.26;
 
 /**

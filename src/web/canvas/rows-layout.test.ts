@@ -11,8 +11,8 @@ const event = (id: string, zoneId: string, positionTicks: number) => ({
 const layout = layoutRows(
   [event('a', 'kick', 0), event('b', 'snare', 960), event('c', 'gone', 0)],
   ['snare', 'kick'],
-  3840,
-  ROW_HEAD_WIDTH + 768,
+  ({ zoneId }) => zoneId,
+  { width: ROW_HEAD_WIDTH + 768, fromTicks: 0, spanTicks: 3840 },
   300,
 );
 
@@ -28,8 +28,8 @@ describe('the rows of a pattern', () => {
     const many = layoutRows(
       [],
       Array.from({ length: 60 }, (_, i) => `${i}`),
-      3840,
-      900,
+      () => null,
+      { width: 900, fromTicks: 0, spanTicks: 3840 },
       300,
     );
     expect(many.rowHeight).toBe(20);
@@ -51,5 +51,20 @@ describe('the rows of a pattern', () => {
     const all = { left: 0, right: 2000, top: 0, bottom: 2000 };
     expect(stripsInBox(layout, all)).toEqual(['a', 'b']);
     expect(stripsInBox(layout, { ...all, bottom: ROWS_TOP + 4 })).toEqual(['b']);
+  });
+
+  it('show a bar of several: what reaches into it from the bar before is cut off at its line', () => {
+    const bar = layoutRows(
+      [event('a', 'kick', 0), event('b', 'kick', 3700), event('c', 'kick', 4800), event('d', 'kick', 7680)],
+      ['kick'],
+      ({ zoneId }) => zoneId,
+      { width: ROW_HEAD_WIDTH + 768, fromTicks: 3840, spanTicks: 3840 },
+      300,
+    );
+    expect(bar.strips.map((strip) => [strip.event.id, strip.x - ROW_HEAD_WIDTH, strip.width])).toEqual([
+      ['b', 0, 68],
+      ['c', 192, 96],
+    ]);
+    expect(rowsTicks(bar, ROW_HEAD_WIDTH)).toBe(3840);
   });
 });

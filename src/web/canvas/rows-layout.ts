@@ -1,4 +1,4 @@
-/** The pattern as rows, one a sound: where strips lie, and what lies under a point. */
+/** The pattern as rows, one a sound or one a note: where strips lie in the time that is shown, and what lies under a point. */
 import type { PatternEvent } from '#core/project/schema.ts';
 import { ticksToX, xToTicks, type StripBox } from './pattern-layout.ts';
 
@@ -9,58 +9,76 @@ const MIN_ROW_HEIGHT = 20;
 const MAX_ROW_HEIGHT = 40;
 const EDGE_REACH_PX = 6;
 
-export interface RowsLayout {
+/** The time that is shown across a width. */
+export interface RowsTime {
   width: number;
+  fromTicks: number;
+  spanTicks: number;
+}
+
+export interface RowStrip extends StripBox {
+  rowId: string;
+}
+
+export interface RowsLayout extends RowsTime {
   /** Of everything: it may be more than there is room for. */
   height: number;
   rowHeight: number;
-  lengthTicks: number;
-  /** Zones in the order of their rows, from above. */
+  /** In order, from above. */
   rowIds: readonly string[];
-  strips: StripBox[];
+  strips: RowStrip[];
 }
 
-/** @param room height that is there, in pixels */
+/**
+ * @param rowOf the row of an event; what has none is left out
+ * @param room height that is there, in pixels
+ */
 export function layoutRows(
   events: readonly PatternEvent[],
   rowIds: readonly string[],
-  lengthTicks: number,
-  width: number,
+  rowOf: (event: PatternEvent) => string | null,
+  time: RowsTime,
   room: number,
 ): RowsLayout {
   const each = Math.floor((room - ROWS_TOP) / Math.max(1, rowIds.length));
   const rowHeight = Math.max(MIN_ROW_HEIGHT, Math.min(MAX_ROW_HEIGHT, each));
   const rowById = new Map(rowIds.map((id, row) => [id, row]));
-  const wide = Math.max(1, width - ROW_HEAD_WIDTH);
-  const strips = events.flatMap((event): StripBox[] => {
-    const row = rowById.get(event.zoneId);
-    if (row === undefined) return [];
-    const x = ROW_HEAD_WIDTH + ticksToX(event.positionTicks, lengthTicks, wide);
-    const end = Math.min(lengthTicks, event.positionTicks + event.lengthTicks);
-    const right = ROW_HEAD_WIDTH + ticksToX(end, lengthTicks, wide);
-    return [{ event, x, width: Math.max(2, right - x), y: ROWS_TOP + row * rowHeight, height: rowHeight }];
+  const toTicks = time.fromTicks + time.spanTicks;
+  const strips = events.flatMap((event): RowStrip[] => {
+    const rowId = rowOf(event);
+    const row = rowById.get(rowId ?? '');
+    const endTicks = Math.min(toTicks, event.positionTicks + event.lengthTicks);
+    if (rowId === null || row === undefined || event.positionTicks >= toTicks || endTicks <= time.fromTicks) return [];
+    const x = rowsX(time, Math.max(time.fromTicks, event.positionTicks));
+    const width = Math.max(2, rowsX(time, endTicks) - x);
+    return [{ event, rowId, x, width, y: ROWS_TOP + row * rowHeight, height: rowHeight }];
   });
-  return { width, height: ROWS_TOP + rowIds.length * rowHeight, rowHeight, lengthTicks, rowIds, strips };
+  return { ...time, height: ROWS_TOP + rowIds.length * rowHeight, rowHeight, rowIds, strips };
 }
 
-export function rowsX(layout: Pick<RowsLayout, 'width' | 'lengthTicks'>, ticks: number): number {
-  return ROW_HEAD_WIDTH + ticksToX(ticks, layout.lengthTicks, Math.max(1, layout.width - ROW_HEAD_WIDTH));
+export function rowsX({ width, fromTicks, spanTicks }: RowsTime, ticks: number): number {
+  return ROW_HEAD_WIDTH + ticksToX(ticks - fromTicks, spanTicks, Math.max(1, width - ROW_HEAD_WIDTH));
 }
 
-export function rowsTicks(layout: Pick<RowsLayout, 'width' | 'lengthTicks'>, x: number): number {
-  return xToTicks(x - ROW_HEAD_WIDTH, layout.lengthTicks, Math.max(1, layout.width - ROW_HEAD_WIDTH));
+export function rowsTicks({ width, fromTicks, spanTicks }: RowsTime, x: number): number {
+  return fromTicks + xToTicks(x - ROW_HEAD_WIDTH, spanTicks, Math.max(1, width - ROW_HEAD_WIDTH));
+}
+
+/** The row at a height; undefined outside of them. */
+export function rowAt({ rowIds, rowHeight }: RowsLayout, y: number): string | undefined {
+  return y < ROWS_TOP ? undefined : rowIds[Math.floor((y - ROWS_TOP) / rowHeight)];
 }
 
 export type RowsSpot =
-  | { zone: 'strip' | 'edge'; strip: StripBox; rowId: string }
+  | { zone: 'strip' | 'edge'; strip: RowStrip; rowId: string }
   | { zone: 'head' | 'empty'; rowId: string }
   | { zone: 'outside' };
 
 export function rowsSpotAt(layout: RowsLayout, x: number, y: number): RowsSpot {
-  const rowId = layout.rowIds[Math.floor((y - ROWS_TOP) / layout.rowHeight)];
-  if (y < ROWS_TOP || rowId === undefined) return { zone: 'outside' };
+  const rowId = rowAt(layout, y);
+  if (rowId === undefined) return { zone: 'outside' };
   if (x < ROW_HEAD_WIDTH) return { zone: 'head', rowId };
-  const strip = layout.strips.findLast((one) => one.event.zoneId === rowId && x >= one.x && x < one.x + one.width);
+  const strip = layout.strips.findLast((one) => one.rowId === rowId && x >= one.x && x < one.x + one.width);
   if (!strip) return { zone: 'empty', rowId };
   const reach = Math.min(EDGE_REACH_PX, strip.width / 3);
   return { zone: x >= strip.x + strip.width - reach ? 'edge' : 'strip', strip, rowId };

@@ -16,7 +16,11 @@ export interface NoteEngine {
 export class NoteInput {
   /** Asked before a press sounds: true when it was waited for and is for something else. */
   awaits: ((partId: string, key: number) => boolean) | null = null;
+  /** Keys that play no sound. */
+  switches: { press(partId: string, key: number, noteId: number): boolean; release(noteId: number): void } | null =
+    null;
   private lastNoteId = 0;
+  private readonly switching = new Set<number>();
   private readonly held = new Set<number>();
 
   constructor(private readonly engine: NoteEngine) {}
@@ -30,6 +34,10 @@ export class NoteInput {
   press(partId: string, key: number, velocity: number, timeStamp?: number): number {
     const noteId = ++this.lastNoteId;
     if (this.awaits?.(partId, key)) return noteId;
+    if (this.switches?.press(partId, key, noteId)) {
+      this.switching.add(noteId);
+      return noteId;
+    }
     this.held.add(noteId);
     // Sound may first have to be let out; what is pressed meanwhile waits in its order.
     void this.engine.resume();
@@ -39,6 +47,7 @@ export class NoteInput {
 
   /** Lets a press go; a second time does nothing. */
   release(noteId: number, timeStamp?: number): void {
+    if (this.switching.delete(noteId)) this.switches?.release(noteId);
     if (!this.held.delete(noteId)) return;
     this.engine.send({ type: 'note-off', noteId, timeSeconds: this.timeOf(timeStamp) });
   }
@@ -56,7 +65,7 @@ export class NoteInput {
 
   /** Lets everything go. */
   releaseAll(): void {
-    for (const noteId of [...this.held]) this.release(noteId);
+    for (const noteId of [...this.held, ...this.switching]) this.release(noteId);
   }
 
   private timeOf(timeStamp: number | undefined): number | null {

@@ -11,7 +11,10 @@ import { useMarkers } from '../stores/markers.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
+import { useRecording } from '../stores/recording.ts';
+import { useDealing } from '../stores/dealing.ts';
 import { useStripEdits } from '../stores/strip-edits.ts';
+import { useSwitching } from '../stores/switching.ts';
 import { useTapping } from '../stores/tapping.ts';
 import { useTyping } from '../stores/typing.ts';
 import { useTransport } from '../stores/transport.ts';
@@ -30,6 +33,10 @@ export function offerProjectActions(): void {
   const laying = useLaying();
   const typing = useTyping();
   const strips = useStripEdits();
+  const dealing = useDealing();
+  const recording = useRecording();
+  // Listens to keys that play no sound.
+  useSwitching();
 
   function zoom(factor: number): void {
     const frames = session.loaded?.channels[0]?.length;
@@ -112,8 +119,11 @@ export function offerProjectActions(): void {
     reverse: () => editing.reverseSelected(),
     repeat: () => editing.repeatSelected(),
     hold: () => editing.holdSelected(),
-    deal: () => editing.dealAgain(),
-    'hand-before': () => editing.handBefore(),
+    deal: () => dealing.again(),
+    'hand-before': () => dealing.before(),
+    'compare-hands': () => dealing.compare(),
+    'deal-chosen': () => dealing.chosenAgain(),
+    record: () => void recording.toggle(),
     'copy-strips': () => strips.copy(),
     'cut-strips': () => strips.cut(),
     'paste-strips': () => strips.paste(false),

@@ -23,6 +23,9 @@ export type ActionId =
   | 'hold'
   | 'deal'
   | 'hand-before'
+  | 'compare-hands'
+  | 'deal-chosen'
+  | 'record'
   | 'copy-pattern'
   | 'copy-strips'
   | 'cut-strips'
@@ -92,6 +95,9 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   hold: { words: 'Hold steps when dealing', key: 'Alt+h' },
   deal: { words: 'Deal again', key: 'Alt+d' },
   'hand-before': { words: 'Back to the hand before', key: 'Alt+Shift+D' },
+  'compare-hands': { words: 'Compare with the marked hand', key: 'Alt+x' },
+  'deal-chosen': { words: 'Deal the chosen strips alone', key: 'Alt+i' },
+  record: { words: 'Record what is played on keys', key: 'Shift+Space' },
   'copy-strips': { words: 'Copy the chosen strips', key: 'Ctrl+c' },
   'cut-strips': { words: 'Take the chosen strips out, to put them down elsewhere', key: 'Ctrl+x' },
   'paste-strips': { words: 'Put copied strips down at the playhead, or after them', key: 'Ctrl+v' },

@@ -1,7 +1,7 @@
 /** Cutting again: a preview of the markers while a setting moves, then one undo step. */
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
-import { MAX_SLICES } from '#core/analysis/cut.ts';
+import { MAX_SLICES } from '#core/analysis/slice-limit.ts';
 import type { CutValues } from '#core/params/tables.ts';
 import { recut, type CutSettings } from '#core/project/commands/cut.ts';
 import { foundSlices } from '#core/project/new-part.ts';

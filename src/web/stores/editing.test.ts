@@ -5,6 +5,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { isHome } from '#core/project/schema.ts';
 import { set, shortBursts } from '../../../tests/support/playing.ts';
 import { api } from '../api/client.ts';
+import { useDealing } from './dealing.ts';
 import { useEditing } from './editing.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
@@ -147,12 +148,12 @@ describe('editing slices', () => {
 
 describe('dealing', () => {
   it('the same seed deals the same, and the hand before comes back', async () => {
-    editing.dealAgain(41);
+    useDealing().again(41);
     await nextTick();
     const order = session.events.map((event) => event.zoneId);
-    editing.dealAgain(42);
+    useDealing().again(42);
     expect(session.events.map((event) => event.zoneId)).not.toEqual(order);
-    editing.handBefore();
+    useDealing().before();
     expect(session.events.map((event) => event.zoneId)).toEqual(order);
     // The pattern as it was is the first hand.
     expect(session.pattern!.handOrder).toHaveLength(3);

@@ -6,11 +6,10 @@ import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds, trimSlices } from '#core/project/commands/slices.ts';
-import { deal, starHand, takeHand } from '#core/project/commands/deal.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
-import { isHome } from '#core/project/schema.ts';
+import { isHome, type PatternEvent } from '#core/project/schema.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';
@@ -57,10 +56,15 @@ export const useEditing = defineStore('editing', () => {
     return session.selectedZones.map(({ zone }) => ({ kind: 'zone', id: zone.id }));
   }
 
-  function place(zoneId: string, positionTicks: number, lengthTicks: number): void {
+  function place(
+    zoneId: string,
+    positionTicks: number,
+    lengthTicks: number,
+    values: PatternEvent['values'] = {},
+  ): void {
     editPattern('place a slice', (patternId) => {
       const before = new Set(session.events.map((event) => event.id));
-      if (!project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks })) return;
+      if (!project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks, values })) return;
       const added = session.events.find((event) => !before.has(event.id));
       if (added) session.selectEvents([added.id]);
     });
@@ -174,48 +178,19 @@ export const useEditing = defineStore('editing', () => {
     editPattern('move strips', (patternId, eventIds) => project.run('', moveEvents, { patternId, eventIds, byTicks }));
   }
 
+  /** Moves strips in time and in pitch. */
+  function moveNotes(byTicks: number, byCents: number): void {
+    editPattern('move notes', (patternId, eventIds) => {
+      if (byTicks !== 0) project.run('', moveEvents, { patternId, eventIds, byTicks });
+      const owners = eventOwners(patternId, eventIds);
+      project.run('', setValue, { owners, param: 'tuneCents', change: { by: byCents } });
+    });
+  }
+
   function resize(lengthTicks: number): void {
     editPattern('lengthen strips', (patternId, eventIds) =>
       project.run('', resizeEvents, { patternId, eventIds, lengthTicks }),
     );
-  }
-
-  /** Deals what lies on the table; `seed` repeats a certain deal from what this hand was dealt from. */
-  function dealAgain(seed?: number): void {
-    const { part, pattern } = session;
-    if (!part) return;
-    const hand = pattern?.hands[pattern.handId ?? ''];
-    const fromHandId = seed === undefined ? undefined : (hand?.fromHandId ?? undefined);
-    const reachPercent = seed === undefined ? session.reachPercent : (hand?.reachPercent ?? session.reachPercent);
-    const rules = seed === undefined ? { ...session.dealRules } : (hand?.rules ?? {});
-    project.run('deal', deal, { partId: part.id, reachPercent, rules, seed, fromHandId });
-    session.eventIds = [];
-  }
-
-  function takeHandAt(place: number): void {
-    const handId = session.pattern?.handOrder[place];
-    if (!handId) return;
-    project.run(`hand ${place + 1}`, takeHand, { patternId: session.patternId, handId });
-  }
-
-  /** The star of the hand on the table. */
-  function starHandOnTable(): void {
-    const { pattern } = session;
-    const hand = pattern?.hands[pattern.handId ?? ''];
-    if (!pattern || !hand) return;
-    const starred = !hand.starred;
-    project.run(starred ? 'star a hand' : 'take a star away', starHand, {
-      patternId: pattern.id,
-      handId: hand.id,
-      starred,
-    });
-  }
-
-  function handBefore(): void {
-    const { pattern } = session;
-    if (!pattern?.handId) return;
-    const place = pattern.handOrder.indexOf(pattern.handId);
-    if (place > 0) takeHandAt(place - 1);
   }
 
   function copyCurrentPattern(): void {
@@ -229,6 +204,7 @@ export const useEditing = defineStore('editing', () => {
     selectedZones,
     place,
     move,
+    moveNotes,
     resize,
     removeSelected,
     reverseSelected,
@@ -240,10 +216,6 @@ export const useEditing = defineStore('editing', () => {
     trimSelected,
     ownEnds,
     nudgeEvents,
-    dealAgain,
-    takeHandAt,
-    starHandOnTable,
-    handBefore,
     copyCurrentPattern,
   };
 });

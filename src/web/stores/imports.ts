@@ -1,7 +1,7 @@
 /** Sounds on their way in: one line of progress each, errors named by file, a part at the end when a project is open. */
 import { defineStore } from 'pinia';
 import { until } from './until.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';

@@ -2,7 +2,7 @@
 import { useStorage, watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import type { SliceFacts } from '#core/analysis/analyse-source.ts';
 import { likeliestMaterial } from '#core/project/defaults.ts';
 import { songValues } from '#core/queries/values.ts';

@@ -5,7 +5,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
-import { EMPTY_HISTORY, record, redo, undo, type History } from '#core/project/history.ts';
+import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } from '#core/project/history.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { problemOfChange } from '#core/project/validate.ts';
 import { Gesture } from './gesture.ts';
@@ -37,6 +37,8 @@ export const useProject = defineStore('project', () => {
   /** Counts up with every document that is opened. */
   const openCount = ref(0);
   let gesture: Gesture | null = null;
+  /** The last step, if others may still join it, and the document before it. */
+  let joined: { joins: string; before: ProjectDocument; step: HistoryStep } | null = null;
 
   async function open(id: string): Promise<void> {
     gesture?.commit();
@@ -77,8 +79,11 @@ export const useProject = defineStore('project', () => {
     return null;
   }
 
-  /** Runs a command; a refusal is told to the user. Gives whether it changed the document. */
-  function run<Args>(label: string, command: Command<Args>, args: Args): boolean {
+  /**
+   * Runs a command; a refusal is told to the user. Gives whether it changed the document.
+   * @param joins names what it belongs to: if the last step belongs to that, too, they become one step
+   */
+  function run<Args>(label: string, command: Command<Args>, args: Args, joins?: string): boolean {
     if (viewing.value) {
       notices.info('This is an earlier version: go back to it, or close it, to change something.');
       return false;
@@ -88,8 +93,18 @@ export const useProject = defineStore('project', () => {
     const after = tried(before, command, args);
     if (!after || after === before) return false;
     put(after, gesture?.label ?? label);
-    if (!gesture) history.value = record(history.value, label, before, after);
+    if (!gesture) note(label, before, after, joins);
     return true;
+  }
+
+  /** Adds a step to the history, or makes the last one longer. */
+  function note(label: string, before: ProjectDocument, after: ProjectDocument, joins?: string): void {
+    const { past } = history.value;
+    const isMore = joins !== undefined && joined?.joins === joins && joined.step === past.at(-1);
+    const from = isMore ? joined!.before : before;
+    history.value = record(isMore ? { past: past.slice(0, -1), future: [] } : history.value, label, from, after);
+    const step = history.value.past.at(-1);
+    joined = joins !== undefined && step ? { joins, before: from, step } : null;
   }
 
   /** What a command would do, without doing it. */

@@ -12,14 +12,16 @@ import {
   transformEvents,
   type StripToPlace,
 } from '#core/project/commands/transform.ts';
-import { playedPhrase, type PressedSound } from '#core/patterns/played.ts';
+import { playedPhrase, type PlayedPhrase } from '#core/patterns/played.ts';
 import { layPattern } from '#core/project/commands/patterns.ts';
-import { partTempoBpm, sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
-import { EVENT_ROWS } from '#core/params/tables.ts';
-import { partValues, songValues, zoneValues } from '#core/queries/values.ts';
+import { partTempoBpm } from '#core/engine/plan/renderings.ts';
+import { partTiming } from '#core/queries/loops.ts';
+import { partValues, songValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { countedBeatTicks, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { untimedTicks } from '#core/engine/sequence/timing.ts';
 import { usePlayed } from './played.ts';
+import { pressedSound } from './press-sounds.ts';
 import { usePlayheadTicks } from './playhead-ticks.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { useEditing } from './editing.ts';
@@ -34,6 +36,15 @@ interface Copied {
   fromTicks: number;
   strips: readonly StripToPlace[];
   playedBy: ReadonlyMap<string, PlacedZone>;
+}
+
+/** A phrase that was heard, as it has to be written so that the part's timing puts it where it was heard. */
+function written({ strips, lengthTicks }: PlayedPhrase, timing: ReturnType<typeof partTiming>): PlayedPhrase {
+  const placed = strips.map((strip) => ({
+    ...strip,
+    positionTicks: Math.min(lengthTicks - 1, untimedTicks(strip.positionTicks, timing, lengthTicks)),
+  }));
+  return { strips: placed, lengthTicks };
 }
 
 export const useStripEdits = defineStore('strip-edits', () => {
@@ -139,12 +150,13 @@ export const useStripEdits = defineStore('strip-edits', () => {
     if (isElsewhere) notices.info('The rhythm of the other part, played by the sounds of this one.');
   }
 
-  /** Once more, so many ticks later. */
-  function copyBy(byTicks: number): void {
+  /** Once more, so many ticks later, and so much higher. */
+  function copyBy(byTicks: number, byCents = 0): void {
     const { selectedEvents } = session;
     const strips = selectedEvents.map(({ id: _id, ...strip }) => ({
       ...strip,
       positionTicks: strip.positionTicks + byTicks,
+      values: byCents === 0 ? strip.values : { ...strip.values, tuneCents: (strip.values.tuneCents ?? 0) + byCents },
     }));
     editing.editPattern('copy strips', (patternId) => {
       const before = new Set(session.events.map(({ id }) => id));
@@ -200,25 +212,16 @@ export const useStripEdits = defineStore('strip-edits', () => {
     const known = presses.filter(({ zoneId }) => session.zones.some(({ zone }) => zone.id === zoneId));
     const roundTicks = withSong ? session.lengthTicks : beatsPerBar * TICKS_PER_BEAT;
     const offset = withSong ? partValues(part).startOffsetTicks : 0;
-    const phrase = playedPhrase(known, roundTicks, offset, soundOf);
+    const byId = new Map(session.zones.map((placed) => [placed.zone.id, placed]));
+    const soundOf = (zoneId: string, key: number) => pressedSound(document, byId.get(zoneId)!, key);
+    const heard = playedPhrase(known, roundTicks, offset, soundOf);
+    const phrase = heard && withSong ? written(heard, partTiming(document, part)) : heard;
     if (!phrase) {
       notices.info('Nothing was played on the keys of this part lately: play, then keep it.');
       return;
     }
     const laid = project.run('keep what was played', layPattern, { partId: part.id, name: '', ...phrase });
     if (laid) session.selectEvents(session.events.map(({ id }) => id));
-  }
-
-  /** How long a sound is when it plays whole, and how much higher a key makes it. */
-  function soundOf(zoneId: string, key: number): PressedSound {
-    const { zone, at, cut: from, keys } = session.zones.find((placed) => placed.zone.id === zoneId)!;
-    const { answer, followsKey } = zoneValues(zone);
-    const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document!, from);
-    const { min, max } = EVENT_ROWS.tuneCents;
-    return {
-      wholeTicks: answer === 'one-shot' && zone.plays.kind === 'slice' ? sounding : null,
-      tuneCents: followsKey && keys ? Math.max(min, Math.min(max, (key - keys.root) * 100)) : 0,
-    };
   }
 
   return { keepPlayed, copied, pair, transform, select, copy, cut, paste, copyBy, swap, playInstead, home };

@@ -71,6 +71,10 @@ import {
   mdiFileMusicOutline,
   mdiHomeOutline,
   mdiSelectMultiple,
+  mdiCompareHorizontal,
+  mdiRecord,
+  mdiLabelOutline,
+  mdiMusicClefTreble,
 } from '@mdi/js';
 
 export const ICONS = {
@@ -145,6 +149,10 @@ export const ICONS = {
   midiFile: mdiFileMusicOutline,
   home: mdiHomeOutline,
   selectStrips: mdiSelectMultiple,
+  compare: mdiCompareHorizontal,
+  record: mdiRecord,
+  label: mdiLabelOutline,
+  melody: mdiMusicClefTreble,
 } as const;
 
 export type IconName = keyof typeof ICONS;

@@ -1,7 +1,53 @@
 /** Vuetify, dressed once: colours, density and shape of every component are set here and in theme.css, not per place. */
 import 'vuetify/styles/core';
 import { createVuetify } from 'vuetify';
-import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
+import { mdi } from 'vuetify/iconsets/mdi-svg';
+import {
+  mdiAlert,
+  mdiAlertCircle,
+  mdiCheck,
+  mdiCheckCircle,
+  mdiInformation,
+  mdiCheckboxBlankOutline,
+  mdiCheckboxMarked,
+  mdiChevronDown,
+  mdiChevronLeft,
+  mdiChevronRight,
+  mdiChevronUp,
+  mdiArrowDown,
+  mdiArrowUp,
+  mdiClose,
+  mdiCloseCircle,
+  mdiMenuDown,
+  mdiMinusBox,
+  mdiRadioboxBlank,
+  mdiRadioboxMarked,
+} from '@mdi/js';
+
+/** Icons that the toolkit's components ask for by these names: those that are in use here. */
+const path = (svg: string) => `svg:${svg}` as const;
+const aliases = {
+  complete: path(mdiCheck),
+  success: path(mdiCheckCircle),
+  info: path(mdiInformation),
+  warning: path(mdiAlert),
+  error: path(mdiAlertCircle),
+  checkboxOn: path(mdiCheckboxMarked),
+  checkboxOff: path(mdiCheckboxBlankOutline),
+  checkboxIndeterminate: path(mdiMinusBox),
+  radioOn: path(mdiRadioboxMarked),
+  radioOff: path(mdiRadioboxBlank),
+  clear: path(mdiCloseCircle),
+  close: path(mdiClose),
+  delete: path(mdiCloseCircle),
+  dropdown: path(mdiMenuDown),
+  expand: path(mdiChevronDown),
+  collapse: path(mdiChevronUp),
+  next: path(mdiChevronRight),
+  prev: path(mdiChevronLeft),
+  sortAsc: path(mdiArrowUp),
+  sortDesc: path(mdiArrowDown),
+};
 
 const field = { variant: 'outlined', density: 'compact', hideDetails: true } as const;
 

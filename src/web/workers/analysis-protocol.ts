@@ -1,7 +1,8 @@
 /** What the analysis worker can be asked. */
 import type { FrameRange, SliceFacts } from '#core/analysis/analyse-source.ts';
 import type { GridCut, Marker } from '#core/analysis/cut.ts';
-import type { Onset, OnsetSelection, StrengthLandscape } from '#core/analysis/detect-onsets.ts';
+import type { StrengthLandscape } from '#core/analysis/detect-onsets.ts';
+import type { Onset, OnsetSelection } from '#core/analysis/select-onsets.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';

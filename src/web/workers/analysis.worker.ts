@@ -14,7 +14,7 @@ import {
 } from '#core/analysis/cut.ts';
 import { likenessMatrix } from '#core/analysis/likeness.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/detect-onsets.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { durationSeconds, type AudioData } from '#core/dsp/audio.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';

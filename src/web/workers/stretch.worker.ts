@@ -1,5 +1,6 @@
 /** Stretches slices and rings on their tails, away from the page. */
-import { renderSpec, type RenderingSpec } from '#core/engine/plan/renderings.ts';
+import { type RenderingSpec } from '#core/engine/plan/renderings.ts';
+import { renderSpec } from '#core/engine/plan/render-all.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { Material } from '#core/params/choices.ts';
 import { retime } from '#core/stretch/retime.ts';

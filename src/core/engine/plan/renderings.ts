@@ -7,7 +7,7 @@ import { channelValues, cutValues, partValues, songValues, zoneValues } from '..
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
 import { MAX_STRETCH_RATIO } from '../../stretch/materials.ts';
-import { retimeSlice, type SliceRetiming } from '../../stretch/retime.ts';
+import type { SliceRetiming } from '../../stretch/retime.ts';
 import { transposeRatio } from '../../units/pitch.ts';
 import { framesPerTick } from '../../units/time.ts';
 
@@ -212,30 +212,6 @@ function ticksUntilHeard(document: ProjectDocument, part: Part, positionTicks: n
     bySlice.set(name, Math.min(gone === 0 ? 0 : ahead, bySlice.get(name) ?? Infinity));
   }
   return bySlice;
-}
-
-/** Makes one rendering. */
-export function renderSpec(audio: AudioData, spec: RenderingSpec): AudioData {
-  return retimeSlice(audio, spec);
-}
-
-/** All that a document wants, made at once: for bouncing, the command line and tests. */
-export function renderAll(document: ProjectDocument, assets: ReadonlyMap<string, AudioData>): Renderings {
-  const made = new Map<string, Rendering>();
-  for (const cut of Object.values(document.cuts)) {
-    const audio = assets.get(cut.sourceId);
-    if (!audio) continue;
-    for (const spec of wantedRenderings(document, cut)) {
-      if (!made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
-    }
-  }
-  for (const part of Object.values(document.parts)) {
-    for (const spec of wantedKeyRenderings(document, part)) {
-      const audio = assets.get(spec.sourceId);
-      if (audio && !made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
-    }
-  }
-  return { version: made.size, find: (spec) => made.get(spec.key) };
 }
 
 /** The tempo that a part's events go by, in beats a minute. */

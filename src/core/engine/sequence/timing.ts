@@ -100,3 +100,23 @@ export function driftMs(positionTicks: number, tempoBpm: number): number {
   const line = Math.round(positionTicks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
   return ((positionTicks - line) / TICKS_PER_BEAT) * (60_000 / tempoBpm);
 }
+
+/** Timing moves nothing further than this. */
+const FURTHEST_TICKS = 480;
+
+/**
+ * The inverse of {@link timedTicks}: where an event has to be written so that it is heard at a position, by halving.
+ * Where timing draws a stretch together into one point, any of it.
+ * @returns at least 0
+ */
+export function untimedTicks(heardTicks: number, settings: TimingSettings, lengthTicks: number): number {
+  if (isPlainTiming(settings)) return heardTicks;
+  let low = Math.max(0, heardTicks - FURTHEST_TICKS);
+  let high = heardTicks + FURTHEST_TICKS;
+  for (let step = 0; step < 50; step++) {
+    const middle = (low + high) / 2;
+    if (timedTicks(middle, settings, lengthTicks) < heardTicks) low = middle;
+    else high = middle;
+  }
+  return high;
+}

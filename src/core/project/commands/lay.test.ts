@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { countingEnv, loopProject, unwrap } from '../../../../tests/support/documents.ts';
 import { sine } from '../../../../tests/support/signals.ts';
-import type { Role } from '../../analysis/roles.ts';
+import type { Role } from '../../analysis/role-names.ts';
 import { percussionKeys } from '../../queries/percussion-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import type { ProjectDocument } from '../schema.ts';

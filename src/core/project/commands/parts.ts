@@ -17,6 +17,7 @@ import {
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
 import { withoutUnused } from '../unused.ts';
+import { withoutSwitchesTo } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
 
@@ -146,7 +147,10 @@ export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
   return done(
     withoutUnused({
       ...document,
-      parts: { ...document.parts, [part.id]: { ...part, cutOrder, zoneOrder, activePatternId } },
+      parts: {
+        ...document.parts,
+        [part.id]: withoutSwitchesTo({ ...part, cutOrder, zoneOrder, activePatternId }, homeId(cutId)),
+      },
       cuts: without(document.cuts, new Set([cutId])),
       zones: without(document.zones, gone),
       patterns,
@@ -207,7 +211,10 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
     table: Record<string, T>,
     change: (record: T) => T,
   ) => Object.fromEntries([...ids].map(([from, to]) => [to, { ...change(table[from]!), id: to }]));
-  const homeOf = cutIdOfHome(part.activePatternId);
+  const patternOf = <Id extends string | null>(id: Id) => {
+    const homeOf = id === null ? null : cutIdOfHome(id);
+    return (homeOf === null ? (patternIds.get(id ?? '') ?? null) : homeId(cutIds.get(homeOf)!)) as Id;
+  };
   const copy: Part = {
     ...part,
     id: newPartId,
@@ -215,8 +222,11 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
     cutOrder: [...cutIds.values()],
     zoneOrder: [...zoneIds.values()],
     patternOrder: [...patternIds.values()],
-    activePatternId: homeOf === null ? patternIds.get(part.activePatternId)! : homeId(cutIds.get(homeOf)!),
+    activePatternId: patternOf(part.activePatternId),
     channelId,
+    ...(part.switches
+      ? { switches: part.switches.map((one) => ({ ...one, patternId: patternOf(one.patternId) })) }
+      : {}),
   };
   return done({
     ...document,

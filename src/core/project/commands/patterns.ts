@@ -5,10 +5,12 @@ import {
   homeId,
   isHome,
   MAX_TICKS,
+  PATTERN_COLOURS,
   type Pattern,
   type PatternEvent,
   type ProjectDocument,
 } from '../schema.ts';
+import { withoutSwitchesTo } from './switches.ts';
 import { done, find, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
 
 const MIN_LENGTH_TICKS = 240;
@@ -130,10 +132,23 @@ export const removePattern: Command<{ patternId: string }> = (document, { patter
   if (!pattern) return refused(isHome(patternId) ? 'the home pattern always stays' : 'this pattern is gone already');
   const { [patternId]: _gone, ...patterns } = document.patterns;
   return withPart({ ...document, patterns }, pattern.partId, (part) => ({
-    ...part,
+    ...withoutSwitchesTo(part, patternId),
     patternOrder: part.patternOrder.filter((other) => other !== patternId),
     activePatternId: part.activePatternId === patternId ? homeId(part.cutOrder[0]!) : part.activePatternId,
   }));
+};
+
+/** Marks a pattern by a colour, by its place among them; null takes it off. */
+export const colourPattern: Command<{ patternId: string; colour: number | null }> = (
+  document,
+  { patternId, colour },
+) => {
+  if (colour !== null && !(Number.isInteger(colour) && colour >= 0 && colour < PATTERN_COLOURS)) {
+    return refused(`colours of patterns are told by 0 to ${PATTERN_COLOURS - 1}`);
+  }
+  return withPattern(document, patternId, ({ colour: _before, ...pattern }) =>
+    colour === null ? pattern : { ...pattern, colour },
+  );
 };
 
 /** Moves a pattern among those of its part, by so many places; the home patterns stay in front. */

@@ -1,5 +1,5 @@
 /** What single slices are: role, name, lock and ends. Each command sets all chosen slices in one step. */
-import type { Role } from '../../analysis/roles.ts';
+import type { Role } from '../../analysis/role-names.ts';
 import { placeSlices } from '../../queries/slices.ts';
 import type { ProjectDocument, Slice } from '../schema.ts';
 import { done, find, refused, withCut, type Command, type CommandResult } from './command.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How a part answers hands: voices, glide, the wheel; and its sounds in groups by what they are. */
 import { computed } from 'vue';
-import { ROLES, type Role } from '#core/analysis/roles.ts';
+import { ROLES, type Role } from '#core/analysis/role-names.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/project/schema.ts';
 import { partValues, zoneValues } from '#core/queries/values.ts';

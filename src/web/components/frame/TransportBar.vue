@@ -20,6 +20,7 @@ import MetreField from '../fields/MetreField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import LevelMeter from './LevelMeter.vue';
+import RecordControls from './RecordControls.vue';
 
 const project = useProject();
 const transport = useTransport();
@@ -62,6 +63,7 @@ function put(label: string, param: string, to: Value): void {
       data-testid="play"
       @click="transport.toggle()"
     />
+    <RecordControls v-if="session.part" />
     <IconButton
       icon="round"
       class="round"

@@ -5,10 +5,12 @@ import { TRANSFORM_IDS, TRANSFORMS } from '#core/patterns/transforms.ts';
 import { isHome } from '#core/project/schema.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
+import { useDealing } from '../../stores/dealing.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
 
 const session = useSession();
 const strips = useStripEdits();
+const dealing = useDealing();
 const isNone = computed(() => session.events.length === 0);
 const what = computed(() => {
   const count = session.eventIds.length;
@@ -40,6 +42,13 @@ const what = computed(() => {
       :data-key="shortcuts['go-home']"
       :disabled="isHome(session.patternId)"
       @click="strips.home()"
+    />
+    <v-list-item
+      title="deal these alone"
+      data-tip="The chosen strips are dealt, all others stay"
+      :data-key="shortcuts['deal-chosen']"
+      :disabled="session.eventIds.length === 0"
+      @click="dealing.chosenAgain()"
     />
     <v-divider />
     <v-list-item

@@ -1,26 +1,27 @@
 <script setup lang="ts">
-/** Dealing: the hands so far as little ribbons, the seed of the one on the table, and the next. */
+/** Dealing: the hands so far as little ribbons, how far the next one reaches, and the next. */
 import { computed, nextTick, ref, watch } from 'vue';
 import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
 import type { Hand } from '#core/project/schema.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
-import { useEditing } from '../../stores/editing.ts';
+import { useDealing } from '../../stores/dealing.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
+import { useTransport } from '../../stores/transport.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';
 import DealRules from './DealRules.vue';
+import HandMenu from './HandMenu.vue';
 import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
 
 defineProps<{ isHome: boolean }>();
 const session = useSession();
 const sounds = usePartSounds();
-const editing = useEditing();
+const dealing = useDealing();
+const transport = useTransport();
 const list = ref<HTMLElement | null>(null);
-
-const MAX_SEED = 2 ** 31 - 1;
 
 const hands = computed(() => {
   const { pattern } = session;
@@ -33,18 +34,28 @@ const hands = computed(() => {
     return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById) };
   });
 });
-const current = computed<Hand | null>(() => {
-  const { pattern } = session;
-  return pattern?.handId ? (pattern.hands[pattern.handId] ?? null) : null;
+/** The hand on the table has been chosen and waits for its turn. */
+const waits = computed(() => {
+  const { part, patternId } = session;
+  return part !== null && transport.waitingPatterns[part.id] === patternId;
 });
-const currentPlace = computed(() => (current.value ? session.pattern!.handOrder.indexOf(current.value.id) : 0));
 
-/** A seed while it is dragged: only the last one is dealt, or every step would push a kept hand out. */
-const draftSeed = ref<number | null>(null);
-function dealSeed(): void {
-  const seed = draftSeed.value;
-  draftSeed.value = null;
-  if (seed !== null && seed !== current.value?.seed) editing.dealAgain(seed);
+function tipOf({ seed, fromHandId, reachPercent, withHandId, name }: Hand, place: number): string {
+  const title = name ?? `Hand ${place + 1}`;
+  const about =
+    seed === 0
+      ? fromHandId === null
+        ? 'as it was before dealing'
+        : 'changed by hand'
+      : withHandId !== undefined
+        ? 'bred of two'
+        : `seed ${seed}, reach ${reachPercent}%`;
+  return `${title}: ${about}. Shift-click marks it to compare and breed with`;
+}
+
+function pick(event: MouseEvent | KeyboardEvent, id: string): void {
+  if (!event.shiftKey) dealing.take(id);
+  else dealing.otherId = dealing.otherId === id ? null : id;
 }
 
 watch([() => session.pattern?.handId, list], async () => {
@@ -56,13 +67,59 @@ watch([() => session.pattern?.handId, list], async () => {
 <template>
   <div class="deal">
     <div class="about">
-      <strong>Hands</strong>
-      <span v-if="hands.length > 0" class="quiet small" data-testid="hand-count"
-        >hand {{ currentPlace + 1 }} of {{ hands.length }}</span
-      >
-      <span v-else class="quiet small">none yet</span>
+      <div class="title">
+        <strong>Hands</strong>
+        <span v-if="hands.length > 0" class="quiet small" data-testid="hand-count"
+          >{{ dealing.place + 1 }} of {{ hands.length }}</span
+        >
+      </div>
+      <HomeDistance />
     </div>
-    <HomeDistance />
+    <div ref="list" class="hands">
+      <v-btn
+        v-for="{ id, place, hand, onTable, ribbon } in hands"
+        :key="id"
+        class="hand"
+        :class="{ on: onTable, other: id === dealing.other?.id, waits: onTable && waits }"
+        :aria-pressed="onTable"
+        :aria-label="hand.name ?? `Hand ${place + 1}`"
+        :data-tip="tipOf(hand, place)"
+        @click="pick($event, id)"
+      >
+        <span class="words one-line" :class="{ mono: hand.name === undefined }"
+          >{{ hand.name ?? place + 1 }}{{ hand.starred ? '*' : '' }}</span
+        ><span class="ribbon" :style="{ backgroundImage: ribbon }" />
+      </v-btn>
+      <p v-if="hands.length === 0" class="quiet small none">
+        {{ isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
+      </p>
+    </div>
+    <div v-if="dealing.hand" class="tools">
+      <IconButton
+        icon="standard"
+        :words="dealing.hand.starred ? 'take the star away' : 'give it a star'"
+        hint="Starred hands are never pushed out by newer ones"
+        :pressed="dealing.hand.starred === true"
+        @click="dealing.star()"
+      />
+      <IconButton
+        icon="compare"
+        words="compare"
+        hint="The marked hand and this one change places, while the song runs; Shift-click a hand to mark it"
+        action="compare-hands"
+        :disabled="!dealing.other"
+        @click="dealing.compare()"
+      />
+      <IconButton
+        icon="back"
+        words="hand before"
+        hint="Back to the hand before"
+        action="hand-before"
+        :disabled="dealing.place === 0"
+        @click="dealing.before()"
+      />
+      <HandMenu />
+    </div>
     <NumberField
       v-model="session.reachPercent"
       class="reach"
@@ -75,66 +132,14 @@ watch([() => session.pattern?.handId, list], async () => {
       hint="Share of the free steps that take part in the next deal"
     />
     <DealRules />
-    <NumberField
-      v-if="current && current.seed > 0"
-      class="seed"
-      label="seed"
-      :model-value="draftSeed ?? current.seed"
-      :min="1"
-      :max="MAX_SEED"
-      hint="The seed of the hand on the table: type one to deal the same from what this one was dealt from"
-      @update:model-value="draftSeed = $event"
-      @commit="dealSeed"
-      @cancel="draftSeed = null"
-    />
-    <div ref="list" class="hands">
-      <v-btn
-        v-for="{ id, place, hand, onTable, ribbon } in hands"
-        :key="id"
-        class="hand"
-        :class="{ on: onTable }"
-        :aria-pressed="onTable"
-        :aria-label="`Hand ${place + 1}`"
-        :data-tip="
-          hand.seed === 0
-            ? hand.fromHandId === null
-              ? 'As it was before dealing'
-              : `Hand ${place + 1}: changed by hand`
-            : `Hand ${place + 1}: seed ${hand.seed}, reach ${hand.reachPercent}%`
-        "
-        @click="editing.takeHandAt(place)"
-      >
-        <span class="mono">{{ place + 1 }}{{ hand.starred ? '*' : '' }}</span
-        ><span class="ribbon" :style="{ backgroundImage: ribbon }" />
-      </v-btn>
-      <p v-if="hands.length === 0" class="quiet small none">
-        {{ isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
-      </p>
-    </div>
-    <IconButton
-      v-if="current"
-      icon="standard"
-      :words="current.starred ? 'take the star away' : 'give it a star'"
-      hint="Starred hands are never pushed out by newer ones"
-      :pressed="current.starred === true"
-      @click="editing.starHandOnTable()"
-    />
-    <IconButton
-      icon="back"
-      words="hand before"
-      hint="Back to the hand before"
-      action="hand-before"
-      :disabled="currentPlace === 0"
-      @click="editing.handBefore()"
-    />
     <v-btn
       class="strong deal-again"
       :append-icon="ICONS.deal"
       data-tip="A new random variation of what is not held"
       :data-key="shortcuts.deal"
       data-testid="deal"
-      @click="editing.dealAgain()"
-      >Deal again</v-btn
+      @click="dealing.again()"
+      >Deal</v-btn
     >
   </div>
 </template>
@@ -143,7 +148,7 @@ watch([() => session.pattern?.handId, list], async () => {
 .deal {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: 8px;
   padding-top: 6px;
   min-height: 46px;
   flex: none;
@@ -153,12 +158,17 @@ watch([() => session.pattern?.handId, list], async () => {
   line-height: 1.25;
   white-space: nowrap;
 }
+.title {
+  display: flex;
+  gap: 6px;
+}
 .reach {
-  width: 104px;
+  width: 100px;
   flex: none;
 }
-.seed {
-  width: 144px;
+.tools {
+  display: flex;
+  gap: 4px;
   flex: none;
 }
 .hands {
@@ -171,11 +181,21 @@ watch([() => session.pattern?.handId, list], async () => {
   padding: 2px;
 }
 .hand.v-btn.v-btn--density-default {
-  flex: 0 0 96px;
+  flex: 0 0 84px;
   height: max(34px, var(--control));
   padding: 3px 5px;
   background: var(--paper);
   color: var(--ink);
+}
+.hand.other {
+  outline: 2px dashed var(--sea);
+  outline-offset: -1px;
+}
+.hand.waits {
+  outline-style: dotted;
+}
+.words {
+  max-width: 34px;
 }
 .hand.on {
   outline: 2px solid var(--sea);
@@ -201,7 +221,6 @@ watch([() => session.pattern?.handId, list], async () => {
   padding: 0 14px;
 }
 @media (max-width: 1000px) {
-  .seed,
   .about .quiet {
     display: none;
   }

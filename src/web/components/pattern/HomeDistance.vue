@@ -7,8 +7,8 @@ import { useSession } from '../../stores/session.ts';
 
 const project = useProject();
 const session = useSession();
-const WIDTH = 72;
-const HEIGHT = 14;
+const WIDTH = 40;
+const HEIGHT = 12;
 const LOW = 3;
 
 const distance = computed(() =>
@@ -44,8 +44,9 @@ const path = computed(() => {
 
 <style scoped>
 .distance {
-  display: grid;
-  gap: 2px;
+  display: flex;
+  gap: 6px;
+  align-items: center;
   flex: none;
   white-space: nowrap;
   line-height: 1.25;

@@ -3,9 +3,9 @@
 import { computed, ref } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
 import { isPlainTiming, timedTicks } from '#core/engine/sequence/timing.ts';
-import { ownTempoBpm } from '#core/queries/loops.ts';
+import { partTiming } from '#core/queries/loops.ts';
 import { sliceAtFrame } from '#core/queries/slices.ts';
-import { partValues, songValues } from '#core/queries/values.ts';
+import { songValues } from '#core/queries/values.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import {
   layoutPattern,
@@ -38,16 +38,11 @@ const { shownEvents, framesPerTick, ticksUnder, gridOf, dragStrip, hearSlice, pl
 const playheadTicks = usePlayheadTicks();
 
 /** What the picture shows of the whole project, number by number: it is drawn anew when one is another, not at every edit. */
-const swingPercent = computed(() => {
-  const { document } = project;
-  return document && part.value && ownTempoBpm(document, part.value) === null ? songValues(document).swingPercent : 50;
-});
 const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
 /** Where the events are heard, the part's start offset aside: the playhead leaves that out, too. */
 const heardTicks = computed(() => {
-  if (!part.value) return null;
-  const { feelPercent, groovePercent } = partValues(part.value);
-  const timing = { feelPercent, groove: part.value.groove, groovePercent, swingPercent: swingPercent.value };
+  if (!part.value || !project.document) return null;
+  const timing = partTiming(project.document, part.value);
   if (isPlainTiming(timing)) return null;
   const length = session.lengthTicks;
   return new Map(

@@ -1,16 +1,19 @@
 <script setup lang="ts">
-/** The pattern as rows by sound, with the velocity of each strip beneath. */
+/** The pattern as rows by sound, or by the notes of one of them, with a setting of each strip beneath; whole or bar by bar. */
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
-import { ROLES } from '#core/analysis/roles.ts';
+import { ROLES } from '#core/analysis/role-names.ts';
 import { songValues } from '#core/queries/values.ts';
+import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import {
   layoutRows,
   ROW_HEAD_WIDTH,
   ROWS_TOP,
+  rowAt,
   rowsSpotAt,
   rowsTicks,
   rowsX,
@@ -24,7 +27,10 @@ import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
-import { drawRows } from './rows-picture.ts';
+import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
+import { drawRows, type RowHead } from './rows-picture.ts';
+import { useMelody } from './use-melody.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStrips } from './use-strips.ts';
 import StripLane from './StripLane.vue';
@@ -37,24 +43,33 @@ const { height: room } = useElementSize(scroller);
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const cursor = ref('default');
-type Order = 'role' | 'key' | 'source';
+type Order = 'role' | 'key' | 'source' | 'note';
 const order = ref<Order>('role');
 const orders: { value: Order; words: string }[] = [
   { value: 'role', words: 'by role' },
   { value: 'key', words: 'by key' },
   { value: 'source', words: 'as in the loop' },
+  { value: 'note', words: 'by note' },
 ];
+const isByNote = computed(() => order.value === 'note');
+/** The sound whose notes are shown. */
+const melody = useMelody();
+/** The bar that is shown; null: all of them. */
+const shownBar = ref<number | null>(null);
 /** The box that is being drawn round strips, in pixels of the canvas. */
 const box = shallowRef<{ left: number; right: number; top: number; bottom: number } | null>(null);
 
 const width = ref(800);
-const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = useStrips(overlay, (x) =>
-  rowsTicks({ width: overlay.value!.clientWidth, lengthTicks: session.lengthTicks }, x),
+const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = useStrips(
+  overlay,
+  (x) => rowsTicks({ width: overlay.value!.clientWidth, ...time.value }, x),
+  (y) => (isByNote.value ? melody.semitonesOf(rowAt(layout.value, y)) : null),
 );
 const playheadTicks = usePlayheadTicks();
 
 /** The lowest is at the bottom, as on a staff: kicks below, hats above. */
 const rowIds = computed(() => {
+  if (isByNote.value) return melody.rowIds.value;
   const rank = ({ at, keys }: (typeof session.zones)[number]): [number, number] => {
     if (order.value === 'role') return [ROLES.indexOf(at.slice.role), at.index];
     if (order.value === 'key') return [keys?.root ?? 128, at.index];
@@ -67,18 +82,48 @@ const rowIds = computed(() => {
     .map(({ id }) => id);
 });
 const layout = computed<RowsLayout>(() =>
-  layoutRows(shownEvents.value, rowIds.value, session.lengthTicks, width.value, room.value),
+  layoutRows(
+    shownEvents.value,
+    rowIds.value,
+    isByNote.value ? melody.rowOf : ({ zoneId }) => zoneId,
+    { width: width.value, ...time.value },
+    room.value,
+  ),
 );
 const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
 const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
 const selectedRows = computed(() => new Set(session.selectedZones.map(({ zone }) => zone.id)));
 const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
+const barTicks = computed(() => beatsPerBar.value * TICKS_PER_BEAT);
+const bars = computed(() => Math.max(1, Math.ceil(session.lengthTicks / barTicks.value - 1e-6)));
+const time = computed(() => {
+  if (shownBar.value === null) return { fromTicks: 0, spanTicks: session.lengthTicks };
+  return { fromTicks: Math.min(shownBar.value, bars.value - 1) * barTicks.value, spanTicks: barTicks.value };
+});
+/** The lane is of what the rows show. */
+const laneEvents = computed(() =>
+  isByNote.value ? shownEvents.value.filter((event) => melody.rowOf(event) !== null) : shownEvents.value,
+);
+const rowChoices = computed(() => (isByNote.value ? melody.selectedRows.value : selectedRows.value));
+
+function headOf(rowId: string): RowHead | null {
+  if (isByNote.value) return melody.headOf(rowId);
+  const placed = zoneById.value.get(rowId);
+  if (!placed) return null;
+  const { at, keys } = placed;
+  return { words: `${at.index + 1} ${at.label}`, key: keys ? keyName(keys.root) : '', placed, isBlack: false };
+}
+
+function showBar(by: number): void {
+  shownBar.value = Math.max(0, Math.min(bars.value - 1, (shownBar.value ?? 0) + by));
+}
 
 function paint(stage: Stage): void {
   if (!session.part) return;
   width.value = stage.width;
   drawRows(stage, {
     layout: layout.value,
+    headOf,
     zoneById: zoneById.value,
     colourById: colourById.value,
     sounds: sounds.byCut,
@@ -86,7 +131,7 @@ function paint(stage: Stage): void {
     gridStepTicks: session.gridStepTicks,
     sourceFramesPerTick: framesPerTick.value,
     selected: new Set(session.eventIds),
-    selectedRows: selectedRows.value,
+    selectedRows: rowChoices.value,
   });
   if (!box.value) return;
   const { context, inks } = stage;
@@ -102,10 +147,11 @@ function paintPlayhead({ context, height, inks }: Stage): void {
   const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
   context.fillStyle = inks.signal;
   layout.value.rowIds.forEach((id, row) => {
-    if (sounding.has(id))
+    if (!isByNote.value && sounding.has(id))
       context.fillRect(0, ROWS_TOP + row * layout.value.rowHeight + 3, 3, layout.value.rowHeight - 6);
   });
-  if (ticks === null) return;
+  const { fromTicks, spanTicks } = time.value;
+  if (ticks === null || ticks < fromTicks || ticks >= fromTicks + spanTicks) return;
   context.strokeStyle = inks.signal;
   context.lineWidth = 2;
   verticalLine(context, rowsX(layout.value, ticks), 0, height);
@@ -133,6 +179,10 @@ function onPointerDown(event: PointerEvent): void {
 }
 
 function pickRow(rowId: string, event: PointerEvent): void {
+  if (isByNote.value) {
+    melody.hear(rowId);
+    return;
+  }
   session.selectZones([rowId], event.shiftKey || event.ctrlKey || event.metaKey);
   hearZone(rowId);
 }
@@ -163,23 +213,53 @@ function drawBox(event: PointerEvent): void {
 function onDoubleClick(event: MouseEvent): void {
   const spot = spotOf(event);
   if (spot.zone !== 'empty') return;
-  const placed = zoneById.value.get(spot.rowId);
+  const placed = isByNote.value ? melody.placed.value : zoneById.value.get(spot.rowId);
   if (!placed) return;
   const ticks = rowsTicks(layout.value, localPoint(event, overlay.value!).x);
-  placeAt(placed, gridLineBefore(ticks, gridOf(event)));
+  const semitones = isByNote.value ? melody.semitonesOf(spot.rowId) : null;
+  placeAt(placed, gridLineBefore(ticks, gridOf(event)), semitones === null ? null : semitones * 100);
+  if (isByNote.value) melody.hear(spot.rowId);
 }
 </script>
 
 <template>
   <div class="rows">
-    <ChoiceField
-      class="order"
-      label="Rows in order"
-      :show-label="false"
-      :model-value="order"
-      :choices="orders"
-      @put="order = $event"
-    />
+    <div class="bar">
+      <ChoiceField
+        class="order"
+        label="Rows in order"
+        :show-label="false"
+        :model-value="order"
+        :choices="orders"
+        @put="order = $event"
+      />
+      <template v-if="isByNote && session.part">
+        <ChoiceField
+          class="sound"
+          label="notes of"
+          hint="The sound whose notes are shown; strips move up and down by semitones"
+          :model-value="melody.placed.value?.zone.id ?? null"
+          :choices="melody.sounds.value"
+          @put="melody.choose($event)"
+        />
+        <ParamField class="single" :owners="[{ kind: 'part', id: session.part.id }]" param="oneAtATime" />
+        <ParamField class="glide" :owners="[{ kind: 'part', id: session.part.id }]" param="glideMs" />
+      </template>
+      <div class="bars-shown">
+        <v-btn
+          :aria-pressed="shownBar !== null"
+          data-tip="One bar over the whole width, or all of them"
+          :disabled="bars < 2"
+          @click="shownBar = shownBar === null ? 0 : null"
+          >bar by bar</v-btn
+        >
+        <template v-if="shownBar !== null">
+          <IconButton icon="earlier" words="bar before" :disabled="shownBar === 0" @click="showBar(-1)" />
+          <span class="mono" data-testid="shown-bar">{{ Math.min(shownBar, bars - 1) + 1 }} of {{ bars }}</span>
+          <IconButton icon="later" words="next bar" :disabled="shownBar >= bars - 1" @click="showBar(1)" />
+        </template>
+      </div>
+    </div>
     <div ref="scroller" class="scroller">
       <div class="layers" :style="{ height: `${Math.max(layout.height, room)}px` }">
         <canvas ref="picture" />
@@ -195,7 +275,7 @@ function onDoubleClick(event: MouseEvent): void {
         />
       </div>
     </div>
-    <StripLane class="lane" :head-width="ROW_HEAD_WIDTH" :events="shownEvents" :colour-by-id="colourById" />
+    <StripLane class="lane" :head-width="ROW_HEAD_WIDTH" :time="time" :events="laneEvents" :colour-by-id="colourById" />
   </div>
 </template>
 
@@ -203,14 +283,37 @@ function onDoubleClick(event: MouseEvent): void {
 .rows {
   display: flex;
   flex-direction: column;
-  position: relative;
+}
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  flex: none;
+  padding-bottom: 6px;
 }
 .order {
-  position: absolute;
-  left: 0;
-  top: -4px;
-  width: 142px;
-  z-index: 2;
+  width: 134px;
+  flex: none;
+}
+.sound {
+  width: 200px;
+  min-width: 120px;
+}
+.single {
+  flex: none;
+  white-space: nowrap;
+}
+.glide {
+  width: 124px;
+  flex: none;
+}
+.bars-shown {
+  margin-left: auto;
+  flex: none;
+  white-space: nowrap;
+  display: flex;
+  gap: 6px;
+  align-items: center;
 }
 .scroller {
   flex: 1;

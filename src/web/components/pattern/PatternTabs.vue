@@ -1,28 +1,46 @@
 <script setup lang="ts">
-/** The patterns of the part: one click puts another one on, at the next bar while the song runs; drag one to its place. */
+/** The patterns of the part: one click puts another one on, when the song has it so while it runs; drag one to its place. */
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { choosePattern, movePattern, renamePattern } from '#core/project/commands/patterns.ts';
-import { homeId, isHome } from '#core/project/schema.ts';
+import { isHome } from '#core/project/schema.ts';
+import { songValues } from '#core/queries/values.ts';
+import { keyName } from '../../canvas/key-names.ts';
+import { PATTERN_MARKS } from '../../canvas/palette.ts';
+import { useRecording } from '../../stores/recording.ts';
+import { useSwitching } from '../../stores/switching.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
 import NameField from '../fields/NameField.vue';
+import { usePatternNames } from './use-pattern-names.ts';
 import { useReorder } from '../shared/use-reorder.ts';
 
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
+const switching = useSwitching();
+const recording = useRecording();
+const recordedWords = computed(() => `recording: ${recording.count} ${recording.count === 1 ? 'strip' : 'strips'}`);
 const nameField = useTemplateRef('nameField');
 const box = useTemplateRef<HTMLElement>('box');
 const renamingId = ref<string | null>(null);
 
-const patterns = computed(() => [
-  ...session.part!.cutOrder.map((cutId, index) => ({
-    id: homeId(cutId),
-    name: index === 0 ? 'home' : `home ${index + 1}`,
-  })),
-  ...session.part!.patternOrder.map((id) => ({ id, name: project.document!.patterns[id]!.name })),
-]);
+const patterns = usePatternNames();
+const when = computed(
+  () =>
+    ({ now: 'at once', beat: 'next beat', bar: 'next bar', round: 'at its end' })[
+      songValues(project.document!).changesAt
+    ],
+);
+/** Keys that put a pattern on, by the pattern. */
+const keysOf = computed(() => {
+  const keys = new Map<string, string>();
+  for (const { patternId, key } of session.part?.switches ?? []) {
+    if (patternId !== null) keys.set(patternId, [keys.get(patternId), keyName(key)].filter(Boolean).join(' '));
+  }
+  return keys;
+});
+const held = computed(() => switching.held.get(session.part?.id ?? ''));
 const waiting = computed(() => transport.waitingPatterns[session.part!.id] ?? null);
 const renamingName = computed(() => patterns.value.find(({ id }) => id === renamingId.value)?.name ?? '');
 
@@ -67,18 +85,26 @@ useReorder(list, {
         v-for="pattern in patterns"
         :key="pattern.id"
         :value="pattern.id"
-        :class="{ waiting: pattern.id === waiting, home: isHome(pattern.id) }"
+        :class="{ waiting: pattern.id === waiting, home: isHome(pattern.id), held: pattern.id === held }"
         :data-tip="
           isHome(pattern.id)
             ? 'The loop in its own order; it stays as it is: changing it makes a copy'
-            : `${pattern.name}: click puts it on at the next bar, double-click renames it, dragging moves it`
+            : `${pattern.name}: click puts it on, double-click renames it, dragging moves it`
         "
         @dblclick="startRename(pattern.id)"
         @keydown.f2.stop.prevent="startRename(pattern.id)"
       >
-        <span class="one-line name">{{ pattern.name }}</span><span v-if="pattern.id === waiting"> · next bar</span>
+        <span
+          v-if="pattern.colour !== undefined"
+          class="mark"
+          :style="{ background: PATTERN_MARKS[pattern.colour] }"
+        /><span class="one-line name">{{ pattern.name }}</span
+        ><span v-if="keysOf.has(pattern.id)" class="mono quiet key">{{ keysOf.get(pattern.id) }}</span
+        ><span v-if="pattern.id === waiting"> · {{ when }}</span>
       </v-tab>
     </v-tabs>
+    <span v-if="held === ''" class="state small" data-testid="resting">rests</span>
+    <span v-if="recording.isOn" class="state small" data-testid="recording">{{ recordedWords }}</span>
   </div>
 </template>
 
@@ -99,5 +125,25 @@ useReorder(list, {
 }
 .waiting {
   text-decoration: underline dashed;
+}
+.held {
+  outline: 2px dotted var(--sea);
+  outline-offset: -2px;
+}
+.mark {
+  width: 9px;
+  height: 9px;
+  border-radius: 50%;
+  margin-right: 6px;
+  flex: none;
+}
+.key {
+  margin-left: 6px;
+}
+.state {
+  align-self: center;
+  color: var(--signal);
+  white-space: nowrap;
+  padding: 0 8px;
 }
 </style>

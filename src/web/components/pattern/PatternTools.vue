@@ -16,6 +16,7 @@ import ChoiceField from '../fields/ChoiceField.vue';
 import DocumentField from '../fields/DocumentField.vue';
 import IconButton from '../shared/IconButton.vue';
 import ChangeMenu from './ChangeMenu.vue';
+import PatternMenu from './PatternMenu.vue';
 import StripMenu from './StripMenu.vue';
 
 const project = useProject();
@@ -73,6 +74,7 @@ function putLength(bars: number): void {
   />
   <StripMenu />
   <ChangeMenu />
+  <PatternMenu />
   <IconButton
     icon="midiFile"
     words="pattern from a MIDI file"

@@ -8,7 +8,7 @@ import { setValue } from '#core/project/commands/values.ts';
 import type { PatternEvent } from '#core/project/schema.ts';
 import { eventValues } from '#core/queries/values.ts';
 import { MONO_FONT, SANS_FONT } from '../../canvas/draw.ts';
-import { rowsX } from '../../canvas/rows-layout.ts';
+import { rowsX, type RowsTime } from '../../canvas/rows-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useEditing } from '../../stores/editing.ts';
@@ -16,8 +16,10 @@ import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 
-const { headWidth, events, colourById } = defineProps<{
+const { headWidth, time, events, colourById } = defineProps<{
   headWidth: number;
+  /** What is shown of it. */
+  time: Omit<RowsTime, 'width'>;
   events: readonly PatternEvent[];
   colourById: ReadonlyMap<string, string>;
 }>();
@@ -79,9 +81,10 @@ function paint({ context, width, height, inks }: Stage): void {
   context.font = SANS_FONT;
   context.fillStyle = inks.quiet;
   context.fillText('drag across', 2, height / 2 + 20);
-  const layout = { width, lengthTicks: session.lengthTicks };
+  const layout = { width, ...time };
   for (const event of events) {
     const x = rowsX(layout, event.positionTicks) + 1;
+    if (x < headWidth || x > width) continue;
     const y = yOf(eventValues(event)[laneId.value], height);
     const isChosen = session.eventIds.includes(event.id);
     context.strokeStyle = context.fillStyle = isChosen ? inks.sea : (colourById.get(event.zoneId) ?? inks.ink);
@@ -100,10 +103,12 @@ useBandCanvas(picture, overlay, paint, () => {});
 
 /** Places in the list of the strips near a stretch sideways; a copied home pattern keeps their order. */
 function placesBetween(fromX: number, toX: number): number[] {
-  const layout = { width: overlay.value!.clientWidth, lengthTicks: session.lengthTicks };
+  const layout = { width: overlay.value!.clientWidth, ...time };
   const low = Math.min(fromX, toX) - REACH_PX;
   const high = Math.max(fromX, toX) + REACH_PX;
+  const shown = new Set(events.map(({ id }) => id));
   return session.events.flatMap((event, place) => {
+    if (!shown.has(event.id)) return [];
     const x = rowsX(layout, event.positionTicks);
     return x >= low && x <= high ? [place] : [];
   });

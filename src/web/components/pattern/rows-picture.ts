@@ -1,10 +1,9 @@
-/** Draws the pattern as rows by sound. */
+/** Draws the pattern as rows, one a sound or one a note. */
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { repeatsOf } from '#core/patterns/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';
-import { keyName } from '../../canvas/key-names.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
 import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
 import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
@@ -12,8 +11,20 @@ import type { StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import type { CutSound } from '../../stores/part-sounds.ts';
 
+/** What stands at the left of a row. */
+export interface RowHead {
+  words: string;
+  /** At its right: a key. */
+  key: string;
+  /** The sound, drawn small; of a note none. */
+  placed: PlacedZone | null;
+  /** A black key: its row is darker. */
+  isBlack: boolean;
+}
+
 export interface RowsScene {
   layout: RowsLayout;
+  headOf: (rowId: string) => RowHead | null;
   zoneById: ReadonlyMap<string, PlacedZone>;
   colourById: ReadonlyMap<string, string>;
   /** How the cuts look that the zones are of. */
@@ -22,7 +33,7 @@ export interface RowsScene {
   gridStepTicks: number | null;
   sourceFramesPerTick: number;
   selected: ReadonlySet<string>;
-  /** Zones whose slices are selected. */
+  /** Rows that are chosen. */
   selectedRows: ReadonlySet<string>;
 }
 
@@ -39,10 +50,17 @@ export function drawRows(stage: Stage, scene: RowsScene): void {
 
 function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
   const { layout, beatsPerBar, gridStepTicks } = scene;
-  const { height, lengthTicks, rowHeight } = layout;
+  const { height, fromTicks, spanTicks, rowHeight } = layout;
+  const toTicks = fromTicks + spanTicks;
   context.lineWidth = 1;
   layout.rowIds.forEach((id, row) => {
     const y = ROWS_TOP + row * rowHeight;
+    if (scene.headOf(id)?.isBlack) {
+      context.fillStyle = inks.ink;
+      context.globalAlpha = 0.06;
+      context.fillRect(0, y, width, rowHeight);
+      context.globalAlpha = 1;
+    }
     if (scene.selectedRows.has(id)) {
       context.fillStyle = inks.sea;
       context.globalAlpha = 0.1;
@@ -55,10 +73,10 @@ function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
     context.lineTo(width, y + 0.5);
     context.stroke();
   });
-  const each = gridStepTicks === null ? 0 : rowsX(layout, gridStepTicks) - ROW_HEAD_WIDTH;
+  const each = gridStepTicks === null ? 0 : rowsX(layout, fromTicks + gridStepTicks) - ROW_HEAD_WIDTH;
   if (each >= 6) {
     context.globalAlpha = 0.5;
-    for (let ticks = 0; ticks < lengthTicks; ticks += gridStepTicks!) {
+    for (let ticks = fromTicks; ticks < toTicks; ticks += gridStepTicks!) {
       verticalLine(context, rowsX(layout, ticks), ROWS_TOP, height);
     }
     context.globalAlpha = 1;
@@ -68,7 +86,7 @@ function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
   const beatTicks = countedBeatTicks(beatsPerBar);
   const perBar = countedBeats(beatsPerBar);
   let labelEnd = -Infinity;
-  for (let beat = 0; beat * beatTicks < lengthTicks; beat++) {
+  for (let beat = Math.ceil(fromTicks / beatTicks - 1e-6); beat * beatTicks < toTicks; beat++) {
     const x = rowsX(layout, beat * beatTicks);
     const isBar = beat % perBar === 0;
     context.strokeStyle = isBar ? inks.quiet : inks.rule;
@@ -84,11 +102,12 @@ function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
 function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: number): void {
   const { rowHeight } = scene.layout;
   const y = ROWS_TOP + row * rowHeight;
-  const placed = scene.zoneById.get(id);
-  if (!placed) return;
+  const head = scene.headOf(id);
+  if (!head) return;
+  const { placed } = head;
   const isChosen = scene.selectedRows.has(id);
-  const peaks = scene.sounds.get(placed.cut.id)?.peaks;
-  if (peaks) {
+  const peaks = placed && scene.sounds.get(placed.cut.id)?.peaks;
+  if (placed && peaks) {
     const loudest = Math.max(0.02, peakBetween(peaks, placed.at.startFrame, placed.at.endFrame));
     context.fillStyle = scene.colourById.get(id) ?? inks.ink;
     const box = { x: 2, y: y + rowHeight - 3, width: MINI_WIDTH, height: rowHeight - 7 };
@@ -97,13 +116,12 @@ function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: n
   context.font = isChosen ? `600 ${SANS_FONT}` : SANS_FONT;
   context.textBaseline = 'middle';
   context.fillStyle = isChosen ? inks.sea : inks.ink;
-  const words = `${placed.at.index + 1} ${placed.at.label}`;
   const room = ROW_HEAD_WIDTH - MINI_WIDTH - KEY_WIDTH - 14;
-  context.fillText(fitWords(context, words, room), MINI_WIDTH + 8, y + rowHeight / 2 + 1);
+  context.fillText(fitWords(context, head.words, room), MINI_WIDTH + 8, y + rowHeight / 2 + 1);
   context.font = MONO_FONT;
   context.fillStyle = inks.quiet;
   context.textAlign = 'right';
-  if (placed.keys) context.fillText(keyName(placed.keys.root), ROW_HEAD_WIDTH - 6, y + rowHeight / 2 + 1);
+  context.fillText(head.key, ROW_HEAD_WIDTH - 6, y + rowHeight / 2 + 1);
   context.textAlign = 'left';
 }
 

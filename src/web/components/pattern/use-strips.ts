@@ -12,16 +12,25 @@ import { useTransport } from '../../stores/transport.ts';
 
 /** Shortest that a strip is dragged to without a grid, in ticks. */
 const MIN_LENGTH_TICKS = 30;
+/** A new note without a grid. */
+const NOTE_TICKS = 240;
 
-/** @param ticksAt musical time at a place sideways in the canvas */
-export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: number) => number) {
+/**
+ * @param ticksAt musical time at a place sideways in the canvas
+ * @param semitonesAt of rows that are notes: the note at a height; null elsewhere
+ */
+export function useStrips(
+  canvas: Ref<HTMLCanvasElement | null>,
+  ticksAt: (x: number) => number,
+  semitonesAt: (y: number) => number | null = () => null,
+) {
   const project = useProject();
   const session = useSession();
   const transport = useTransport();
   const editing = useEditing();
   const strips = useStripEdits();
   /** While strips are dragged: by how many ticks, or to which length. Nothing is changed before they are let go. */
-  const drag = shallowRef<{ moveTicks: number } | { lengthTicks: number } | null>(null);
+  const drag = shallowRef<{ moveTicks: number; byCents: number } | { lengthTicks: number } | null>(null);
 
   const shownEvents = computed(() => {
     const dragged = drag.value;
@@ -29,7 +38,10 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
     return session.events.map((event) => {
       if (!session.eventIds.includes(event.id)) return event;
       if ('lengthTicks' in dragged) return { ...event, lengthTicks: dragged.lengthTicks };
-      return { ...event, positionTicks: Math.max(0, event.positionTicks + dragged.moveTicks) };
+      const { moveTicks, byCents } = dragged;
+      const moved = { ...event, positionTicks: Math.max(0, event.positionTicks + moveTicks) };
+      if (byCents === 0) return moved;
+      return { ...moved, values: { ...event.values, tuneCents: (event.values.tuneCents ?? 0) + byCents } };
     });
   });
   const framesPerTick = computed(() =>
@@ -46,6 +58,8 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
     if (!wasSelected) session.selectEvents([eventId], adding);
     const grabbed = session.events.find((one) => one.id === eventId)!;
     const startTicks = ticksUnder(event);
+    const semitonesUnder = (at: MouseEvent) => semitonesAt(localPoint(at, canvas.value!).y);
+    const startSemitones = semitonesUnder(event);
     let copies = false;
     followPointer(event, {
       move: (moved) => {
@@ -53,7 +67,10 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
         const at = ticksUnder(moved);
         const grid = gridOf(moved);
         if (zone === 'strip') {
-          drag.value = { moveTicks: snapToGrid(grabbed.positionTicks + at - startTicks, grid) - grabbed.positionTicks };
+          const moveTicks = snapToGrid(grabbed.positionTicks + at - startTicks, grid) - grabbed.positionTicks;
+          const semitones = semitonesUnder(moved);
+          const byCents = semitones === null || startSemitones === null ? 0 : (semitones - startSemitones) * 100;
+          drag.value = { moveTicks, byCents };
         } else {
           const end = snapToGrid(grabbed.positionTicks + grabbed.lengthTicks + at - startTicks, grid);
           drag.value = { lengthTicks: Math.max(grid ?? MIN_LENGTH_TICKS, end - grabbed.positionTicks) };
@@ -63,9 +80,11 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
         const dragged = drag.value;
         drag.value = null;
         if (moved && dragged && 'moveTicks' in dragged) {
-          if (dragged.moveTicks === 0) return;
-          if (copies) strips.copyBy(dragged.moveTicks);
-          else editing.move(dragged.moveTicks);
+          const { moveTicks, byCents } = dragged;
+          if (moveTicks === 0 && byCents === 0) return;
+          if (copies) strips.copyBy(moveTicks, byCents);
+          else if (byCents === 0) editing.move(moveTicks);
+          else editing.moveNotes(moveTicks, byCents);
         } else if (moved && dragged && 'lengthTicks' in dragged) editing.resize(dragged.lengthTicks);
         else if (!adding) {
           session.selectEvents([eventId]);
@@ -85,12 +104,14 @@ export function useStrips(canvas: Ref<HTMLCanvasElement | null>, ticksAt: (x: nu
     if (zone) hearZone(zone.id);
   }
 
-  /** Puts a slice down for as long as it sounds, to the grid, one step at least. */
-  function placeAt({ at, zone }: PlacedZone, positionTicks: number): void {
+  /** Puts a slice down for as long as it sounds, to the grid, one step at least; a note lasts one step. */
+  function placeAt({ at, zone }: PlacedZone, positionTicks: number, tuneCents: number | null = null): void {
     if (positionTicks < 0 || positionTicks >= session.lengthTicks) return;
     const sounding = (at.endFrame - at.startFrame) / framesPerTick.value;
     const grid = session.gridStepTicks;
-    editing.place(zone.id, positionTicks, grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid)));
+    const whole = grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid));
+    const lengthTicks = tuneCents === null ? whole : (grid ?? Math.min(sounding, NOTE_TICKS));
+    editing.place(zone.id, positionTicks, lengthTicks, tuneCents ? { tuneCents } : {});
   }
 
   return { drag, shownEvents, framesPerTick, ticksUnder, gridOf, dragStrip, hearZone, hearSlice, placeAt };

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** How what is played is recorded: beside what is there or in its place, drawn to the grid, after how many bars. */
+import { RECORD_ROWS, type RecordValues } from '#core/params/record-rows.ts';
+import { withValues } from '#core/params/row.ts';
+import { useRecording } from '../../stores/recording.ts';
+import ParamField from '../fields/ParamField.vue';
+import RowField from '../fields/RowField.vue';
+
+const recording = useRecording();
+const IDS = Object.keys(RECORD_ROWS) as (keyof RecordValues)[];
+
+function put(id: keyof RecordValues, value: unknown): void {
+  recording.sparse = withValues(RECORD_ROWS, recording.sparse, { [id]: value });
+}
+</script>
+
+<template>
+  <v-card class="card" aria-label="How it is recorded">
+    <RowField
+      v-for="id in IDS"
+      :key="id"
+      :row="RECORD_ROWS[id]"
+      :model-value="recording.rules[id]"
+      @put="put(id, $event)"
+    />
+    <ParamField :owners="[{ kind: 'song' }]" param="countInBars" />
+    <p class="quiet small">Each round is a step of its own: undo takes back the last one.</p>
+  </v-card>
+</template>
+
+<style scoped>
+.card {
+  width: 260px;
+  padding: 12px 14px;
+  display: grid;
+  gap: 6px;
+}
+</style>

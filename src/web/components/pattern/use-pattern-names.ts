@@ -1,0 +1,23 @@
+/** The patterns of the chosen part with their names, the home patterns first. */
+import { computed } from 'vue';
+import { homeId } from '#core/project/schema.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+
+export function usePatternNames() {
+  const project = useProject();
+  const session = useSession();
+  return computed(() => {
+    const { part } = session;
+    if (!part || !project.document) return [];
+    const { patterns } = project.document;
+    return [
+      ...part.cutOrder.map((cutId, index) => ({
+        id: homeId(cutId),
+        name: index === 0 ? 'home' : `home ${index + 1}`,
+        colour: undefined,
+      })),
+      ...part.patternOrder.map((id) => ({ id, name: patterns[id]!.name, colour: patterns[id]!.colour })),
+    ];
+  });
+}
