@@ -4,6 +4,7 @@ import { moveEvents } from '../project/commands/events.ts';
 import { setSliceRole } from '../project/commands/slices.ts';
 import type { ProjectDocument } from '../project/schema.ts';
 import type { Role } from '../analysis/role-names.ts';
+import { deal } from '../project/commands/deal.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { setEvents } from '../../../tests/support/edits.ts';
@@ -77,5 +78,33 @@ describe('patterns as notes', () => {
     expect(strips.map(({ zoneId }) => zoneId)).toEqual([kick.zone.id, snare.zone.id]);
     // 81 is an open triangle: there is no percussion in this part.
     expect(without).toBe(1);
+  });
+});
+
+describe('one sound and one hand', () => {
+  it('all notes as a melody of one sound, whatever key each has', () => {
+    const { document, part } = table();
+    const [, second] = zonesOfPart(document, part);
+    const root = second!.keys!.root;
+    const notes = [root, root + 7, root - 60].map((key, place) => ({
+      key,
+      velocity: 1,
+      positionTicks: place * 480,
+      lengthTicks: 240,
+    }));
+    const { strips, without } = notesToStrips(document, part, notes, 'pitch', second!.zone.id);
+    expect(without).toBe(0);
+    expect(new Set(strips.map(({ zoneId }) => zoneId))).toEqual(new Set([second!.zone.id]));
+    expect(strips.map(({ values }) => values.tuneCents)).toEqual([undefined, 700, -4800]);
+  });
+
+  it('another hand than the one on the table', () => {
+    const { document, part, patternId, env, partId } = table();
+    const dealt = unwrap(deal(document, { partId, reachPercent: 100, seed: 3 }, env));
+    const { handOrder } = dealt.patterns[patternId]!;
+    const keys = (handId: string | null) => patternNotes(dealt, part, patternId, handId).notes.map(({ key }) => key);
+    expect(keys(handOrder[0]!)).toEqual(patternNotes(document, part, patternId).notes.map(({ key }) => key));
+    expect(keys(null)).toEqual(keys(handOrder[1]!));
+    expect(keys(null)).not.toEqual(keys(handOrder[0]!));
   });
 });

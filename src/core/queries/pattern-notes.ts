@@ -1,11 +1,16 @@
 /** Patterns as notes of a keyboard, and notes as strips of a part. */
 import type { Role } from '../analysis/role-names.ts';
 import { repeatsOf } from '../patterns/repeats.ts';
+import { EVENT_ROWS } from '../params/tables.ts';
 import type { Part, PatternEvent, ProjectDocument } from '../project/schema.ts';
-import { eventsOf, patternLengthTicks } from './patterns.ts';
+import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks } from './patterns.ts';
 import { percussionOfKey } from './percussion-keys.ts';
 import { eventValues, zoneValues } from './values.ts';
 import { zonesOfPart, type PlacedZone } from './zones.ts';
+
+/** Root of a sound that lies on no key. */
+const MIDDLE_NOTE = 60;
+const { min, max } = EVENT_ROWS.tuneCents;
 
 export interface KeyNote {
   key: number;
@@ -19,18 +24,24 @@ export interface KeyNote {
  * A pattern of a part as notes: each strip on the key of its sound, repeats spread out, a sound that lies over several
  * keys as much higher as its strip is tuned. What lies on no key, and
  * what is never heard, is left out.
+ * @param handId another hand of the pattern than the one on its table; null for what lies there
  * @returns notes by position, and how many strips lie on no key
  */
 export function patternNotes(
   document: ProjectDocument,
   part: Part,
   patternId: string,
+  handId: string | null = null,
 ): { notes: KeyNote[]; without: number } {
   const zoneById = new Map(zonesOfPart(document, part).map((placed) => [placed.zone.id, placed]));
   const endTicks = patternLengthTicks(document, patternId);
   const notes: KeyNote[] = [];
   let without = 0;
-  for (const event of eventsOf(document, patternId)) {
+  const pattern = document.patterns[patternId];
+  const isOther = pattern && handId !== null && handId !== pattern.handId && pattern.hands[handId];
+  const events = isOther ? orderedEvents(eventsOfHand(pattern, handId)) : eventsOf(document, patternId);
+  for (const event of events) {
+    if (event.positionTicks >= endTicks) continue;
     const keys = zoneById.get(event.zoneId)?.keys;
     if (!keys) {
       without++;
@@ -52,11 +63,15 @@ export function patternNotes(
   return { notes: notes.sort((a, b) => a.positionTicks - b.positionTicks || a.key - b.key), without };
 }
 
-/** How notes find their sounds: by the key each lies on, or by what drums lie on which key by agreement. */
-export type NoteMapping = 'key' | 'role';
+/**
+ * How notes find their sounds: by the key each lies on, by what drums lie on which key by agreement, or all as the notes
+ * of one sound.
+ */
+export type NoteMapping = 'key' | 'role' | 'pitch';
 
 /**
  * Notes as strips of a part.
+ * @param soundId of `pitch`: the sound; where it is left out what lies over several keys, or the first
  * @returns the strips, and how many notes no sound was found for
  */
 export function notesToStrips(
@@ -64,9 +79,14 @@ export function notesToStrips(
   part: Part,
   notes: readonly KeyNote[],
   mapping: NoteMapping,
+  soundId?: string,
 ): { strips: Omit<PatternEvent, 'id'>[]; without: number } {
   const placed = zonesOfPart(document, part).filter(({ zone }) => zone.plays.kind === 'slice');
-  const find = mapping === 'key' ? byKey(placed) : byRole(placed);
+  const sound =
+    placed.find(({ zone }) => zone.id === soundId) ??
+    placed.find(({ keys }) => keys !== null && keys.high > keys.low) ??
+    placed[0];
+  const find = mapping === 'pitch' ? () => sound : mapping === 'key' ? byKey(placed) : byRole(placed);
   let without = 0;
   const strips = notes.flatMap(({ key, velocity, positionTicks, lengthTicks }) => {
     const found = find(key, velocity);
@@ -75,8 +95,11 @@ export function notesToStrips(
       return [];
     }
     const { zone, keys } = found;
-    const isTuned = mapping === 'key' && keys !== null && keys.high > keys.low && zoneValues(zone).followsKey;
-    const values = isTuned && key !== keys.root ? { velocity, tuneCents: (key - keys.root) * 100 } : { velocity };
+    const isSpread = keys !== null && keys.high > keys.low && zoneValues(zone).followsKey;
+    const root = keys?.root ?? MIDDLE_NOTE;
+    const isTuned = (mapping === 'pitch' || (mapping === 'key' && isSpread)) && key !== root;
+    const tuneCents = Math.max(min, Math.min(max, (key - root) * 100));
+    const values = isTuned ? { velocity, tuneCents } : { velocity };
     return [{ zoneId: zone.id, positionTicks, lengthTicks, values }];
   });
   return { strips, without };

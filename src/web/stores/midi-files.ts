@@ -29,7 +29,7 @@ export const useMidiFiles = defineStore('midi-files', () => {
   function stripsBy(by: NoteMapping) {
     const { document } = project;
     if (!track.value || !document || !session.part) return { strips: [], without: 0 };
-    return notesToStrips(document, session.part, track.value.notes, by);
+    return notesToStrips(document, session.part, track.value.notes, by, session.selectedZones[0]?.zone.id);
   }
   const found = computed(() => stripsBy(mapping.value));
 

@@ -5,9 +5,11 @@ import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/
 import type { MidiSong, MidiWriteOptions } from '#core/formats/midi-file.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import { isHome, type Part, type ProjectDocument } from '#core/project/schema.ts';
-import { patternNotes } from '#core/queries/pattern-notes.ts';
+import { patternNotes, type KeyNote } from '#core/queries/pattern-notes.ts';
 import { patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
+import { timedTicks } from '#core/engine/sequence/timing.ts';
+import { partTiming } from '#core/queries/loops.ts';
 import { songValues } from '#core/queries/values.ts';
 import { framesPerTick } from '#core/units/time.ts';
 
@@ -31,8 +33,15 @@ export interface TakeAwaySettings {
   mix: { rounds: number; encoding: AudioEncoding; ringOut: boolean; onlyPartId: string | null };
   slices: { partId: string | null; onlySelected: boolean; options: SliceFileOptions };
   source: { partId: string | null };
-  /** Part null: all parts, a track each. */
-  midi: { partId: string | null; options: MidiWriteOptions };
+  /** Part null: all parts, a track each. Pattern null: what it plays; hand null: what lies on the table. */
+  midi: {
+    partId: string | null;
+    patternId: string | null;
+    handId: string | null;
+    /** With the part's swing, groove and feel; else as it is written. */
+    asHeard: boolean;
+    options: MidiWriteOptions;
+  };
 }
 
 export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
@@ -51,7 +60,13 @@ export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
     },
   },
   source: { partId: null },
-  midi: { partId: null, options: { format: 1, ticksPerBeat: 480 } },
+  midi: {
+    partId: null,
+    patternId: null,
+    handId: null,
+    asHeard: false,
+    options: { format: 1, ticksPerBeat: 480 },
+  },
 };
 
 /** There is nothing to take away. */
@@ -101,21 +116,52 @@ function midiParts({ parts, partOrder }: ProjectDocument, partId: string | null)
 }
 
 function patternName({ patterns }: ProjectDocument, { activePatternId }: Part): string {
-  return isHome(activePatternId) ? 'home' : patterns[activePatternId]!.name;
+  return patterns[activePatternId]?.name ?? 'home';
 }
 
-/** The patterns that the parts play, as notes. */
-export function midiSong(document: ProjectDocument, partId: string | null): MidiSong {
+type MidiSettings = TakeAwaySettings['midi'];
+
+/** The pattern of a part that is written, and the hand of it; another pattern than the one that plays is of one part. */
+function writtenTake({ patterns }: ProjectDocument, { id, activePatternId }: Part, settings: MidiSettings) {
+  const isOwn = settings.partId === id && settings.patternId !== null;
+  const isThere = isOwn && (isHome(settings.patternId!) || patterns[settings.patternId!]?.partId === id);
+  const patternId = isThere ? settings.patternId! : activePatternId;
+  const handId = isThere && patterns[patternId]?.hands[settings.handId ?? ''] ? settings.handId : null;
+  return { patternId, handId };
+}
+
+function takeName(document: ProjectDocument, part: Part, settings: MidiSettings): string {
+  const { patternId, handId } = writtenTake(document, part, settings);
+  const pattern = document.patterns[patternId];
+  if (!pattern) return 'home';
+  if (handId === null) return pattern.name;
+  return pattern.hands[handId]!.name ?? `${pattern.name}, hand ${pattern.handOrder.indexOf(handId) + 1}`;
+}
+
+function takeNotes(document: ProjectDocument, part: Part, settings: MidiSettings): KeyNote[] {
+  const { patternId, handId } = writtenTake(document, part, settings);
+  const { notes } = patternNotes(document, part, patternId, handId);
+  if (!settings.asHeard) return notes;
+  const timing = partTiming(document, part);
+  const length = patternLengthTicks(document, patternId);
+  return notes
+    .map((note) => {
+      const ticks = timedTicks(note.positionTicks, timing, length);
+      return { ...note, positionTicks: ((ticks % length) + length) % length };
+    })
+    .sort((a, b) => a.positionTicks - b.positionTicks || a.key - b.key);
+}
+
+/** The patterns that are written, as notes; a marker names each kind that there is. */
+export function midiSong(document: ProjectDocument, settings: MidiSettings): MidiSong {
   const { tempoBpm, beatsPerBar } = songValues(document);
-  const parts = midiParts(document, partId);
+  const parts = midiParts(document, settings.partId);
+  const names = [...new Set(parts.map((part) => takeName(document, part, settings)))];
   return {
     tempoBpm,
     beatsPerBar,
-    tracks: parts.map((part) => ({
-      name: part.name,
-      notes: patternNotes(document, part, part.activePatternId).notes,
-    })),
-    markers: parts.slice(0, 1).map((part) => ({ positionTicks: 0, name: patternName(document, part) })),
+    tracks: parts.map((part) => ({ name: part.name, notes: takeNotes(document, part, settings) })),
+    markers: names.map((name) => ({ positionTicks: 0, name })),
   };
 }
 
@@ -123,12 +169,15 @@ export function midiSong(document: ProjectDocument, partId: string | null): Midi
 const NOTE_BYTES = 9;
 const TRACK_BYTES = 30;
 
-export function midiRow(document: ProjectDocument, { partId }: TakeAwaySettings['midi'], song: MidiSong): RowSummary {
-  const parts = midiParts(document, partId);
+export function midiRow(document: ProjectDocument, settings: MidiSettings, song: MidiSong): RowSummary {
+  const parts = midiParts(document, settings.partId);
   const [only, ...others] = parts;
-  const words = only && others.length === 0 ? `${only.name} - ${patternName(document, only)}` : document.name;
+  const words = only && others.length === 0 ? `${only.name} - ${takeName(document, only, settings)}` : document.name;
   const notes = song.tracks.reduce((sum, track) => sum + track.notes.length, 0);
-  const ticks = Math.max(0, ...parts.map((part) => patternLengthTicks(document, part.activePatternId)));
+  const ticks = Math.max(
+    0,
+    ...parts.map((part) => patternLengthTicks(document, writtenTake(document, part, settings).patternId)),
+  );
   return {
     fileName: `${safeFileName(words, 'pattern')}.mid`,
     files: 1,

@@ -125,7 +125,7 @@ export const useTakeAway = defineStore('take-away', () => {
     const cutId = cutIdOf(part);
     return sourceRow(document.value, part, cutId, audioOf(cutId) !== undefined);
   });
-  const notes = computed(() => (document.value ? midiSong(document.value, settings.value.midi.partId) : null));
+  const notes = computed(() => (document.value ? midiSong(document.value, settings.value.midi) : null));
   const midi = computed<RowSummary>(() =>
     document.value && notes.value && document.value.partOrder.length > 0
       ? midiRow(document.value, settings.value.midi, notes.value)
@@ -332,7 +332,7 @@ export const useTakeAway = defineStore('take-away', () => {
       mix: { ...mix, onlyPartId: known(mix.onlyPartId) },
       slices: { ...slices, partId: known(slices.partId), options: { ...slices.options } },
       source: { partId: known(source.partId) },
-      midi: { partId: known(midi.partId), options: { ...midi.options } },
+      midi: { ...DEFAULT_TAKE_AWAY.midi, ...midi, partId: known(midi.partId), options: { ...midi.options } },
     };
     await run();
   }

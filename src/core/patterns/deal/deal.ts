@@ -34,7 +34,8 @@ export function dealEvents(
   const next = drawNext(table, followersOf(rules, table), rules.keepsRoles);
   const ordered = inOrder(joined, settings, rules, table, isFreeId, next);
   const busy = rules.busyPercent === 0 ? ordered : madeBusy(ordered, settings.seed, rules.busyPercent, isFreeId, next);
-  for (const { id } of busy) if (!joined.some((event) => event.id === id)) freeIds.add(id);
+  const known = new Set(joined.map(({ id }) => id));
+  for (const { id } of busy) if (!known.has(id)) freeIds.add(id);
   return colourEvents(busy, settings.seed, rules, isFreeId, table.plainOf);
 }
 

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The patterns that the parts play, as a Standard MIDI File. */
 import { computed } from 'vue';
+import { homeId } from '#core/project/schema.ts';
+import { useProject } from '../../stores/project.ts';
 import { useTakeAway } from '../../stores/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import PartRibbon from '../shared/PartRibbon.vue';
@@ -10,11 +12,44 @@ import { usePartChoice } from './use-part-choice.ts';
 const ALL = 'all';
 const RESOLUTIONS = [96, 120, 192, 240, 384, 480, 960];
 const away = useTakeAway();
+const project = useProject();
 const { partChoices, part } = usePartChoice(() => away.settings.midi.partId);
 const choices = computed(() => [{ value: ALL, words: 'all parts' }, ...partChoices.value]);
 const which = computed(() =>
   choices.value.some(({ value }) => value === away.settings.midi.partId) ? away.settings.midi.partId : ALL,
 );
+/** What of the part: what it plays, one of its patterns, or a hand of the one that plays. */
+const PLAYING = 'playing';
+const takes = computed(() => {
+  const { document } = project;
+  const one = away.settings.midi.partId === null ? null : part.value;
+  if (!document || !one) return null;
+  const pattern = document.patterns[one.activePatternId];
+  return [
+    { value: PLAYING, words: 'what it plays' },
+    ...one.cutOrder.map((id, place) => ({ value: homeId(id), words: place === 0 ? 'home' : `home ${place + 1}` })),
+    ...one.patternOrder.map((id) => ({ value: id, words: document.patterns[id]!.name })),
+    ...(pattern?.handOrder ?? []).map((id, place) => ({
+      value: `${pattern!.id} ${id}`,
+      words: pattern!.hands[id]!.name ?? `hand ${place + 1}`,
+    })),
+  ];
+});
+const take = computed(() => {
+  const { patternId, handId } = away.settings.midi;
+  const value = patternId === null ? PLAYING : handId === null ? patternId : `${patternId} ${handId}`;
+  return takes.value?.some((one) => one.value === value) ? value : PLAYING;
+});
+function putTake(value: string): void {
+  const [patternId, handId] = value.split(' ');
+  const { midi } = away.settings;
+  midi.patternId = value === PLAYING ? null : patternId!;
+  midi.handId = handId ?? null;
+}
+const timings = [
+  { value: 'written', words: 'as written' },
+  { value: 'heard', words: 'as heard' },
+] as const;
 const formats = [
   { value: 1, words: 'a track a part' },
   { value: 0, words: 'one track' },
@@ -38,6 +73,24 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
       :model-value="which"
       :choices="choices"
       @put="away.settings.midi.partId = $event === ALL ? null : $event"
+    />
+    <ChoiceField
+      v-if="takes"
+      class="which"
+      label="Which of its patterns"
+      :show-label="false"
+      :model-value="take"
+      :choices="takes"
+      @put="putTake($event)"
+    />
+    <ChoiceField
+      class="ticks"
+      label="Timing of the notes"
+      hint="As they are written, or moved by swing, groove and feel as they are heard"
+      :show-label="false"
+      :model-value="away.settings.midi.asHeard ? 'heard' : 'written'"
+      :choices="timings"
+      @put="away.settings.midi.asHeard = $event === 'heard'"
     />
     <ChoiceField
       class="which"

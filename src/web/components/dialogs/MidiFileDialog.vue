@@ -44,6 +44,7 @@ const tracks = computed(() =>
 const mappings = [
   { value: 'key', words: 'by their keys' },
   { value: 'role', words: 'as drums' },
+  { value: 'pitch', words: 'as one melody' },
 ] as const;
 const tempo = computed(() => files.opened?.song.tempoBpm ?? null);
 const own = computed(() => (project.document ? songValues(project.document).tempoBpm : 0));
@@ -57,7 +58,7 @@ const own = computed(() => (project.document ? songValues(project.document).temp
         <ChoiceField label="track" :model-value="files.trackIndex" :choices="tracks" @put="files.chooseTrack($event)" />
         <ChoiceField
           label="notes find their sounds"
-          hint="By the key each lies on; or kick, snare and hat by the keys that drums have by agreement"
+          hint="By the key each lies on; kick, snare and hat by the keys that drums have by agreement; or all as notes of one sound: the chosen one, or what lies over several keys"
           spread
           :model-value="files.mapping"
           :choices="mappings"

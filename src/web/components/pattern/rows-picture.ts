@@ -39,6 +39,8 @@ export interface RowsScene {
 
 const MINI_WIDTH = 26;
 const KEY_WIDTH = 34;
+/** A strip narrower than this is a line, in pixels: of thousands in one view nothing more could be seen. */
+const MIN_PICTURE_PX = 4;
 /** A strip narrower than this has no room for signs, in pixels. */
 const MIN_SIGN_PX = 22;
 
@@ -134,6 +136,10 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox):
   const colour = scene.colourById.get(event.zoneId) ?? inks.ink;
   const base = y + height - 2;
   context.fillStyle = isChosen ? inks.sea : colour;
+  if (width < MIN_PICTURE_PX) {
+    context.fillRect(x, y + 2, Math.max(1, width - 1), height - 4);
+    return;
+  }
   context.globalAlpha = 0.18;
   context.fillRect(x, y + 2, width - 1, height - 4);
   context.globalAlpha = 1;
