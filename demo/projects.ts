@@ -9,6 +9,7 @@ import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { orderedEvents } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { bollard } from './bollard.ts';
+import { ladles, nightWatch, shoalWater } from './patterns.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
 
 export type { DemoSource };
@@ -18,8 +19,8 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   const maker = new ProjectMaker('demo-crossing', 'The Odrun crossing');
   const drums = maker.addPart(sources.get('Deckhand break')!, { gainDb: -3.5 });
   maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -10.5 });
-  maker.addPart(sources.get('Winch bass')!, { gainDb: -7.5 });
-  maker.addPart(sources.get('Galley clatter')!, { gainDb: -15.5, pan: 0.3 });
+  const bass = maker.addPart(sources.get('Winch bass')!, { gainDb: -7.5 });
+  const clatter = maker.addPart(sources.get('Galley clatter')!, { gainDb: -15.5, pan: 0.3 });
 
   maker.run(copyPattern, { partId: drums, patternId: homeId(maker.cutOf(drums).id) });
   const patternId = maker.document.parts[drums]!.activePatternId;
@@ -44,6 +45,9 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
     { repeats: 3 },
   );
   maker.setEvents(fillId, [tail[2]!.id], { reverse: true });
+  shoalWater(maker, drums);
+  nightWatch(maker, bass);
+  ladles(maker, clatter);
   maker.run(choosePattern, { partId: drums, patternId });
   return maker.document;
 }

@@ -193,7 +193,8 @@ test('a pattern leaves as a MIDI file and comes back the same', async ({ page },
   expect(outside.tracks.flatMap(({ notes }) => notes)).toHaveLength(dealt.length);
 
   await goTo(page, 'Bench');
-  await pickFiles(page, page.getByRole('button', { name: 'pattern from a MIDI file' }), file);
+  await page.getByRole('button', { name: 'more of patterns' }).click();
+  await pickFiles(page, page.getByText('pattern from a MIDI file', { exact: true }), file);
   const dialog = page.getByTestId('midi-file');
   await expect(dialog.getByTestId('midi-found')).toContainText(`${dealt.length} notes`);
   await dialog.getByRole('button', { name: 'Make a pattern' }).click();
@@ -211,7 +212,8 @@ test('a file that is no MIDI file is told apart, and nothing changes', async ({ 
   const id = await projectWith(page, LOOP);
   const file = info.outputPath('broken.mid');
   writeFileSync(file, 'this is no MIDI file');
-  await pickFiles(page, page.getByRole('button', { name: 'pattern from a MIDI file' }), file);
+  await page.getByRole('button', { name: 'more of patterns' }).click();
+  await pickFiles(page, page.getByText('pattern from a MIDI file', { exact: true }), file);
   await expect(page.getByText('no Standard MIDI File')).toBeVisible();
   expect((await playedPattern(page, id)).pattern).toBeUndefined();
 });

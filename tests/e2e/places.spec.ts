@@ -153,7 +153,7 @@ test('Running order: patterns are switched, put in order, and every part has its
   page,
 }) => {
   const id = await projectWith(page, LOOP);
-  for (let made = 0; made < 2; made++) await page.getByRole('button', { name: 'copy the pattern' }).click();
+  for (let made = 0; made < 2; made++) await fromMenu(page, 'more of patterns', 'copy the pattern');
   await addSound(page, NOTES);
   await goTo(page, 'Running order');
   await expect(page.getByTestId('order-facts')).toContainText('2 parts');
@@ -255,7 +255,7 @@ test('Take away: it tells how loud the mix is, lowers what is over, and does the
 
 test('the pattern in rows: strips are put down, boxed, moved, and struck harder or softer', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  await page.getByRole('button', { name: 'copy the pattern' }).click();
+  await fromMenu(page, 'more of patterns', 'copy the pattern');
   await page.keyboard.press('F4');
   const rows = page.getByTestId('rows-canvas');
   const before = await playedPattern(page, id);

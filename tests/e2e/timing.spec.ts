@@ -294,7 +294,7 @@ test('the loop is heard with the click over it, in the reading that is chosen', 
 
 test('a pattern is made shorter than its loop and goes round by itself', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  await page.getByRole('button', { name: 'copy the pattern' }).click();
+  await fromMenu(page, 'more of patterns', 'copy the pattern');
   await page.getByTestId('pattern-bars').getByRole('spinbutton').focus();
   await page.keyboard.type('0.75');
   await page.keyboard.press('Enter');

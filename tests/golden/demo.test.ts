@@ -56,6 +56,14 @@ describe('the demo', () => {
     const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;
     expect(dealt.handOrder).toHaveLength(6);
     expect(Object.values(dealt.events).some((event) => event.values.hold)).toBe(true);
+    const byName = new Map(Object.values(finished!.patterns).map((pattern) => [pattern.name, pattern]));
+    const shoal = byName.get('shoal water')!;
+    const rules = shoal.handOrder.map((id) => shoal.hands[id]!.rules?.unit);
+    expect(rules).toEqual([undefined, 'beat', 'beat', 'beat', 'beat']);
+    expect(shoal.handOrder.map((id) => shoal.hands[id]!.name).filter(Boolean)).toEqual(['low tide']);
+    const watch = Object.values(byName.get('night watch, played in')!.events);
+    expect(new Set(watch.map(({ values }) => values.tuneCents ?? 0))).toEqual(new Set([0, 700, 500, 300, -200]));
+    expect(Object.values(byName.get('ladles.mid')!.events)).toHaveLength(17);
   });
 
   it('has a straight groove and a shuffled one on its shelf', () => {

@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { CommandResult } from '#core/project/commands/command.ts';
-import { breedHands, deal, takeHand } from '#core/project/commands/deal.ts';
+import { deal } from '#core/project/commands/deal.ts';
+import { breedHands, takeHand } from '#core/project/commands/hands.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
 import { choosePattern, copyPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import { goHome, swapSounds, transformEvents } from '#core/project/commands/transform.ts';

@@ -49,6 +49,11 @@ export const DEAL_ROWS = {
     ],
     default: 'exchanged',
   }),
+  admitsOthers: toggle({
+    label: 'of other parts, too',
+    hint: 'Where sounds are drawn: those of the other parts come in, each as a sound of this part on a key of its own',
+    default: false,
+  }),
   busyPercent: percent('busy', {
     hint: 'Above 0 so many of the free steps are divided in two, below so many give their time to the one before',
     min: -100,

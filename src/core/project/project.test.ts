@@ -5,7 +5,8 @@ import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
 import { addMarker, clearMarkers, moveMarker, recut, removeSlices } from './commands/cut.ts';
 import { lockSlices, mergeSlices, nameSlices, setSliceEnds, setSliceRole, trimSlices } from './commands/slices.ts';
-import { deal, takeHand } from './commands/deal.ts';
+import { deal } from './commands/deal.ts';
+import { takeHand } from './commands/hands.ts';
 import { moveEvents, placeEvent, removeEvents, resizeEvents } from './commands/events.ts';
 import { duplicatePart, movePart, removePart, renamePart, setLoop } from './commands/parts.ts';
 import {

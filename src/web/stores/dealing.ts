@@ -2,7 +2,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { partTempoBpm } from '#core/engine/plan/renderings.ts';
-import { breedHands, deal, nameHand, patternOfHand, starHand, takeHand } from '#core/project/commands/deal.ts';
+import { deal } from '#core/project/commands/deal.ts';
+import { breedHands, nameHand, patternOfHand, starHand, takeHand } from '#core/project/commands/hands.ts';
 import type { Hand } from '#core/project/schema.ts';
 import { partValues, songValues } from '#core/queries/values.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
@@ -39,6 +40,12 @@ export const useDealing = defineStore('dealing', () => {
     () => session.patternId,
     () => (otherId.value = null),
   );
+
+  /** Deals what another part plays, by the rules that are set. */
+  function dealPart(partId: string): void {
+    if (partId === session.part?.id) again();
+    else project.run('deal', deal, { partId, reachPercent: session.reachPercent, rules: { ...session.dealRules } });
+  }
 
   /** Deals what lies on the table; `seed` repeats a certain deal from what this hand was dealt from. */
   function again(seed?: number): void {
@@ -160,6 +167,7 @@ export const useDealing = defineStore('dealing', () => {
     place,
     other,
     again,
+    dealPart,
     chosenAgain,
     takeAt,
     take,

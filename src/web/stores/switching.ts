@@ -1,6 +1,6 @@
 /** Keys of a part that play no sound: they put its patterns on, let it rest, deal; as long as they are pressed, or for good. */
 import { defineStore } from 'pinia';
-import { reactive } from 'vue';
+import { reactive, watch } from 'vue';
 import { choosePattern } from '#core/project/commands/patterns.ts';
 import { laySwitch, takeSwitchOff } from '#core/project/commands/switches.ts';
 import type { KeySwitch } from '#core/project/schema.ts';
@@ -20,6 +20,15 @@ export const useSwitching = defineStore('switching', () => {
   /** Parts whose key is still pressed, by the press. */
   const pressed = new Map<number, { partId: string; was: string | null }>();
 
+  // Another project begins with nothing held.
+  watch(
+    () => project.document?.id,
+    () => {
+      held.clear();
+      pressed.clear();
+    },
+  );
+
   const switchOn = (partId: string, key: number): KeySwitch | undefined =>
     project.document?.parts[partId]?.switches?.find((one) => one.key === key);
 
@@ -31,7 +40,7 @@ export const useSwitching = defineStore('switching', () => {
 
   function doIt(partId: string, { does, patternId, whileHeld }: KeySwitch, noteId: number): void {
     if (does === 'deal') {
-      dealing.again();
+      dealing.dealPart(partId);
       return;
     }
     const wanted = does === 'rest' ? REST : patternId!;

@@ -102,17 +102,29 @@ export function exchangeStretches(
     exchanged(group, sounds, random).forEach((from, at) => placeOf.set(from, group[at]!));
   }
   const feel = keepsFeel ? feelByLine(events) : null;
-  return events
+  const moved = events
     .map((event) => {
       const from = stretchOf(event);
       const to = placeOf.get(from);
       if (to === undefined || to === from) return event;
-      const moved = event.positionTicks + (to - from) * unitTicks;
-      const line = Math.round(moved / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
-      const positionTicks = feel?.has(line) ? line + feel.get(line)! : moved;
+      const there = event.positionTicks + (to - from) * unitTicks;
+      const line = Math.round(there / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
+      const positionTicks = feel?.has(line) ? line + feel.get(line)! : there;
       return { ...event, positionTicks: Math.max(0, Math.min(lengthTicks - 1, positionTicks)) };
     })
     .sort((a, b) => a.positionTicks - b.positionTicks);
+  return moved.map((event, place) => withoutOverlap(event, moved[place + 1], isFree));
+}
+
+/** What reaches a little into the next, because that is earlier here, ends where it begins. */
+function withoutOverlap(
+  event: PatternEvent,
+  next: PatternEvent | undefined,
+  isFree: (event: PatternEvent) => boolean,
+): PatternEvent {
+  const over = next ? event.positionTicks + event.lengthTicks - next.positionTicks : 0;
+  if (over <= 0 || over > EARLY_TICKS || over >= event.lengthTicks || !isFree(event)) return event;
+  return { ...event, lengthTicks: event.lengthTicks - over };
 }
 
 /** How late the first event near each sixteenth is, in ticks. */

@@ -5,8 +5,10 @@ import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule } from '../validate.ts';
-import { breedHands, deal, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './deal.ts';
-import { setSliceRole } from './slices.ts';
+import { deal } from './deal.ts';
+import { breedHands, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './hands.ts';
+import { duplicatePart } from './parts.ts';
+import { setSliceEnds, setSliceRole } from './slices.ts';
 import { placeEvent, removeEvents } from './events.ts';
 import { copyPattern, setPatternLength } from './patterns.ts';
 
@@ -235,5 +237,40 @@ describe('hands of a pattern', () => {
     expect(one).toMatchObject({ ok: false, reason: expect.stringContaining('nothing to exchange with') as string });
     const drawn = deal(document, { partId, reachPercent: 100, onlyIds: [ids[0]!], rules: { sounds: 'any' } }, env);
     expect(drawn.ok).toBe(true);
+  });
+});
+
+describe('sounds of other parts', () => {
+  /** Two parts of one loop, cut alike. */
+  function twoParts() {
+    const made = table();
+    const document = unwrap(duplicatePart(made.document, { partId: made.partId }, made.env));
+    const otherId = document.partOrder[1]!;
+    // Another stretch of the source than any slice of the first part.
+    const [cutId] = document.parts[otherId]!.cutOrder;
+    const slices = Object.keys(document.cuts[cutId!]!.slices);
+    const ends = Object.fromEntries(slices.map((id) => [id, document.cuts[cutId!]!.slices[id]!.startFrame + 2000]));
+    return { ...made, document: unwrap(setSliceEnds(document, { cutId: cutId!, ends }, made.env)), otherId };
+  }
+
+  it('come in when they are drawn, each once, on a key; the same seed draws the same again', () => {
+    const { document, env, partId, patternId } = twoParts();
+    const before = document.parts[partId]!.zoneOrder.length;
+    const rules = { sounds: 'any' as const, admitsOthers: true };
+    const args = { partId, reachPercent: 100, rules, seed: 5 };
+    const once = unwrap(deal(document, args, env));
+    expect(brokenRule(once)).toBeNull();
+    const part = once.parts[partId]!;
+    const lent = part.zoneOrder.slice(before);
+    const played = Object.values(once.patterns[patternId]!.events).map(({ zoneId }) => zoneId);
+    expect(lent.length).toBeGreaterThan(0);
+    for (const id of lent) expect(played).toContain(id);
+    expect(lent.every((id) => once.zones[id]!.keys !== null)).toBe(true);
+    const from = once.patterns[patternId]!.handOrder[0]!;
+    const again = unwrap(deal(once, { ...args, fromHandId: from }, env));
+    expect(again.parts[partId]!.zoneOrder).toEqual(part.zoneOrder);
+    expect(again.patterns[patternId]!.events).toEqual(once.patterns[patternId]!.events);
+    const without = unwrap(deal(document, { ...args, rules: { sounds: 'any' } }, env));
+    expect(without.parts[partId]!.zoneOrder).toHaveLength(before);
   });
 });

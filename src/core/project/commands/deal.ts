@@ -4,15 +4,13 @@
  */
 import { DEAL_ROWS, type DealValues, type SparseDealValues } from '../../params/deal-rows.ts';
 import { fullValues } from '../../params/row.ts';
-import { breedEvents } from '../../patterns/deal/breed.ts';
 import { isColoured } from '../../patterns/deal/colours.ts';
 import { DEALER_VERSION, dealEvents } from '../../patterns/deal/deal.ts';
-import { isFreeStep, type DealTable } from '../../patterns/deal/table.ts';
+import { isFreeStep, type DealSound, type DealTable } from '../../patterns/deal/table.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
 import { songValues, zoneValues } from '../../queries/values.ts';
-import { zonesOfPart } from '../../queries/zones.ts';
+import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
-import { isSameJson } from '../diff.ts';
 import {
   homeId,
   isHome,
@@ -22,11 +20,10 @@ import {
   type PatternEvent,
   type ProjectDocument,
 } from '../schema.ts';
-import { done, find, refused, withPattern, type Command } from './command.ts';
-import { copyPattern, layPattern } from './patterns.ts';
-
-/** Hands kept for a pattern; the oldest goes when there are more. */
-export const MAX_HANDS = 256;
+import { done, find, refused, type Command, type CommandEnv } from './command.ts';
+import { lendSounds, lentSound, soundsOfOthers } from './lend.ts';
+import { differences, withHand, withTableKept } from './hands.ts';
+import { copyPattern } from './patterns.ts';
 
 export interface DealArgs {
   partId: string;
@@ -69,13 +66,17 @@ export const deal: Command<DealArgs> = (
     ...(Object.keys(rules).length > 0 ? { rules } : {}),
     ...(onlyIds ? { onlyIds: [...onlyIds] } : {}),
   };
-  const dealTable = tableOf(current, part, pattern, onlyIds);
   const full = fullValues(DEAL_ROWS, rules);
+  const dealTable = tableOf(current, part, pattern, full, onlyIds);
   const noReason = reasonAgainst(dealable, full, dealTable);
   if (noReason) return refused(noReason);
   const events = { ...table };
   for (const { id } of dealable) delete events[id];
-  for (const event of dealEvents(dealable, settings, rules, dealTable)) events[event.id] = event;
+  const dealt = dealEvents(dealable, settings, rules, dealTable);
+  const lent = lendDealt(current, partId, dealt, env);
+  if (!lent.ok) return lent;
+  current = lent.document;
+  for (const event of dealt) events[event.id] = ownSound(current, partId, event);
   const id = env.newId();
   const hand: Hand = {
     id,
@@ -85,8 +86,8 @@ export const deal: Command<DealArgs> = (
     isEdited: false,
     differs: differences(pattern.ground!, events),
   };
-  const dealt = { ...withHand(pattern, hand), events };
-  return done({ ...current, patterns: { ...current.patterns, [patternId]: dealt } });
+  const onTable = { ...withHand(pattern, hand), events };
+  return done({ ...current, patterns: { ...current.patterns, [patternId]: onTable } });
 };
 
 /** Why nothing can be dealt; null when something can. */
@@ -105,12 +106,47 @@ function reasonAgainst(events: readonly PatternEvent[], rules: DealValues, table
   return null;
 }
 
-function tableOf(document: ProjectDocument, part: Part, pattern: Pattern, onlyIds?: readonly string[]): DealTable {
+/** Sounds of other parts that were drawn are lent to this one. */
+function lendDealt(document: ProjectDocument, partId: string, events: readonly PatternEvent[], env: CommandEnv) {
+  const used = new Set(events.map(({ zoneId }) => zoneId));
+  const wanted = soundsOfOthers(document, partId).filter(({ zone }) => used.has(zone.id));
+  return lendSounds(document, partId, wanted, env);
+}
+
+/** An event that plays a sound of another part plays what was lent of it. */
+function ownSound(document: ProjectDocument, partId: string, event: PatternEvent): PatternEvent {
+  if (document.zones[event.zoneId]!.partId === partId) return event;
+  const other = soundsOfOthers(document, partId).find(({ zone }) => zone.id === event.zoneId)!;
+  return { ...event, zoneId: lentSound(document, document.parts[partId]!, other)! };
+}
+
+/** Sounds that may be dealt. One that was lent before stands where it stands in its own part, so that seeds stay. */
+function soundsToDeal(document: ProjectDocument, part: Part, admitsOthers: boolean): DealSound[] {
+  const sound = ({ zone, at }: PlacedZone): DealSound => ({
+    zoneId: zone.id,
+    role: at.slice.role,
+    weight: zoneValues(zone).dealWeight,
+  });
+  const own = zonesOfPart(document, part).filter(({ zone }) => zone.plays.kind === 'slice');
+  if (!admitsOthers) return own.map(sound);
+  const others = soundsOfOthers(document, part.id).map((other) => {
+    const lent = lentSound(document, part, other);
+    return own.find(({ zone }) => zone.id === lent) ?? other;
+  });
+  const lentIds = new Set(others.map(({ zone }) => zone.id));
+  return [...own.filter(({ zone }) => !lentIds.has(zone.id)), ...others].map(sound);
+}
+
+function tableOf(
+  document: ProjectDocument,
+  part: Part,
+  pattern: Pattern,
+  rules: DealValues,
+  onlyIds?: readonly string[],
+): DealTable {
   const { ground, hands, lengthTicks } = pattern;
   const { beatsPerBar } = songValues(document);
-  const sounds = zonesOfPart(document, part)
-    .filter(({ zone }) => zone.plays.kind === 'slice')
-    .map(({ zone, at }) => ({ zoneId: zone.id, role: at.slice.role, weight: zoneValues(zone).dealWeight }));
+  const sounds = soundsToDeal(document, part, rules.admitsOthers && rules.sounds === 'any');
   const orderOf = (events: readonly PatternEvent[]) => events.map(({ zoneId }) => zoneId);
   const starred = pattern.handOrder.filter((id) => hands[id]!.starred);
   return {
@@ -125,134 +161,4 @@ function tableOf(document: ProjectDocument, part: Part, pattern: Pattern, onlyId
       starred: starred.map((id) => orderOf(orderedEvents(eventsOfHand(pattern, id)))),
     },
   };
-}
-
-export interface BreedArgs {
-  patternId: string;
-  handId: string;
-  otherId: string;
-  /** How much of the other hand, 0..100; half where it is left out. */
-  otherPercent?: number;
-  seed?: number;
-}
-
-/** Makes a third hand of two and puts it on the table: each step is as in the one or the other. */
-export const breedHands: Command<BreedArgs> = (
-  document,
-  { patternId, handId, otherId, otherPercent = 50, seed },
-  env,
-) => {
-  if (handId === otherId) return refused('breeding needs two hands: choose another one');
-  return withPattern(document, patternId, (found) => {
-    const pattern = withTableKept(found, env.newId);
-    if (!find(pattern.hands, handId) || !find(pattern.hands, otherId)) return null;
-    const one = eventsOfHand(pattern, handId);
-    const other = eventsOfHand(pattern, otherId);
-    const told = { seed: seed ?? env.newSeed(), reachPercent: otherPercent };
-    const steps = orderedEvents({ ...other, ...one }).map(({ id }) => id);
-    const events = breedEvents(steps, one, other, told.seed, otherPercent);
-    const hand: Hand = {
-      id: env.newId(),
-      ...told,
-      dealer: DEALER_VERSION,
-      fromHandId: handId,
-      withHandId: otherId,
-      isEdited: false,
-      differs: differences(pattern.ground!, events),
-    };
-    return { ...withHand(pattern, hand), events };
-  });
-};
-
-/** Gives a hand a name; an empty one takes it away. */
-export const nameHand: Command<{ patternId: string; handId: string; name: string }> = (
-  document,
-  { patternId, handId, name },
-) =>
-  withPattern(document, patternId, (pattern) => {
-    const hand = find(pattern.hands, handId);
-    if (!hand) return null;
-    const { name: _before, ...rest } = hand;
-    const trimmed = name.trim().slice(0, 200);
-    return { ...pattern, hands: { ...pattern.hands, [handId]: trimmed ? { ...rest, name: trimmed } : rest } };
-  });
-
-/** Makes a hand a pattern of its own, and puts that on. */
-export const patternOfHand: Command<{ patternId: string; handId: string }> = (document, { patternId, handId }, env) => {
-  const pattern = find(document.patterns, patternId);
-  const hand = pattern && find(pattern.hands, handId);
-  if (!hand) return refused('this hand is gone');
-  const { partId, lengthTicks, name } = pattern;
-  const onTable = pattern.handId === handId;
-  const strips = orderedEvents(onTable ? pattern.events : eventsOfHand(pattern, handId)).map(
-    ({ id: _id, ...strip }) => strip,
-  );
-  const number = pattern.handOrder.indexOf(handId) + 1;
-  return layPattern(document, { partId, name: hand.name ?? `${name}, hand ${number}`, lengthTicks, strips }, env);
-};
-
-/** Puts another hand on the table. */
-export const takeHand: Command<{ patternId: string; handId: string }> = (document, { patternId, handId }, env) =>
-  withPattern(document, patternId, (found) => {
-    const pattern = withTableKept(found, env.newId);
-    if (!find(pattern.hands, handId)) return null;
-    return { ...pattern, handId, events: eventsOfHand(pattern, handId) };
-  });
-
-/** Gives a hand a star, or takes it away: starred hands are never pushed out. */
-export const starHand: Command<{ patternId: string; handId: string; starred: boolean }> = (
-  document,
-  { patternId, handId, starred },
-) =>
-  withPattern(document, patternId, (pattern) => {
-    const hand = find(pattern.hands, handId);
-    if (!hand) return null;
-    const { starred: _before, ...rest } = hand;
-    return { ...pattern, hands: { ...pattern.hands, [handId]: starred ? { ...rest, starred } : rest } };
-  });
-
-/**
- * Keeps what lies on the table as a hand. Before the first deal it becomes the ground and the first hand. Changes made
- * by hand stay in the hand that is on the table; when others were dealt from that one, they become a hand of their own.
- */
-function withTableKept(pattern: Pattern, newId: () => string): Pattern {
-  const { events, ground, handId } = pattern;
-  const hand = handId === null ? undefined : find(pattern.hands, handId);
-  const byHand = { seed: 0, reachPercent: 0, dealer: DEALER_VERSION, fromHandId: null, isEdited: true };
-  if (!hand || !ground) {
-    return withHand({ ...pattern, ground: events }, { id: newId(), ...byHand, isEdited: false, differs: {} });
-  }
-  const differs = differences(ground, events);
-  if (isSameJson(differs, hand.differs)) return pattern;
-  const isDealtFrom = Object.values(pattern.hands).some((other) => other.fromHandId === hand.id);
-  if (isDealtFrom) return withHand(pattern, { id: newId(), ...byHand, fromHandId: hand.id, differs });
-  return { ...pattern, hands: { ...pattern.hands, [hand.id]: { ...hand, isEdited: true, differs } } };
-}
-
-function withHand(pattern: Pattern, hand: Hand): Pattern {
-  const handOrder = [...pattern.handOrder, hand.id];
-  const hands = { ...pattern.hands, [hand.id]: hand };
-  // The first hand is the pattern as it was: the oldest after it goes that has no star.
-  const oldest = handOrder.findIndex((id, place) => place > 0 && !hands[id]!.starred);
-  const [gone] = handOrder.length > MAX_HANDS ? handOrder.splice(Math.max(1, oldest), 1) : [];
-  if (gone !== undefined) {
-    delete hands[gone];
-    for (const other of Object.values(hands)) {
-      if (other.fromHandId === gone) hands[other.id] = { ...other, fromHandId: null };
-      if (other.withHandId === gone) {
-        const { withHandId: _gone, ...rest } = hands[other.id]!;
-        hands[other.id] = rest;
-      }
-    }
-  }
-  return { ...pattern, hands, handOrder, handId: hand.id };
-}
-
-function differences(ground: Pattern['events'], events: Pattern['events']): Hand['differs'] {
-  const out: Record<string, PatternEvent | null> = {};
-  for (const [id, event] of Object.entries(events)) {
-    if (ground[id] !== event && !isSameJson(ground[id], event)) out[id] = event;
-  }
-  for (const id of Object.keys(ground)) if (!Object.hasOwn(events, id)) out[id] = null;
-  return out;
 }

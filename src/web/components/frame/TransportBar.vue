@@ -267,6 +267,9 @@ function put(label: string, param: string, to: Value): void {
   .field.wide {
     display: none;
   }
+  .meter {
+    width: 90px;
+  }
 }
 @media (max-width: 760px) {
   .meter,

@@ -14,7 +14,7 @@ const session = useSession();
 const dealing = useDealing();
 const values = computed(() => fullValues(DEAL_ROWS, session.dealRules));
 const count = computed(() => Object.keys(session.dealRules).length);
-const ORDER = ['sounds', 'unit', 'busyPercent'] as const;
+const ORDER = ['sounds', 'unit', 'admitsOthers', 'busyPercent'] as const;
 const STAYS = [
   'keepsRoles',
   'keepsFeel',
@@ -41,6 +41,7 @@ const MOST_ROUNDS = 64;
 /** Whole stretches change places only where sounds are exchanged, and only there the feel can go along. */
 function isOfNoUse(id: RuleId): boolean {
   const isDrawn = values.value.sounds !== 'exchanged';
+  if (id === 'admitsOthers') return values.value.sounds !== 'any';
   return id === 'unit' ? isDrawn : id === 'keepsFeel' && (isDrawn || values.value.unit === 'strip');
 }
 

@@ -6,6 +6,7 @@ import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import { isHome } from '#core/project/schema.ts';
 import { songValues } from '#core/queries/values.ts';
+import { shortcuts } from '../../input/shortcuts.ts';
 import { useActions } from '../../stores/actions.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useDialogs } from '../../stores/dialogs.ts';
@@ -76,24 +77,35 @@ function putLength(bars: number): void {
   <ChangeMenu />
   <PatternMenu />
   <IconButton
-    icon="midiFile"
-    words="pattern from a MIDI file"
-    hint="Its notes as strips of this part; or drop the file on the window"
-    @click="pickFile()"
-  />
-  <IconButton icon="copy" words="copy the pattern" action="copy-pattern" @click="editing.copyCurrentPattern()" />
-  <IconButton
     icon="add"
     words="new pattern"
     hint="A new empty pattern as long as the loop"
     @click="project.run('new pattern', createPattern, { partId: session.part!.id })"
   />
-  <IconButton
-    icon="remove"
-    words="remove the pattern"
-    :disabled="isHome(session.patternId)"
-    @click="project.run('remove pattern', removePattern, { patternId: session.patternId })"
-  />
+  <v-menu>
+    <template #activator="{ props: menu }"
+      ><IconButton v-bind="menu" icon="more" words="more of patterns" hint="Copy, remove, from a MIDI file"
+    /></template>
+    <v-list>
+      <v-list-item
+        title="copy the pattern"
+        :data-key="shortcuts['copy-pattern']"
+        data-tip="The same once more, under another name"
+        @click="editing.copyCurrentPattern()"
+      />
+      <v-list-item
+        title="pattern from a MIDI file"
+        data-tip="Its notes as strips of this part; or drop the file on the window"
+        @click="pickFile()"
+      />
+      <v-list-item
+        title="remove the pattern"
+        data-tip="The home pattern always stays"
+        :disabled="isHome(session.patternId)"
+        @click="project.run('remove pattern', removePattern, { patternId: session.patternId })"
+      />
+    </v-list>
+  </v-menu>
 </template>
 
 <style scoped>
