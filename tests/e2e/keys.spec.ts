@@ -17,6 +17,7 @@ import {
   peakOf,
   pointIn,
   projectWith,
+  restingBox,
   saved,
   unfold,
 } from './support.ts';
@@ -243,7 +244,7 @@ test('a wave moves the level, a row of steps is drawn; both are heard, and taken
     .click();
   const picture = page.getByTestId('modulator-picture');
   await expect(picture).toBeVisible();
-  const box = (await picture.boundingBox())!;
+  const box = await restingBox(picture);
   await page.mouse.move(box.x + 5, box.y + box.height - 3);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width - 4, box.y + box.height - 3, { steps: 24 });

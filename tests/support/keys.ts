@@ -115,3 +115,23 @@ export function rmsOf(samples: Float32Array, from: number, to: number): number {
   for (let i = from; i < to; i++) sum += samples[i]! * samples[i]!;
   return Math.sqrt(sum / (to - from));
 }
+
+/** Frequency by the phase of the tone at two places, given about what it is. */
+export function measuredHz(samples: Float32Array, from: number, aboutHz: number): number {
+  const span = 8_192;
+  const phaseAt = (at: number) => {
+    let re = 0;
+    let im = 0;
+    for (let i = 0; i < span; i++) {
+      const window = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / span);
+      const angle = (2 * Math.PI * aboutHz * (at + i)) / RATE;
+      re += samples[at + i]! * window * Math.cos(angle);
+      im -= samples[at + i]! * window * Math.sin(angle);
+    }
+    return Math.atan2(im, re);
+  };
+  const apart = 4_096;
+  let turned = phaseAt(from + apart) - phaseAt(from);
+  turned -= 2 * Math.PI * Math.round(turned / (2 * Math.PI));
+  return aboutHz + (turned * RATE) / (2 * Math.PI * apart);
+}
