@@ -60,6 +60,8 @@ export class PlanCompiler {
   /** Samples that the plan plays, by the ids that zones name. */
   readonly sources = new Map<string, PlanSource>();
   private readonly zones = new Map<string, KnownZone>();
+  /** What the zones of a part were compiled from last: while that is the same none of them is looked at. */
+  private readonly zonesFrom = new Map<string, readonly unknown[]>();
   private readonly patterns = new Map<string, KnownPattern>();
   private readonly parts = new Map<string, PartFragment>();
   private readonly channels = new Map<string, { from: readonly unknown[]; fragment: ChannelFragment }>();
@@ -89,6 +91,7 @@ export class PlanCompiler {
       this.compilePatterns(document, part, patch, seen.patterns);
     }
     if (this.partOrder !== document.partOrder) patch.partOrder = this.partOrder = document.partOrder;
+    for (const id of this.zonesFrom.keys()) if (!seen.parts.has(id)) this.zonesFrom.delete(id);
     this.forget(this.parts, 'parts', seen, patch);
     this.forget(this.zones, 'zones', seen, patch);
     this.forget(this.patterns, 'patterns', seen, patch);
@@ -229,10 +232,18 @@ export class PlanCompiler {
     patch: PlanPatch,
     seen: Set<string>,
   ): void {
+    const all = zonesOfPart(document, part);
+    for (const { zone } of all) seen.add(zone.id);
+    const ofCuts = part.cutOrder.flatMap((cutId) => {
+      const cut = document.cuts[cutId]!;
+      return [cut, document.sources[cut.sourceId], assets.get(cut.sourceId)];
+    });
+    const ofPart = [all, document.song.values, part.values, this.modulators, renderings, renderings.version, ...ofCuts];
+    if (isSameList(this.zonesFrom.get(part.id) ?? [], ofPart)) return;
+    this.zonesFrom.set(part.id, ofPart);
     const cuts = new Map(part.cutOrder.map((cutId) => [cutId, readCut(document, document.cuts[cutId]!)]));
-    for (const placed of zonesOfPart(document, part)) {
+    for (const placed of all) {
       const { zone } = placed;
-      seen.add(zone.id);
       const values = this.packed(`zones ${zone.id}`, { kind: 'zone', id: zone.id }, ZONE_ROWS, zone.values, patch);
       const cut = cuts.get(placed.cut.id)!;
       const modulators = this.modulatorsOf(part, zone);
