@@ -87,7 +87,7 @@ try {
   await page.keyboard.press('F4');
   await page.locator('.order .v-select').click();
   await page.getByRole('option', { name: 'by note' }).click();
-  await page.mouse.move(1150, 600);
+  await page.mouse.move(860, 765);
   await settle();
   await shot('pattern-melody');
   await page.keyboard.press('F4');

@@ -122,6 +122,8 @@ export class EventStarter {
     const { frame, sampleRate } = this.song;
     const round = cursor.roundBefore;
     player.joinSerial = 0;
+    // Where a rest takes over nothing is to cut off what sounds.
+    if (cursor.pattern?.zoneIds.length === 0) this.voices.stopPattern(part);
     for (let place = 0; place <= cursor.placeBefore; place++) {
       if (!cursor.isRunning(round, place, clock.ticksRoundingTo(frame))) continue;
       const ticks = cursor.ticksOf(round, place);

@@ -153,6 +153,18 @@ describe('a key', () => {
     expect(rest.subarray(Math.round(0.61 * BEAT)).every((sample) => sample === 0)).toBe(true);
     song.renderer.holdPattern(made.partId, null);
     expect(Math.max(...song.next(2 * BEAT))).toBeGreaterThan(0.1);
+    // At once it cuts off what sounds, with a fade.
+    const short = twoPatterns('now');
+    const cut = new LiveSong(short.onHome, short.assets);
+    cut.renderer.play();
+    expect(Math.max(...cut.next(1_000))).toBeGreaterThan(0.1);
+    cut.renderer.holdPattern(short.partId, '');
+    expect(
+      cut
+        .next(2_000)
+        .subarray(200)
+        .every((sample) => sample === 0),
+    ).toBe(true);
     // A part that is gone, and a pattern that is: nothing happens.
     song.renderer.holdPattern('nobody', 'nothing');
     song.renderer.holdPattern(made.partId, 'nothing');

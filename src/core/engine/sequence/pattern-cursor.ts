@@ -1,6 +1,6 @@
 /**
- * Walks through the starts of a part's pattern, round after round from an anchor, and changes patterns when their turn has come. A
- * position is worked out when its turn comes, so that feel, groove, swing and offset may change at any time.
+ * Walks through the starts of a part's pattern, round after round from an anchor, and changes patterns when their turn
+ * has come. A position is worked out when its turn comes, so that feel, groove, swing and offset may change at any time.
  */
 import type { EventColumns, PatternFragment } from '../plan/fragments.ts';
 import type { SongClock } from './song-clock.ts';

@@ -45,7 +45,7 @@ export function madeBusy(
     const isHit = random() * 100 < Math.abs(busyPercent) && isFree(event);
     const own = random();
     const before = out.at(-1);
-    if (isHit && busyPercent < 0 && before && takesOver(before, event)) {
+    if (isHit && busyPercent < 0 && before && isFree(before) && follows(before, event)) {
       out[out.length - 1] = { ...before, lengthTicks: event.positionTicks + event.lengthTicks - before.positionTicks };
     } else if (isHit && busyPercent > 0 && event.lengthTicks >= SHORTEST_DIVIDED_TICKS) {
       const lengthTicks = event.lengthTicks / 2;
@@ -58,8 +58,7 @@ export function madeBusy(
   return out.sort((a, b) => a.positionTicks - b.positionTicks);
 }
 
-/** Can a step take the time of the next one? Held ones do not change. */
-function takesOver(before: PatternEvent, event: PatternEvent): boolean {
-  if (before.values.hold) return false;
+/** Does a step come right after another? */
+function follows(before: PatternEvent, event: PatternEvent): boolean {
   return Math.abs(before.positionTicks + before.lengthTicks - event.positionTicks) <= NEAR_TICKS;
 }

@@ -36,7 +36,9 @@ function grouped(places: readonly number[], kindOf: (place: number) => string): 
   const groups = new Map<string, number[]>();
   for (const place of places) {
     const kind = kindOf(place);
-    groups.set(kind, [...(groups.get(kind) ?? []), place]);
+    const group = groups.get(kind);
+    if (group) group.push(place);
+    else groups.set(kind, [place]);
   }
   return [...groups.values()];
 }
@@ -108,8 +110,7 @@ export function exchangeStretches(
       const to = placeOf.get(from);
       if (to === undefined || to === from) return event;
       const there = event.positionTicks + (to - from) * unitTicks;
-      const line = Math.round(there / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
-      const positionTicks = feel?.has(line) ? line + feel.get(line)! : there;
+      const positionTicks = there + (feel ? feelShift(feel, event.positionTicks, there) : 0);
       return { ...event, positionTicks: Math.max(0, Math.min(lengthTicks - 1, positionTicks)) };
     })
     .sort((a, b) => a.positionTicks - b.positionTicks);
@@ -127,12 +128,25 @@ function withoutOverlap(
   return { ...event, lengthTicks: event.lengthTicks - over };
 }
 
-/** How late the first event near each sixteenth is, in ticks. */
+/** The sixteenth that a position is on, a little early or late; null for what lies between two. */
+function lineOf(ticks: number): number | null {
+  const line = Math.round(ticks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
+  return Math.abs(ticks - line) <= EARLY_TICKS ? line : null;
+}
+
+/** How late the first event on each sixteenth is, in ticks. */
 function feelByLine(events: readonly PatternEvent[]): Map<number, number> {
   const feel = new Map<number, number>();
   for (const { positionTicks } of events) {
-    const line = Math.round(positionTicks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
-    if (!feel.has(line)) feel.set(line, positionTicks - line);
+    const line = lineOf(positionTicks);
+    if (line !== null && !feel.has(line)) feel.set(line, positionTicks - line);
   }
   return feel;
+}
+
+/** From the feel of one place to that of another: strokes of one hit keep their distance. */
+function feelShift(feel: ReadonlyMap<number, number>, fromTicks: number, toTicks: number): number {
+  const there = feel.get(lineOf(toTicks) ?? NaN);
+  const here = feel.get(lineOf(fromTicks) ?? NaN);
+  return there === undefined || here === undefined ? 0 : there - here;
 }

@@ -300,6 +300,8 @@ function onDoubleClick(event: MouseEvent): void {
   min-width: 120px;
 }
 .single {
+  /* The toolkit gives a label no width of its own beside its switch. */
+  width: 152px;
   flex: none;
   white-space: nowrap;
 }
