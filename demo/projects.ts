@@ -11,6 +11,7 @@ import { slicesOfCut } from '#core/queries/slices.ts';
 import { bollard } from './bollard.ts';
 import { ladles, nightWatch, shoalWater } from './patterns.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
+import { treatments } from './treatments.ts';
 
 export type { DemoSource };
 
@@ -46,6 +47,7 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   );
   maker.setEvents(fillId, [tail[2]!.id], { reverse: true });
   shoalWater(maker, drums);
+  treatments(maker, drums);
   nightWatch(maker, bass);
   ladles(maker, clatter);
   maker.run(choosePattern, { partId: drums, patternId });

@@ -59,6 +59,24 @@ export async function step(title, command, args, options = {}) {
   say(`  ${((Date.now() - began) / 1000).toFixed(1)} s`);
 }
 
+/** Several steps side by side, on two processors; each says how it ended, and what it printed if it failed. */
+export async function together(steps) {
+  const waiting = [...steps];
+  const failed = [];
+  async function work() {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [title, command, args] = next;
+      say(`\n▸ ${title}`);
+      const began = Date.now();
+      const code = await run(command, args, { what: title, quiet: true });
+      say(`  ${title}: ${code === 0 ? '' : 'failed, '}${((Date.now() - began) / 1000).toFixed(1)} s`);
+      if (code !== 0) failed.push(title);
+    }
+  }
+  await Promise.all([work(), work()]);
+  if (failed.length > 0) giveUp(`\n✗ ${failed.join(', ')}: failed.`);
+}
+
 /** Installs the packages unless those of this lock file are there. */
 export async function ensurePackages() {
   const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');

@@ -7,7 +7,18 @@ import { EFFECT_ROWS } from '#core/params/effects.ts';
 import { MODULATION_TARGETS, MODULATOR_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
-import { groove, hand, HEAD, loop, patternEvent, slice, TABLES, tempoReading } from '#core/project/schema.ts';
+import {
+  groove,
+  hand,
+  HEAD,
+  keySwitch,
+  loop,
+  patternEvent,
+  slice,
+  TABLES,
+  tempoReading,
+  treatment,
+} from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 
 const text = readFileSync(new URL('../../docs/project-file.md', import.meta.url), 'utf8');
@@ -51,6 +62,8 @@ describe('docs/project-file.md', () => {
     ['event', patternEvent],
     ['hand', hand],
     ['groove', groove],
+    ['switch', keySwitch],
+    ['treatment', treatment],
   ];
   it.each(records)('%s: has every field and no other', (title, schema) => {
     expect(

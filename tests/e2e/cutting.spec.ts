@@ -1,11 +1,12 @@
 /** Cutting in every way, and putting it right by hand. */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { songValues } from '#core/queries/values.ts';
 import { burstLoop } from '../support/signals.ts';
+import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,

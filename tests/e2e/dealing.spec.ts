@@ -1,6 +1,7 @@
 /** Dealing with rules, the row of hands, comparing and breeding: what is dealt is what is kept, and what is heard. */
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
+import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,

@@ -1,5 +1,5 @@
 /** Listens to the live engine and compares it with what should sound. */
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';
@@ -8,6 +8,7 @@ import type { ProjectDocument } from '#core/project/schema.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { firstDifference } from '../support/signals.ts';
 import { tempoOf } from '../support/edits.ts';
+import { test } from './one-window.ts';
 import {
   ENGINE_RATE,
   expectedSound,

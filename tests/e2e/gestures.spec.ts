@@ -1,5 +1,6 @@
 /** Drags that do not go as planned: each ends, and is one step or none. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page, test as testAnew } from '@playwright/test';
+import { test } from './one-window.ts';
 import { firstPart, loadDocument, newProject, pointIn, projectWith, restingBox, saved, unfold } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
@@ -129,7 +130,7 @@ test('a sound that is missing is asked for once, not at every edit, and again wh
   await expect(page.getByTestId('position')).not.toHaveText('1.1.000');
 });
 
-test('the ends of the loop are dragged with the click on without sending the sound again', async ({ page }) => {
+testAnew('the ends of the loop are dragged with the click on without sending the sound again', async ({ page }) => {
   await page.addInitScript(() => {
     const sent = { samples: 0, previews: 0 };
     Object.assign(window, { sent });

@@ -1,6 +1,7 @@
 /** Finding a sound on the shelf: by tag, by name, by ear, as it is and in time with the open song. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { songValues } from '#core/queries/values.ts';
+import { test } from './one-window.ts';
 import { ENGINE_RATE, listen, loadDocument, peakOf, pickFiles, projectWith, saved, type } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';

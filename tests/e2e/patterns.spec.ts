@@ -1,8 +1,9 @@
 /** Patterns written by hand: many strips chosen, changed, copied, brought home; what plays then is heard; patterns that were played, and MIDI files. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import tone from '@tonejs/midi';
 import { songValues } from '#core/queries/values.ts';
+import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,

@@ -1,6 +1,7 @@
 /** Recording on keys while the loop runs, and keys that put patterns on: what is written, what is undone, what is heard. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { eventsOf } from '#core/queries/patterns.ts';
+import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,

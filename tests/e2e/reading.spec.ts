@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './one-window.ts';
 import { projectWith } from './support.ts';
 
 /** The least contrast of text: WCAG 2.2, success criterion 1.4.3 (AA). */

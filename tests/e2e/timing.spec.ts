@@ -1,5 +1,5 @@
 /** Keeping time: what the live engine plays by slices, stretched and transposed, against what should sound. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { addSamples } from '#core/dsp/mixing.ts';
 import { clickTick } from '#core/engine/click.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
@@ -10,6 +10,7 @@ import { loopTempoBpm } from '#core/units/time.ts';
 import { tempoOf } from '../support/edits.ts';
 import { firstDifference } from '../support/signals.ts';
 import { NOTE_NAMES } from '#core/units/pitch.ts';
+import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,

@@ -1,7 +1,8 @@
 /** The way back: earlier versions, versions that were not taken, and what was deleted. */
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { tempoOf } from '../support/edits.ts';
 import { firstDifference } from '../support/signals.ts';
+import { test } from './one-window.ts';
 import {
   changeElsewhere,
   ENGINE_RATE,

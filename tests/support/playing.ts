@@ -93,8 +93,11 @@ export class LiveSong {
     this.edit(document);
   }
 
-  /** Sends what has changed; renderings are those of `rendered`, the document's own if not given. */
-  edit(document: ProjectDocument, rendered: ProjectDocument = document): PlanPatch | null {
+  /**
+   * Sends what has changed; renderings are those of `rendered`, the document's own if not given.
+   * @param waitsOf how this part sounds is heard from where another pattern would take over
+   */
+  edit(document: ProjectDocument, rendered: ProjectDocument = document, waitsOf?: string): PlanPatch | null {
     this.document = document;
     const { assets } = this;
     const patch = this.compiler.update(document, { assets, renderings: renderAll(rendered, assets) });
@@ -102,7 +105,7 @@ export class LiveSong {
       if (!this.sent.has(source.id)) this.renderer.addSource(source);
       this.sent.add(source.id);
     }
-    if (patch) this.renderer.applyPatch(structuredClone(patch));
+    if (patch) this.renderer.applyPatch(structuredClone(patch), waitsOf);
     return patch;
   }
 

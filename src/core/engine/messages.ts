@@ -8,9 +8,10 @@ export type ToEngine =
   | { type: 'source'; source: PlanSource }
   /** Sources that no plan will name again. */
   | { type: 'forget'; sourceIds: string[] }
-  | { type: 'patch'; patch: PlanPatch }
+  /** `waitsOf`: how this part sounds is heard from where another pattern would take over. */
+  | { type: 'patch'; patch: PlanPatch; waitsOf?: string }
   /** Values alone, as while a field is dragged. */
-  | { type: 'values'; values: ValueChange[] }
+  | { type: 'values'; values: ValueChange[]; waitsOf?: string }
   /** `endTicks` Infinity lets the song go round. */
   | { type: 'play'; fromTicks: number; endTicks: number }
   | { type: 'end-at'; endTicks: number }

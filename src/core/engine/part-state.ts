@@ -8,6 +8,7 @@ import { PatternPlayer } from './pattern-player.ts';
 import { SongClock } from './sequence/song-clock.ts';
 import type { TimingSettings } from './sequence/timing.ts';
 import { PartControls } from './voice/controls.ts';
+import { WaitingChanges } from './waiting-changes.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
 
 export const PART = slotsOf(PART_ROWS);
@@ -35,6 +36,8 @@ export class PartState {
   tune: number;
   /** Song position at which another transposition is heard, in ticks; Infinity when none waits. */
   changeTicks = Infinity;
+  /** Settings that are heard from a line of the song on. */
+  readonly waiting = new WaitingChanges();
   /** A pattern that a key puts on in place of the chosen one; '' for a rest, null for none. */
   heldPatternId: string | null = null;
   /** Another pattern has just taken over: what of it has begun already is taken up in its middle. */
@@ -71,6 +74,12 @@ export class PartState {
       return false;
     }
     return this.applyTransposition();
+  }
+
+  /** Another transposition is heard from a position of the song on, in ticks. */
+  awaitTransposition(cents: number, atTicks: number): void {
+    this.values[PART.transposeCents] = cents;
+    if (cents !== this.heardCents) this.changeTicks = Math.min(this.changeTicks, atTicks);
   }
 
   /** What waited is heard from now on. @returns true when that is another transposition, or one waited */

@@ -2,6 +2,7 @@
 import type { MixGraph } from './mix/graph.ts';
 import { PART, PartState } from './part-state.ts';
 import {
+  emptyPatch,
   eventColumns,
   splicePattern,
   type FragmentKind,
@@ -14,6 +15,7 @@ import {
 import type { TimingSettings } from './sequence/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
+import { letWait } from './waiting-changes.ts';
 import { ZONE, ZoneState } from './zone-state.ts';
 
 /** Stands in for a pattern while a part rests. */
@@ -44,8 +46,12 @@ export class PlanState {
     private readonly mix: MixGraph,
   ) {}
 
-  /** Takes what has changed; what sounds goes on. */
-  apply(patch: PlanPatch): void {
+  /**
+   * Takes what has changed; what sounds goes on.
+   * @param waits how this part sounds is heard from where another pattern of it would take over
+   */
+  apply(whole: PlanPatch, waits: PartState | null = null): void {
+    const patch = this.withoutWaiting(whole, waits);
     const { values, clock, frame } = this.song;
     const songTicks = clock.ticksAt(frame);
     const wasTempo = clock.tempoBpm;
@@ -59,16 +65,38 @@ export class PlanState {
     this.takeParts(patch, gone.parts, songTicks);
     // A part's transposition may wait for a bar line: its zones must know before they take new samples.
     this.takeValues(patch.values);
-    this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo);
+    this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo, patch === whole ? null : waits);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);
     this.choosePatterns();
   }
 
-  /** Takes values alone, as when a field is dragged. */
-  setValues(changes: readonly ValueChange[]): void {
-    if (this.takeSongValues(changes)) this.followSong();
-    this.takeValues(changes);
+  /** Takes values alone, as when a field is dragged. @param waits see {@link apply} */
+  setValues(changes: readonly ValueChange[], waits: PartState | null = null): void {
+    const { values } = this.withoutWaiting({ ...emptyPatch(), values: [...changes] }, waits);
+    if (this.takeSongValues(values)) this.followSong();
+    this.takeValues(values);
+  }
+
+  /** A patch without what is heard later; the same one when nothing is. */
+  private withoutWaiting(patch: PlanPatch, waits: PartState | null): PlanPatch {
+    const clock = waits?.clockOr(this.song.clock);
+    const atTicks = waits && this.song.changeTicksOf(clock!, waits.cursor);
+    if (atTicks === null) {
+      for (const part of this.ordered) part.waiting.drop(patch.values, patch.channels);
+      return patch;
+    }
+    const songTicks = this.song.clock.ticksAt(clock!.frameAt(atTicks));
+    return letWait(patch, waits!, { atTicks, songTicks }, (id) => this.mix.get(id) !== undefined);
+  }
+
+  /** What waited for its line is heard. */
+  applyWaiting(part: PartState): void {
+    const { values, channels } = part.waiting.take();
+    if (channels.length > 0) this.mix.update(channels, []);
+    this.takeValues(values);
+    // A transposition that waits for a later line brings its samples along.
+    if (part.changeTicks === Infinity) this.applyZoneSounds(part);
   }
 
   /** @returns true when there was one of the song */
@@ -139,7 +167,9 @@ export class PlanState {
       const known = this.parts.get(fragment.id);
       const part = known ?? new PartState(fragment, channel);
       part.fragment = fragment;
-      part.values = fragment.values.slice();
+      const values = fragment.values.slice();
+      part.waiting.holdBack({ kind: 'part', id: part.fragment.id }, part.values, values);
+      part.values = values;
       part.channel = channel;
       this.parts.set(fragment.id, part);
       part.keepTime(this.song.sampleRate, this.song.frame, songTicks);
@@ -151,7 +181,7 @@ export class PlanState {
     else if (gone.length > 0) this.ordered = this.ordered.filter((part) => !part.isLeaving);
   }
 
-  private takeZones(patch: PlanPatch, gone: readonly string[], isSameTempo: boolean): void {
+  private takeZones(patch: PlanPatch, gone: readonly string[], isSameTempo: boolean, waits: PartState | null): void {
     const touched = new Set<PartState>();
     for (const id of gone) {
       const zone = this.zones.get(id)!;
@@ -165,7 +195,7 @@ export class PlanState {
       const part = this.parts.get(fragment.partId);
       if (!part) continue;
       const known = this.zones.get(fragment.id);
-      if (known) this.takeZone(known, fragment, part, isSameTempo);
+      if (known) this.takeZone(known, fragment, part, isSameTempo, part === waits);
       else {
         const zone = new ZoneState(fragment, this.sources);
         zone.part = part;
@@ -179,8 +209,18 @@ export class PlanState {
     for (const part of touched) part.followSolo();
   }
 
-  private takeZone(zone: ZoneState, fragment: ZoneFragment, part: PartState, isSameTempo: boolean): void {
-    zone.take(fragment, part.changeTicks !== Infinity && isSameTempo);
+  private takeZone(
+    zone: ZoneState,
+    fragment: ZoneFragment,
+    part: PartState,
+    isSameTempo: boolean,
+    waits: boolean,
+  ): void {
+    const before = zone.values;
+    const isHeld = part.changeTicks !== Infinity && isSameTempo && zone.isTransposedBy(fragment);
+    zone.take(fragment, isHeld || (waits && part.waiting.atTicks !== Infinity));
+    part.waiting.holdBack({ kind: 'zone', id: fragment.id }, before, zone.values);
+    zone.refreshLevel();
     this.voices.retarget(zone, this.song.frame, this.song.clock.tempoBpm);
     this.voices.followValues(zone);
   }

@@ -36,6 +36,8 @@ export interface PartStatus {
   partId: string;
   playing: string | null;
   waiting: string | null;
+  /** Another way to sound waits for its turn. */
+  awaitsSound: boolean;
   /** By its own tempo if it has one. */
   positionTicks: number;
   /** Loudest sample of its channel since the last look. */
@@ -101,17 +103,20 @@ export class Renderer {
     this.applyPatch(plan.patch);
   }
 
-  /** Takes what has changed of the plan, from the next frame on; what sounds goes on. */
-  applyPatch(patch: PlanPatch): void {
-    this.plan.apply(patch);
+  /**
+   * Takes what has changed of the plan, from the next frame on; what sounds goes on.
+   * @param waitsOf how this part sounds is heard from where another pattern of it would take over
+   */
+  applyPatch(patch: PlanPatch, waitsOf?: string): void {
+    this.plan.apply(patch, this.plan.parts.get(waitsOf ?? ''));
     this.keys.loops.follow(this.plan.patterns);
     this.followClick();
     if (this.playing) this.seekAll();
   }
 
-  /** A single value, as when a field is dragged. */
-  setValues(changes: readonly ValueChange[]): void {
-    this.plan.setValues(changes);
+  /** Values alone, as when a field is dragged. @param waitsOf see {@link applyPatch} */
+  setValues(changes: readonly ValueChange[], waitsOf?: string): void {
+    this.plan.setValues(changes, this.plan.parts.get(waitsOf ?? ''));
     if (changes.some(({ kind }) => kind === 'song' || kind === 'part')) this.keys.loops.follow(this.plan.patterns);
     this.followClick();
     if (this.playing) this.seekAll();
@@ -128,7 +133,8 @@ export class Renderer {
     this.song.clock.locate(this.frame, fromTicks);
     this.voices.forgetTicks();
     for (const part of this.plan.ordered) {
-      // What waited for a bar line is heard from the start.
+      // What waited for a line is heard from the start.
+      if (part.waiting.atTicks !== Infinity) this.plan.applyWaiting(part);
       if (part.changeTicks !== Infinity) this.plan.applyTransposition(part);
       part.cursor.choose(this.plan.wantedPattern(part), null);
       part.isTakenOver = false;
@@ -148,7 +154,11 @@ export class Renderer {
     this.song.playing = false;
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
-    for (const part of this.plan.ordered) part.player.joinSerial = 0;
+    for (const part of this.plan.ordered) {
+      part.player.joinSerial = 0;
+      // Keys are heard in it already.
+      if (part.waiting.atTicks !== Infinity) this.plan.applyWaiting(part);
+    }
   }
 
   /** Ends the song where it is; what sounds rings out. */
@@ -268,6 +278,7 @@ export class Renderer {
         partId: part.fragment.id,
         playing: part.cursor.pattern?.id ?? null,
         waiting: part.cursor.waitingId,
+        awaitsSound: part.waiting.atTicks !== Infinity || part.changeTicks !== Infinity,
         positionTicks: this.playing ? part.clockOr(this.song.clock).ticksAt(this.frame) : 0,
         peak,
       };
@@ -334,6 +345,9 @@ export class Renderer {
       const part = this.plan.ordered[index]!;
       const { cursor } = part;
       const clock = part.clockOr(this.song.clock);
+      if (part.waiting.atTicks !== Infinity && clock.frameAt(part.waiting.atTicks) <= this.frame) {
+        this.plan.applyWaiting(part);
+      }
       if (part.changeTicks !== Infinity && this.song.clock.frameAt(part.changeTicks) <= this.frame) {
         this.plan.applyTransposition(part);
       }
@@ -367,6 +381,7 @@ export class Renderer {
       next = Math.min(next, part.cursor.nextFrame(clock));
       if (!part.ringsOver) next = Math.min(next, part.cursor.roundEndFrame(clock, this.frame));
       if (part.changeTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(part.changeTicks));
+      if (part.waiting.atTicks !== Infinity) next = Math.min(next, clock.frameAt(part.waiting.atTicks));
     }
     return Math.max(1, next - this.frame);
   }

@@ -35,13 +35,16 @@ export class ZoneState {
 
   /** Takes a new fragment; with `waits` the samples that play now play on until {@link applyPending}. */
   take(fragment: ZoneFragment, waits: boolean): void {
-    const isStretched = this.fragment.follow === 'stretch' && fragment.follow === 'stretch';
     this.fragment = fragment;
     this.values = fragment.values.slice();
     this.refreshLevel();
     this.pending = fragment.sound;
-    // What is stretched has its transposition in the samples: those that play now play on.
-    if (!waits || !isStretched) this.applyPending();
+    if (!waits) this.applyPending();
+  }
+
+  /** Has it the part's transposition in its samples, and another fragment too? */
+  isTransposedBy(fragment: ZoneFragment): boolean {
+    return this.fragment.follow === 'stretch' && fragment.follow === 'stretch';
   }
 
   /** What waited is heard from now on. */
@@ -80,7 +83,8 @@ export class ZoneState {
     if (slot === ZONE.gainDb) this.refreshLevel();
   }
 
-  private refreshLevel(): void {
+  /** Follows the values that were put in. */
+  refreshLevel(): void {
     this.level = dbToGain(this.values[ZONE.gainDb]!);
   }
 

@@ -90,6 +90,17 @@ export const DEAL_ROWS = {
     default: 4,
     isWhole: true,
   }),
+  repeatRates: choice({
+    label: 'they go',
+    hint: 'How the repeats of a step follow each other',
+    choices: [
+      { value: 'even', words: 'evenly' },
+      { value: 'faster', words: 'faster and faster' },
+      { value: 'slower', words: 'slower and slower' },
+      { value: 'any', words: 'any of these' },
+    ],
+    default: 'even',
+  }),
   pitchPercent: percent('pitch', { hint: 'How many of the free steps are put up or down', default: 0 }),
   intervals: choice({
     label: 'by',

@@ -215,13 +215,19 @@ function brokenStructureRule(document: ProjectDocument): string | null {
   return null;
 }
 
-function brokenSwitchRule({ id, switches = [], patternOrder, cutOrder }: Part): string | null {
-  if (new Set(switches.map(({ key }) => key)).size < switches.length) return `part ${id} has two switches on one key`;
-  for (const { key, does, patternId } of switches) {
+function brokenSwitchRule({ id, switches = [], treatments = [], patternOrder, cutOrder }: Part): string | null {
+  const places = switches.map(({ key, control }) => (key === null ? `controller ${control}` : `key ${key}`));
+  if (new Set(places).size < places.length) return `part ${id} has two switches in one place`;
+  const ids = treatments.map((one) => one.id);
+  if (new Set(ids).size < ids.length) return `part ${id} has two treatments of one id`;
+  for (const [index, { does, patternId, treatmentId, zoneId }] of switches.entries()) {
     const homeOf = patternId === null ? null : cutIdOfHome(patternId);
     const isThere = homeOf === null ? patternOrder.includes(patternId ?? '') : cutOrder.includes(homeOf);
     if (does === 'pattern' ? !isThere : patternId !== null)
-      return `part ${id} switches to an unknown pattern on key ${key}`;
+      return `part ${id} switches to an unknown pattern on ${places[index]}`;
+    if (does === 'treatment' ? !ids.includes(treatmentId ?? '') : treatmentId !== undefined)
+      return `part ${id} switches to an unknown treatment on ${places[index]}`;
+    if ((does === 'mute') !== (zoneId !== undefined)) return `part ${id} mutes an unknown sound on ${places[index]}`;
   }
   return null;
 }

@@ -66,15 +66,19 @@ export class EngineHost {
     this.send({ type: 'source', source });
   }
 
-  /** Sends what has changed of the plan, after the samples that it names; values alone go as values. */
-  sendPatch(patch: PlanPatch, compiler: PlanCompiler): void {
+  /**
+   * Sends what has changed of the plan, after the samples that it names; values alone go as values.
+   * @param waitsOf how this part sounds is heard from where another pattern would take over
+   */
+  sendPatch(patch: PlanPatch, compiler: PlanCompiler, waitsOf?: string): void {
     for (const id of patch.zones.flatMap(soundIdsOf)) {
       const source = compiler.sources.get(id);
       if (source) this.addSource(source);
     }
     const { values } = patch;
-    if (isEmptyPatch({ ...patch, values: [] })) this.send({ type: 'values', values });
-    else this.send({ type: 'patch', patch });
+    const line = waitsOf === undefined ? {} : { waitsOf };
+    if (isEmptyPatch({ ...patch, values: [] })) this.send({ type: 'values', values, ...line });
+    else this.send({ type: 'patch', patch, ...line });
     if (patch.zones.length > 0 || patch.removed.length > 0) this.forgetUnused(compiler);
   }
 

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { NoteInput } from './notes.ts';
 import { playSimulatedPhrase } from './simulated-midi.ts';
 import { TapTempo } from './tap-tempo.ts';
 import { typingKeyOffset } from './typing-keys.ts';
@@ -51,5 +52,58 @@ describe('the keyboard that is not there', () => {
     vi.advanceTimersByTime(500);
     stop();
     expect(held.size).toBe(0);
+  });
+});
+
+describe('a controller that switches', () => {
+  const made = () => {
+    const sent: unknown[] = [];
+    const told: string[] = [];
+    const input = new NoteInput({
+      resume: () => Promise.resolve(),
+      send: (message) => sent.push(message),
+      timeAt: () => null,
+    });
+    input.switches = {
+      isOne: (_partId, { control }) => control === 20,
+      press: (partId, { control }, noteId) => control === 20 && told.push(`${partId} on ${noteId}`) > 0,
+      release: (noteId) => told.push(`off ${noteId}`),
+    };
+    return { input, sent, told };
+  };
+
+  it('is pressed at the middle of its way, and let go below it, once each', () => {
+    const { input, sent, told } = made();
+    for (const value of [0, 0.3, 0.5, 0.9, 1, 0.6, 0.49, 0.2, 0]) input.control('part', 20, value);
+    expect(told).toEqual(['part on 1', 'off 1']);
+    expect(sent).toEqual([]);
+  });
+
+  it('leaves other controllers and other wheels to the engine', () => {
+    const { input, sent, told } = made();
+    input.control('part', 64, 1);
+    input.control('part', 'bend', 1);
+    expect(sent).toHaveLength(2);
+    expect(told).toEqual([]);
+  });
+
+  it('is let go when its keyboard is gone', () => {
+    const { input, told } = made();
+    input.control('part', 20, 1);
+    input.control('other', 20, 1);
+    input.releaseControllers('part');
+    expect(told).toEqual(['part on 1', 'other on 2', 'off 1']);
+    input.control('part', 20, 1);
+    expect(told.at(-1)).toBe('part on 3');
+  });
+
+  it('is learned like a key', () => {
+    const { input, told } = made();
+    const places: unknown[] = [];
+    input.awaits = (_partId, place) => places.push(place) > 0;
+    input.control('part', 33, 0.1);
+    input.control('part', 33, 0.8);
+    expect(places).toEqual([{ key: null, control: 33 }]);
+    expect(told).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@
  */
 import type { ToEngine } from '#core/engine/messages.ts';
 import type { ControlEvent } from '#core/engine/sequence/notes.ts';
+import type { SwitchPlace } from '#core/project/commands/switches.ts';
 
 /** What notes are played on. */
 export interface NoteEngine {
@@ -15,13 +16,18 @@ export interface NoteEngine {
 
 export class NoteInput {
   /** Asked before a press sounds: true when it was waited for and is for something else. */
-  awaits: ((partId: string, key: number) => boolean) | null = null;
-  /** Keys that play no sound. */
-  switches: { press(partId: string, key: number, noteId: number): boolean; release(noteId: number): void } | null =
-    null;
+  awaits: ((partId: string, place: SwitchPlace) => boolean) | null = null;
+  /** Keys and controllers that play no sound. */
+  switches: {
+    isOne(partId: string, place: SwitchPlace): boolean;
+    press(partId: string, place: SwitchPlace, noteId: number): boolean;
+    release(noteId: number): void;
+  } | null = null;
   private lastNoteId = 0;
   private readonly switching = new Set<number>();
   private readonly held = new Set<number>();
+  /** Presses of controllers, by the part and their numbers. */
+  private readonly controllers = new Map<string, number>();
 
   constructor(private readonly engine: NoteEngine) {}
 
@@ -33,8 +39,8 @@ export class NoteInput {
    */
   press(partId: string, key: number, velocity: number, timeStamp?: number): number {
     const noteId = ++this.lastNoteId;
-    if (this.awaits?.(partId, key)) return noteId;
-    if (this.switches?.press(partId, key, noteId)) {
+    if (this.awaits?.(partId, { key })) return noteId;
+    if (this.switches?.press(partId, { key }, noteId)) {
       this.switching.add(noteId);
       return noteId;
     }
@@ -54,7 +60,37 @@ export class NoteInput {
 
   /** A wheel, pedal or controller of a part. @param value 0..1, of the wheel -1..1 */
   control(partId: string, control: ControlEvent['control'], value: number): void {
+    if (typeof control === 'number' && this.turnSwitch(partId, control, value)) return;
     this.engine.send({ type: 'control', partId, control, value });
+  }
+
+  /** A controller that switches is pressed from the middle of its way on. @returns true when it is one */
+  private turnSwitch(partId: string, control: number, value: number): boolean {
+    const name = `${partId} ${control}`;
+    const pressed = this.controllers.get(name);
+    if (pressed !== undefined) {
+      if (value >= 0.5) return true;
+      this.controllers.delete(name);
+      this.release(pressed);
+      return true;
+    }
+    const place = { key: null, control };
+    if (value >= 0.5 && this.awaits?.(partId, place)) return true;
+    if (value < 0.5) return this.switches?.isOne(partId, place) ?? false;
+    const noteId = ++this.lastNoteId;
+    if (!this.switches?.press(partId, place, noteId)) return false;
+    this.switching.add(noteId);
+    this.controllers.set(name, noteId);
+    return true;
+  }
+
+  /** Lets the controllers of a part go that switch. */
+  releaseControllers(partId: string): void {
+    for (const [name, noteId] of this.controllers) {
+      if (!name.startsWith(`${partId} `)) continue;
+      this.controllers.delete(name);
+      this.release(noteId);
+    }
   }
 
   /** Everything falls silent at once. */
@@ -66,6 +102,7 @@ export class NoteInput {
   /** Lets everything go. */
   releaseAll(): void {
     for (const noteId of [...this.held, ...this.switching]) this.release(noteId);
+    this.controllers.clear();
   }
 
   private timeOf(timeStamp: number | undefined): number | null {

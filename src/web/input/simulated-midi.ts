@@ -3,6 +3,8 @@ import type { MidiListener } from './midi.ts';
 
 export const SIMULATED_ID = 'simulated';
 export const SIMULATED_NAME = 'demo keyboard';
+/** Number of the one controller that it has, a pedal; of those that MIDI 1.0 leaves undefined. */
+export const SIMULATED_CONTROL = 20;
 
 /** Steps of the phrase: semitones above the start key, velocity 0..1, length in milliseconds. */
 const PHRASE: readonly [offset: number, velocity: number, ms: number][] = [

@@ -9,7 +9,7 @@ import { partValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
 import { connectMidi, midiDevices, midiState, type MidiListener } from '../input/midi.ts';
 import { DeviceKeys } from '../input/notes.ts';
-import { playSimulatedPhrase, SIMULATED_ID, SIMULATED_NAME } from '../input/simulated-midi.ts';
+import { playSimulatedPhrase, SIMULATED_CONTROL, SIMULATED_ID, SIMULATED_NAME } from '../input/simulated-midi.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
 
@@ -34,6 +34,7 @@ export const useDevices = defineStore('devices', () => {
   const darkAt = new Map<string, ReturnType<typeof setTimeout>>();
   /** The keyboard that is not there plays its phrase. */
   const isSimulating = ref(false);
+  const controllerIsDown = ref(false);
   let stopPhrase: (() => void) | null = null;
 
   const devices = computed<Device[]>(() =>
@@ -78,7 +79,9 @@ export const useDevices = defineStore('devices', () => {
     gone: (deviceId) => {
       keysById.get(deviceId)?.allUp();
       const partId = partOf(deviceId);
-      if (partId) notes.control(partId, 64, 0);
+      if (!partId) return;
+      notes.control(partId, 64, 0);
+      notes.releaseControllers(partId);
     },
   };
 
@@ -103,6 +106,12 @@ export const useDevices = defineStore('devices', () => {
     stopPhrase = playSimulatedPhrase(listener, session.part ? partValues(session.part).startKey : 48, end);
   }
 
+  /** Presses the pedal of the keyboard that is not there, or lets it go. */
+  function toggleController(): void {
+    controllerIsDown.value = !controllerIsDown.value;
+    listener.control(SIMULATED_ID, SIMULATED_CONTROL, controllerIsDown.value ? 1 : 0);
+  }
+
   return {
     devices,
     lit,
@@ -111,5 +120,7 @@ export const useDevices = defineStore('devices', () => {
     connect: () => connectMidi(listener),
     give,
     toggleSimulated,
+    controllerIsDown,
+    toggleController,
   };
 });

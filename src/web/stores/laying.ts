@@ -30,6 +30,8 @@ import { useTransport } from './transport.ts';
 export interface AwaitedKey {
   words: string;
   take: (key: number) => void;
+  /** A MIDI controller will do, too. */
+  takeControl?: (control: number) => void;
 }
 
 /** Strengths over which one layer becomes the next. */
@@ -61,11 +63,13 @@ export const useLaying = defineStore('laying', () => {
   });
   const startKey = () => (session.part ? partValues(session.part).startKey : 48);
 
-  notes.awaits = (partId, key) => {
+  notes.awaits = (partId, { key, control }) => {
     const { value: wanted } = awaited;
     if (!wanted || partId !== session.part?.id) return false;
+    if (key === null && !wanted.takeControl) return false;
     awaited.value = null;
-    wanted.take(key);
+    if (key !== null) wanted.take(key);
+    else wanted.takeControl?.(control!);
     return true;
   };
 

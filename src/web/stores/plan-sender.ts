@@ -5,6 +5,7 @@ import { PlanCompiler } from '#core/engine/plan/compile.ts';
 import { songValues } from '#core/queries/values.ts';
 import { engine, library, renderings } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
+import { useHeldSounds } from './held-sounds.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useWork } from './work.ts';
@@ -14,6 +15,7 @@ const SEND_EVERY_MS = 60;
 
 export const usePlanSender = defineStore('plan-sender', () => {
   const project = useProject();
+  const heldSounds = useHeldSounds();
   const notices = useNotices();
   /** Counts up when a source has arrived, so that what draws it draws again. */
   const loadedCount = ref(0);
@@ -43,12 +45,14 @@ export const usePlanSender = defineStore('plan-sender', () => {
 
   let compiler = new PlanCompiler();
   let compiledId: string | null = null;
+  /** See {@link inTime}. */
+  let waitsOf: string | undefined;
   /** Sources that are on their way, or could not be had: they are not asked for at every edit. */
   const asked = new Set<string>();
 
   /** Sends the document to the engine as it stands, and has made what it lacks. */
   function send(): void {
-    const { document } = project;
+    const document = heldSounds.heard;
     if (!document) return;
     renderings.request(document, engine.positionTicksNow(songValues(document).tempoBpm));
     countRenderings();
@@ -56,7 +60,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
   }
 
   function post(): void {
-    const { document } = project;
+    const document = heldSounds.heard;
     if (!document) return;
     if (document.id !== compiledId) {
       compiler = new PlanCompiler();
@@ -64,7 +68,15 @@ export const usePlanSender = defineStore('plan-sender', () => {
       asked.clear();
     }
     const patch = compiler.update(document, { assets: library.audio, renderings });
-    if (patch) engine.sendPatch(patch, compiler);
+    if (patch) engine.sendPatch(patch, compiler, waitsOf);
+  }
+
+  /** How a part sounds after a change is heard from where another pattern of it would take over. */
+  function inTime(partId: string, change: () => void): void {
+    waitsOf = partId;
+    change();
+    send();
+    waitsOf = undefined;
   }
 
   renderings.onFailed = (error) => notices.error(describeFailure('Stretching a slice', error));
@@ -102,7 +114,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
   }
 
   watch(
-    () => project.document,
+    () => heldSounds.heard,
     () => {
       send();
       void loadMissing();
@@ -110,5 +122,5 @@ export const usePlanSender = defineStore('plan-sender', () => {
     { immediate: true },
   );
 
-  return { loadedCount, rendering, send };
+  return { loadedCount, rendering, send, inTime };
 });

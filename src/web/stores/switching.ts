@@ -1,20 +1,34 @@
-/** Keys of a part that play no sound: they put its patterns on, let it rest, deal; as long as they are pressed, or for good. */
+/**
+ * Keys and controllers of a part that play no sound: they put its patterns and treatments on, mute, let it rest, deal;
+ * as long as they are pressed, or for good.
+ */
 import { defineStore } from 'pinia';
 import { reactive, watch } from 'vue';
 import { choosePattern } from '#core/project/commands/patterns.ts';
-import { laySwitch, takeSwitchOff } from '#core/project/commands/switches.ts';
+import { isAt, laySwitch, takeSwitchOff, type SwitchPlace } from '#core/project/commands/switches.ts';
+import { setValue } from '#core/project/commands/values.ts';
 import type { KeySwitch } from '#core/project/schema.ts';
+import { zoneValues } from '#core/queries/values.ts';
 import { keyName } from '../canvas/key-names.ts';
 import { engine, notes } from '../audio/services.ts';
 import { useDealing } from './dealing.ts';
+import { usePlanSender } from './plan-sender.ts';
 import { useProject } from './project.ts';
+import { useTreating } from './treating.ts';
 
 /** For the engine: a part plays nothing. */
 const REST = '';
 
+/** Where a switch is, in short. */
+export function placeWords({ key, control }: SwitchPlace): string {
+  return key === null ? `controller ${control}` : keyName(key);
+}
+
 export const useSwitching = defineStore('switching', () => {
   const project = useProject();
   const dealing = useDealing();
+  const treating = useTreating();
+  const planSender = usePlanSender();
   /** Pattern that a key holds in place of the chosen one, by the part; '' while it rests. */
   const held = reactive(new Map<string, string>());
   /** Parts whose key is still pressed, by the press. */
@@ -29,8 +43,8 @@ export const useSwitching = defineStore('switching', () => {
     },
   );
 
-  const switchOn = (partId: string, key: number): KeySwitch | undefined =>
-    project.document?.parts[partId]?.switches?.find((one) => one.key === key);
+  const switchOn = (partId: string, place: SwitchPlace): KeySwitch | undefined =>
+    project.document?.parts[partId]?.switches?.find((one) => isAt(one, place));
 
   function hold(partId: string, patternId: string | null): void {
     if (patternId === null) held.delete(partId);
@@ -38,11 +52,26 @@ export const useSwitching = defineStore('switching', () => {
     engine.send({ type: 'hold-pattern', partId, patternId });
   }
 
-  function doIt(partId: string, { does, patternId, whileHeld }: KeySwitch, noteId: number): void {
-    if (does === 'deal') {
-      dealing.dealPart(partId);
-      return;
-    }
+  function mute(partId: string, zoneId: string): void {
+    const zone = project.document?.zones[zoneId];
+    if (!zone) return;
+    const { muted } = zoneValues(zone);
+    planSender.inTime(partId, () => {
+      const change = { owners: [{ kind: 'zone', id: zoneId } as const], param: 'muted', change: { to: !muted } };
+      project.run(muted ? 'no mute' : 'mute', setValue, change);
+    });
+  }
+
+  function doIt(partId: string, one: KeySwitch, noteId: number): void {
+    const { does, treatmentId, zoneId, whileHeld } = one;
+    if (does === 'deal') dealing.dealPart(partId);
+    else if (does === 'pattern' || does === 'rest') putPattern(partId, one, noteId);
+    else if (whileHeld) treating.hold({ noteId, partId, treatmentId, zoneId });
+    else if (does === 'mute') mute(partId, zoneId!);
+    else treating.putOn(partId, treatmentId!);
+  }
+
+  function putPattern(partId: string, { does, patternId, whileHeld }: KeySwitch, noteId: number): void {
     const wanted = does === 'rest' ? REST : patternId!;
     if (whileHeld) {
       pressed.set(noteId, { partId, was: held.get(partId) ?? null });
@@ -57,12 +86,14 @@ export const useSwitching = defineStore('switching', () => {
   }
 
   notes.switches = {
-    press: (partId, key, noteId) => {
-      const found = switchOn(partId, key);
+    isOne: (partId, place) => switchOn(partId, place) !== undefined,
+    press: (partId, place, noteId) => {
+      const found = switchOn(partId, place);
       if (found) doIt(partId, found, noteId);
       return found !== undefined;
     },
     release: (noteId) => {
+      treating.letGo(noteId);
       const press = pressed.get(noteId);
       if (!press) return;
       pressed.delete(noteId);
@@ -71,11 +102,11 @@ export const useSwitching = defineStore('switching', () => {
   };
 
   function lay(partId: string, wanted: KeySwitch): void {
-    project.run(`switch on ${keyName(wanted.key)}`, laySwitch, { partId, ...wanted });
+    project.run(`switch on ${placeWords(wanted)}`, laySwitch, { partId, ...wanted });
   }
 
-  function takeOff(partId: string, key: number): void {
-    project.run(`no switch on ${keyName(key)}`, takeSwitchOff, { partId, key });
+  function takeOff(partId: string, { key, control }: SwitchPlace): void {
+    project.run(`no switch on ${placeWords({ key, control })}`, takeSwitchOff, { partId, key, control });
   }
 
   return { held, switchOn, lay, takeOff };

@@ -9,8 +9,9 @@ export const useTapping = defineStore('tapping', () => {
   const project = useProject();
   const tapper = new TapTempo();
 
-  function tap(): void {
-    const tempoBpm = tapper.tap(performance.now());
+  /** @param timeMs when it was tapped, on the page's clock: a busy page hears of it later */
+  function tap(timeMs = performance.now()): void {
+    const tempoBpm = tapper.tap(timeMs);
     if (tempoBpm === null) return;
     const to = Math.max(MIN_TEMPO_BPM, Math.min(MAX_TEMPO_BPM, tempoBpm));
     project.run('tap tempo', setValue, { owners: [{ kind: 'song' }], param: 'tempoBpm', change: { to } });

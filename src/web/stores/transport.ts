@@ -19,6 +19,8 @@ export const useTransport = defineStore('transport', () => {
   const looping = ref(true);
   /** Patterns that wait for their bar line, by the part's id. */
   const waitingPatterns = ref<Readonly<Record<string, string>>>({});
+  /** Parts of which another treatment, or transposition, waits. */
+  const waitingSounds = ref<ReadonlySet<string>>(new Set());
   let playSince = 0;
 
   engine.onStatus((status) => {
@@ -27,6 +29,9 @@ export const useTransport = defineStore('transport', () => {
       status.parts.flatMap(({ partId, waiting: id }) => (id === null ? [] : [[partId, id]])),
     ) as Record<string, string>;
     if (JSON.stringify(waiting) !== JSON.stringify(waitingPatterns.value)) waitingPatterns.value = waiting;
+    const sounds = status.parts.filter(({ awaitsSound }) => awaitsSound).map(({ partId }) => partId);
+    const isSame = sounds.length === waitingSounds.value.size && sounds.every((id) => waitingSounds.value.has(id));
+    if (!isSame) waitingSounds.value = new Set(sounds);
   });
 
   /** Length of one round: the longest pattern that plays. */
@@ -78,5 +83,5 @@ export const useTransport = defineStore('transport', () => {
     engine.send({ type: 'play-zone', zoneId, velocity: 1 });
   }
 
-  return { playing, looping, setLooping, roundTicks, waitingPatterns, play, stop, toggle, playZone };
+  return { playing, looping, setLooping, roundTicks, waitingPatterns, waitingSounds, play, stop, toggle, playZone };
 });

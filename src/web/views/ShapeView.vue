@@ -14,6 +14,7 @@ import ParamField from '../components/fields/ParamField.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
+import TreatmentList from '../components/shape/TreatmentList.vue';
 import ZoneTiles from '../components/shape/ZoneTiles.vue';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
@@ -103,6 +104,16 @@ function asItWas(): void {
       <v-btn data-tip="Level and filter of these slices as they were at first" @click="asItWas">as it was</v-btn>
     </template>
     <div v-if="owners.length > 0" class="shape">
+      <section class="sheet treatments-row" aria-labelledby="treatments-title">
+        <h2
+          id="treatments-title"
+          class="heading"
+          data-tip="Ways to sound of the part, kept to be put on while it plays"
+        >
+          Treatments
+        </h2>
+        <TreatmentList :part="part" />
+      </section>
       <div class="curves">
         <section class="sheet pad" aria-labelledby="level-title">
           <h2 id="level-title" class="heading">Shape of the level</h2>
@@ -177,6 +188,17 @@ function asItWas(): void {
   align-items: center;
   padding: 8px 12px;
   flex: none;
+}
+.treatments-row {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 14px;
+  align-items: center;
+  padding: 6px 12px;
+  flex: none;
+}
+.treatments-row .heading {
+  padding: 0;
 }
 .tiles-area {
   flex: none;

@@ -26,10 +26,10 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.forgetSources(message.sourceIds);
         break;
       case 'patch':
-        renderer.applyPatch(message.patch);
+        renderer.applyPatch(message.patch, message.waitsOf);
         break;
       case 'values':
-        renderer.setValues(message.values);
+        renderer.setValues(message.values, message.waitsOf);
         break;
       case 'play':
         renderer.play(message.fromTicks, message.endTicks);

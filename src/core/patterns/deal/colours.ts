@@ -11,7 +11,7 @@ import { seededRandom, type Random } from '../../units/random.ts';
 type Values = PatternEvent['values'];
 
 /** Places of the colours in the seed: never to be changed, or a seed deals otherwise. */
-const DRAWS = { silence: 1, backwards: 2, repeats: 3, pitch: 4, short: 5, level: 6, pan: 7 } as const;
+const DRAWS = { silence: 1, backwards: 2, repeats: 3, pitch: 4, short: 5, level: 6, pan: 7, rates: 8 } as const;
 /** A strip that is cut short lasts so much of its length. */
 const SHORT_SHARE = 0.5;
 const SHORTEST_TICKS = 7.5;
@@ -19,6 +19,20 @@ const SHORTEST_TICKS = 7.5;
 const fit = (value: number, { min, max }: { min: number; max: number }) => Math.max(min, Math.min(max, value));
 const spread = (random: Random, most: number) => most * (2 * random() - 1);
 const upTo = (random: Random, count: number) => Math.min(count - 1, Math.floor(random() * count));
+
+/** Least that is heard of faster and slower repeats, of 1. */
+const LEAST_PULL = 0.2;
+
+/** How much repeats are drawn together; below 0 apart. */
+function drawnPull(rates: DealValues['repeatRates'], random: Random): number {
+  const drawn = random();
+  const size = (share: number) => Math.round(100 * (LEAST_PULL + (1 - LEAST_PULL) * share)) / 100;
+  if (rates === 'faster') return size(drawn);
+  if (rates === 'slower') return -size(drawn);
+  // A third each: faster, slower, evenly.
+  const [third, share] = [Math.floor(3 * drawn), (3 * drawn) % 1];
+  return third === 0 ? size(share) : third === 1 ? -size(share) : 0;
+}
 
 /** Values without those that are as the table has them anyway. */
 function withValue<Id extends keyof Values>(values: Values, id: Id, value: Values[Id]): Values {
@@ -83,6 +97,10 @@ export function colourEvents(
     rules.repeatsPercent,
     valueOf('repeats', (_, random) => 2 + upTo(random, rules.mostRepeats - 1)),
   );
+  colour(DRAWS.rates, rules.repeatsPercent > 0 && rules.repeatRates !== 'even' ? 100 : 0, (event, plain, random) => {
+    const pull = random && (event.values.repeats ?? 1) > 1 ? drawnPull(rules.repeatRates, random) : null;
+    return { ...event, values: withValue(event.values, 'repeatPull', pull ?? plain.values.repeatPull ?? 0) };
+  });
   const intervals = rules.intervals === 'free' ? null : DEAL_INTERVALS[rules.intervals];
   const octave = 1200;
   colour(

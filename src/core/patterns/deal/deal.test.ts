@@ -60,6 +60,21 @@ describe('over 10,000 seeds', () => {
     });
   });
 
+  it('repeats go as told, and only repeats do', () => {
+    const pulls = (rates: 'even' | 'faster' | 'slower' | 'any') =>
+      Array.from({ length: SEEDS }, (_, seed) => {
+        const { repeats = 1, repeatPull = 0 } = deal(seed, { repeatsPercent: 50, repeatRates: rates })[0]!.values;
+        if (repeats === 1) expect(repeatPull).toBe(0);
+        return repeats > 1 ? [repeatPull] : [];
+      }).flat();
+    expect(pulls('even').every((pull) => pull === 0)).toBe(true);
+    expect(pulls('faster').every((pull) => pull >= 0.2 && pull <= 1)).toBe(true);
+    expect(pulls('slower').every((pull) => pull <= -0.2 && pull >= -1)).toBe(true);
+    const any = pulls('any');
+    const counts = [1, 0, -1].map((sign) => any.filter((pull) => Math.sign(pull) === sign).length);
+    expect(chiSquare(counts, Array(3).fill(any.length / 3))).toBeLessThan(13.816);
+  });
+
   it('repeats are spread evenly over their counts, pitch over its intervals', () => {
     const repeats = new Map<number, number>();
     const cents = new Map<number, number>();

@@ -17,7 +17,7 @@ import {
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
 import { withoutUnused } from '../unused.ts';
-import { withoutSwitchesTo } from './switches.ts';
+import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
 
@@ -149,7 +149,10 @@ export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
       ...document,
       parts: {
         ...document.parts,
-        [part.id]: withoutSwitchesTo({ ...part, cutOrder, zoneOrder, activePatternId }, homeId(cutId)),
+        [part.id]: withoutSwitches(
+          { ...part, cutOrder, zoneOrder, activePatternId },
+          (one) => one.patternId === homeId(cutId),
+        ),
       },
       cuts: without(document.cuts, new Set([cutId])),
       zones: without(document.zones, gone),
@@ -193,6 +196,16 @@ export const removePart: Command<{ partId: string }> = (document, { partId }) =>
   );
 };
 
+/** A table under other ids; what has none is left out. */
+function withKeysRenamed<T>(table: Readonly<Record<string, T>>, ids: ReadonlyMap<string, string>): Record<string, T> {
+  return Object.fromEntries(
+    Object.entries(table).flatMap(([from, record]) => {
+      const to = ids.get(from);
+      return to === undefined ? [] : [[to, record]];
+    }),
+  );
+}
+
 /** The same part once more: its cuts, zones, patterns, channel and all settings; it comes right after the first. */
 export const duplicatePart: Command<{ partId: string }> = (document, { partId }, env) => {
   const part = find(document.parts, partId);
@@ -225,7 +238,22 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
     activePatternId: patternOf(part.activePatternId),
     channelId,
     ...(part.switches
-      ? { switches: part.switches.map((one) => ({ ...one, patternId: patternOf(one.patternId) })) }
+      ? {
+          switches: part.switches.map((one) => ({
+            ...one,
+            patternId: patternOf(one.patternId),
+            ...(one.zoneId === undefined ? {} : { zoneId: zoneIds.get(one.zoneId) ?? one.zoneId }),
+          })),
+        }
+      : {}),
+    ...(part.treatments
+      ? {
+          treatments: part.treatments.map((one) => ({
+            ...one,
+            zones: withKeysRenamed(one.zones, zoneIds),
+            effects: withKeysRenamed(one.effects, effectIds),
+          })),
+        }
       : {}),
   };
   return done({

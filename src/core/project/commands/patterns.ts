@@ -10,7 +10,7 @@ import {
   type PatternEvent,
   type ProjectDocument,
 } from '../schema.ts';
-import { withoutSwitchesTo } from './switches.ts';
+import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
 
 const MIN_LENGTH_TICKS = 240;
@@ -132,7 +132,7 @@ export const removePattern: Command<{ patternId: string }> = (document, { patter
   if (!pattern) return refused(isHome(patternId) ? 'the home pattern always stays' : 'this pattern is gone already');
   const { [patternId]: _gone, ...patterns } = document.patterns;
   return withPart({ ...document, patterns }, pattern.partId, (part) => ({
-    ...withoutSwitchesTo(part, patternId),
+    ...withoutSwitches(part, (one) => one.patternId === patternId),
     patternOrder: part.patternOrder.filter((other) => other !== patternId),
     activePatternId: part.activePatternId === patternId ? homeId(part.cutOrder[0]!) : part.activePatternId,
   }));

@@ -14,6 +14,7 @@ import NoLoopCard from './NoLoopCard.vue';
 import PlayingCard from './PlayingCard.vue';
 import SongCard from './SongCard.vue';
 import TimeCard from './TimeCard.vue';
+import TreatmentsCard from './TreatmentsCard.vue';
 
 const session = useSession();
 const part = computed(() => session.part!);
@@ -32,6 +33,7 @@ const { rename, duplicate } = usePartActions(() => part.value);
   <NoLoopCard v-else-if="session.cut" />
   <PlayingCard :part="part" />
   <FeelCard />
+  <TreatmentsCard :part="part" />
   <ChannelCard :part="part" folded />
   <SongCard />
 </template>

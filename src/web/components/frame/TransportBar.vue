@@ -79,7 +79,13 @@ function put(label: string, param: string, to: Value): void {
       <span class="quiet">tempo</span>
       <ParamField :owners="owners" param="tempoBpm" :show-label="false" test-id="tempo" />
     </div>
-    <v-btn class="tap" data-tip="Tap the tempo" :data-key="shortcuts.tap" @click="tapping.tap()">tap</v-btn>
+    <v-btn
+      class="tap"
+      data-tip="Tap the tempo"
+      :data-key="shortcuts.tap"
+      @click="(event: MouseEvent) => tapping.tap(event.timeStamp)"
+      >tap</v-btn
+    >
     <div class="field narrow wide">
       <span class="quiet">metre</span>
       <MetreField :model-value="song.beatsPerBar" :show-label="false" @put="put('metre', 'beatsPerBar', $event)" />

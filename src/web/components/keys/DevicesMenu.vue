@@ -5,7 +5,7 @@ import { midiWords } from '../../input/midi.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { notes } from '../../audio/services.ts';
 import { MIDDLE_OCTAVES, middleOctave } from '../../canvas/key-names.ts';
-import { SIMULATED_ID } from '../../input/simulated-midi.ts';
+import { SIMULATED_CONTROL, SIMULATED_ID } from '../../input/simulated-midi.ts';
 import { useDevices } from '../../stores/devices.ts';
 import { useProject } from '../../stores/project.ts';
 import { useStruck } from '../../stores/struck.ts';
@@ -62,6 +62,13 @@ const parts = computed(() => [
           @click="devices.toggleSimulated()"
           >{{ devices.isSimulating ? 'stop' : 'play' }}</v-btn
         >
+        <v-btn
+          v-if="device.id === SIMULATED_ID"
+          :aria-pressed="devices.controllerIsDown"
+          :data-tip="`Its pedal, controller ${SIMULATED_CONTROL}: down, or up again`"
+          @click="devices.toggleController()"
+          >pedal</v-btn
+        >
       </div>
       <div class="device">
         <span class="quiet words">{{ midiWords() }}</span>
@@ -108,7 +115,7 @@ const parts = computed(() => [
 <style scoped>
 .menu {
   padding: 10px 12px;
-  width: 400px;
+  width: 430px;
   display: grid;
   gap: 8px;
 }

@@ -28,6 +28,7 @@ const STAYS = [
 const COLOURS = [
   'repeatsPercent',
   'mostRepeats',
+  'repeatRates',
   'pitchPercent',
   'intervals',
   'silencePercent',
@@ -42,6 +43,8 @@ const MOST_ROUNDS = 64;
 function isOfNoUse(id: RuleId): boolean {
   const isDrawn = values.value.sounds !== 'exchanged';
   if (id === 'admitsOthers') return values.value.sounds !== 'any';
+  if (id === 'mostRepeats' || id === 'repeatRates') return values.value.repeatsPercent === 0;
+  if (id === 'intervals') return values.value.pitchPercent === 0;
   return id === 'unit' ? isDrawn : id === 'keepsFeel' && (isDrawn || values.value.unit === 'strip');
 }
 
@@ -82,7 +85,14 @@ function put(id: RuleId, value: unknown): void {
     </div>
     <h3>Colour</h3>
     <div class="two">
-      <RowField v-for="id in COLOURS" :key="id" :row="DEAL_ROWS[id]" :model-value="values[id]" @put="put(id, $event)" />
+      <RowField
+        v-for="id in COLOURS"
+        :key="id"
+        :row="DEAL_ROWS[id]"
+        :model-value="values[id]"
+        :disabled="isOfNoUse(id)"
+        @put="put(id, $event)"
+      />
     </div>
     <h3>When</h3>
     <div class="two">

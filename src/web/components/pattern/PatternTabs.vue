@@ -4,10 +4,9 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { choosePattern, movePattern, renamePattern } from '#core/project/commands/patterns.ts';
 import { isHome } from '#core/project/schema.ts';
 import { songValues } from '#core/queries/values.ts';
-import { keyName } from '../../canvas/key-names.ts';
 import { PATTERN_MARKS } from '../../canvas/palette.ts';
 import { useRecording } from '../../stores/recording.ts';
-import { useSwitching } from '../../stores/switching.ts';
+import { placeWords, useSwitching } from '../../stores/switching.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
@@ -35,8 +34,8 @@ const when = computed(
 /** Keys that put a pattern on, by the pattern. */
 const keysOf = computed(() => {
   const keys = new Map<string, string>();
-  for (const { patternId, key } of session.part?.switches ?? []) {
-    if (patternId !== null) keys.set(patternId, [keys.get(patternId), keyName(key)].filter(Boolean).join(' '));
+  for (const { patternId, ...place } of session.part?.switches ?? []) {
+    if (patternId !== null) keys.set(patternId, [keys.get(patternId), placeWords(place)].filter(Boolean).join(' '));
   }
   return keys;
 });

@@ -1,0 +1,99 @@
+/** How a part sounds, as a treatment: taken down, compared, and put over a document. */
+import type { Rows, SparseValues } from '../params/row.ts';
+import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../params/treated-rows.ts';
+import type { Part, ProjectDocument, Treatment, Zone } from '../project/schema.ts';
+
+export type PartSound = Omit<Treatment, 'id' | 'name'>;
+type Sparse = Readonly<Record<string, unknown>>;
+
+function picked<R extends Rows>(rows: R, values: Sparse): SparseValues<R> {
+  return Object.fromEntries(Object.entries(values).filter(([name]) => Object.hasOwn(rows, name))) as SparseValues<R>;
+}
+
+/** Values with those of the rows exchanged; the same object when nothing is another. */
+function exchanged<V extends Sparse>(rows: Rows, values: V, wanted: Sparse): V {
+  const others = Object.entries(values).filter(([name]) => !Object.hasOwn(rows, name));
+  return sameOr(values, { ...Object.fromEntries(others), ...wanted } as unknown as V);
+}
+
+function sameOr<V extends Sparse>(before: V, after: V): V {
+  const names = Object.keys(after);
+  const isSame = names.length === Object.keys(before).length && names.every((name) => before[name] === after[name]);
+  return isSame ? before : after;
+}
+
+/** How often a sound is dealt is not how it sounds. */
+function soundOf({ values: { dealWeight: _, ...sound } }: Zone): Zone['values'] {
+  return sound;
+}
+
+function withSound({ dealWeight }: Zone['values'], sound: Zone['values']): Zone['values'] {
+  return dealWeight === undefined ? sound : { ...sound, dealWeight };
+}
+
+/** How a part sounds now. */
+export function soundOfPart(document: ProjectDocument, part: Part): PartSound {
+  const channel = document.channels[part.channelId]!;
+  return {
+    zones: Object.fromEntries(part.zoneOrder.map((id) => [id, soundOf(document.zones[id]!)])),
+    values: picked(TREATED_PART_ROWS, part.values),
+    channel: picked(TREATED_CHANNEL_ROWS, channel.values),
+    effects: Object.fromEntries(
+      channel.effectOrder.map((id) => {
+        const { kind, bypassed, values } = document.effects[id]!;
+        return [id, { kind, bypassed, values }];
+      }),
+    ),
+  };
+}
+
+/**
+ * The document with a part sounding as a treatment of it says; the same document when it does already. What did not
+ * change keeps its identity, so that no more is compiled, sent and saved than has changed.
+ */
+export function withTreatment(document: ProjectDocument, part: Part, treatment: PartSound): ProjectDocument {
+  const zones = changedRecords(document.zones, treatment.zones, part.zoneOrder, (zone, sound) => {
+    const values = sameOr(zone.values, withSound(zone.values, sound));
+    return values === zone.values ? zone : { ...zone, values };
+  });
+  const channel = document.channels[part.channelId]!;
+  const effects = changedRecords(document.effects, treatment.effects, channel.effectOrder, (effect, wanted) => {
+    if (effect.kind !== wanted.kind) return effect;
+    const values = sameOr(effect.values, wanted.values);
+    const isSame = values === effect.values && effect.bypassed === wanted.bypassed;
+    return isSame ? effect : { ...effect, values, bypassed: wanted.bypassed };
+  });
+  const values = exchanged(TREATED_PART_ROWS, part.values, treatment.values);
+  const channelValues = exchanged(TREATED_CHANNEL_ROWS, channel.values, treatment.channel);
+  const parts = values === part.values ? document.parts : { ...document.parts, [part.id]: { ...part, values } };
+  const channels =
+    channelValues === channel.values
+      ? document.channels
+      : { ...document.channels, [channel.id]: { ...channel, values: channelValues } };
+  const isSame =
+    zones === document.zones &&
+    effects === document.effects &&
+    parts === document.parts &&
+    channels === document.channels;
+  return isSame ? document : { ...document, zones, effects, parts, channels };
+}
+
+/** Does a part sound as a treatment of it says? */
+export function soundsAs(document: ProjectDocument, part: Part, treatment: PartSound): boolean {
+  return withTreatment(document, part, treatment) === document;
+}
+
+/** A table with the records changed that are named; the same table when none is another. */
+function changedRecords<T, Wanted>(
+  table: Record<string, T>,
+  wanted: Readonly<Record<string, Wanted>>,
+  ids: readonly string[],
+  change: (record: T, wanted: Wanted) => T,
+): Record<string, T> {
+  const changed = ids.flatMap((id) => {
+    if (!Object.hasOwn(wanted, id)) return [];
+    const after = change(table[id]!, wanted[id]!);
+    return after === table[id] ? [] : ([[id, after]] as const);
+  });
+  return changed.length === 0 ? table : { ...table, ...Object.fromEntries(changed) };
+}

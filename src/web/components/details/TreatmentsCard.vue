@@ -1,0 +1,16 @@
+<script setup lang="ts">
+/** Ways to sound of the part, on the bench. */
+import { computed } from 'vue';
+import type { Part } from '#core/project/schema.ts';
+import { useTreating } from '../../stores/treating.ts';
+import TreatmentList from '../shape/TreatmentList.vue';
+import DetailCard from './DetailCard.vue';
+
+const { part } = defineProps<{ part: Part }>();
+const treating = useTreating();
+const note = computed(() => treating.statesOf(part).find(({ isOn }) => isOn)?.name ?? '');
+</script>
+
+<template>
+  <DetailCard id="treatments" title="Treatments" :note="note" folded><TreatmentList :part="part" /></DetailCard>
+</template>

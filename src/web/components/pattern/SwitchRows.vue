@@ -1,0 +1,164 @@
+<script setup lang="ts">
+/** Keys and controllers of the part that switch: which, what they do, and whether only while they are pressed. */
+import { computed } from 'vue';
+import type { KeySwitch } from '#core/project/schema.ts';
+import { partValues } from '#core/queries/values.ts';
+import { keyName } from '../../canvas/key-names.ts';
+import { useLaying } from '../../stores/laying.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import { placeWords, useSwitching } from '../../stores/switching.ts';
+import { ICONS } from '../../theme/icons.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
+import NumberField from '../fields/NumberField.vue';
+import IconButton from '../shared/IconButton.vue';
+import { usePatternNames } from './use-pattern-names.ts';
+
+const project = useProject();
+const session = useSession();
+const switching = useSwitching();
+const laying = useLaying();
+const names = usePatternNames();
+const LAST_KEY = 127;
+const LAST_CONTROL = 119;
+
+const switches = computed(() =>
+  [...(session.part?.switches ?? [])].sort((a, b) => (a.key ?? 128 + a.control!) - (b.key ?? 128 + b.control!)),
+);
+/** All that a switch can do, by words that name it. */
+const targets = computed(() => {
+  const does = (to: Partial<KeySwitch> & Pick<KeySwitch, 'does'>, words: string) => ({
+    value: JSON.stringify([to.does, to.patternId ?? to.treatmentId ?? to.zoneId ?? null]),
+    words,
+    to,
+  });
+  return [
+    ...names.value.map(({ id, name }) => does({ does: 'pattern', patternId: id }, name)),
+    ...(session.part?.treatments ?? []).map(({ id, name }) =>
+      does({ does: 'treatment', treatmentId: id }, `sound: ${name}`),
+    ),
+    does({ does: 'rest' }, 'rest'),
+    does({ does: 'deal' }, 'deal'),
+    ...session.zones.map(({ zone, at }) => does({ does: 'mute', zoneId: zone.id }, `mute ${at.index + 1} ${at.label}`)),
+  ];
+});
+const targetOf = ({ does, patternId, treatmentId, zoneId }: KeySwitch) =>
+  JSON.stringify([does, patternId ?? treatmentId ?? zoneId ?? null]);
+
+function put(before: KeySwitch, change: Partial<KeySwitch>): void {
+  const partId = session.part!.id;
+  const after = { ...before, ...change };
+  project.step('a switch', () => {
+    if (placeWords(before) !== placeWords(after)) switching.takeOff(partId, before);
+    switching.lay(partId, after);
+  });
+}
+
+function putTarget(before: KeySwitch, target: string): void {
+  const found = targets.value.find(({ value }) => value === target);
+  if (found) put(before, { patternId: null, treatmentId: undefined, zoneId: undefined, ...found.to });
+}
+
+/** On the next free key below the sounds, downwards. */
+function add(): void {
+  const { part, patternId } = session;
+  if (!part) return;
+  const taken = new Set(switches.value.map(({ key }) => key));
+  const from = partValues(part).startKey - 1;
+  const keys = Array.from({ length: LAST_KEY + 1 }, (_, step) => (from - step + LAST_KEY + 1) % (LAST_KEY + 1));
+  const key = keys.find((one) => !taken.has(one));
+  if (key !== undefined) switching.lay(part.id, { key, does: 'pattern', patternId, whileHeld: false });
+}
+
+function learn(before: KeySwitch): void {
+  laying.awaitKey({
+    words: 'Press the key for the switch, or move a controller',
+    take: (key) => put(before, { key, control: undefined }),
+    takeControl: (control) => put(before, { key: null, control }),
+  });
+}
+</script>
+
+<template>
+  <div class="switches">
+    <p v-if="switches.length === 0" class="quiet small">
+      None yet. A key or a MIDI controller can put a pattern or a treatment on, mute a sound, let the part rest, or
+      deal; for good, or as long as it is pressed.
+    </p>
+    <div v-for="one in switches" :key="placeWords(one)" class="switch">
+      <NumberField
+        v-if="one.key !== null"
+        class="key"
+        label="key"
+        :show-label="false"
+        :model-value="one.key"
+        :min="0"
+        :max="LAST_KEY"
+        :unit="keyName(one.key)"
+        @update:model-value="put(one, { key: $event })"
+      />
+      <NumberField
+        v-else
+        class="key"
+        label="controller"
+        :show-label="false"
+        :model-value="one.control ?? 0"
+        :min="0"
+        :max="LAST_CONTROL"
+        unit="cc"
+        @update:model-value="put(one, { control: $event })"
+      />
+      <IconButton
+        icon="learn"
+        words="learn the key"
+        hint="The next key that is pressed, or controller that is moved"
+        @click="learn(one)"
+      />
+      <ChoiceField
+        class="target"
+        :label="`what ${placeWords(one)} does`"
+        :show-label="false"
+        :model-value="targetOf(one)"
+        :choices="targets"
+        @put="putTarget(one, $event)"
+      />
+      <v-checkbox
+        hide-details
+        label="while held"
+        data-tip="Only as long as the key is pressed"
+        :disabled="one.does === 'deal'"
+        :model-value="one.whileHeld"
+        @update:model-value="put(one, { whileHeld: $event === true })"
+      />
+      <IconButton
+        icon="close"
+        :words="`no switch on ${placeWords(one)}`"
+        variant="text"
+        @click="switching.takeOff(session.part!.id, one)"
+      />
+    </div>
+    <v-btn :prepend-icon="ICONS.add" data-tip="This pattern on the next free key" @click="add()"
+      >this pattern on a key</v-btn
+    >
+  </div>
+</template>
+
+<style scoped>
+.switches {
+  display: grid;
+  gap: 8px;
+}
+.switch {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.key {
+  width: 84px;
+  flex: none;
+}
+.target {
+  flex: 1;
+  min-width: 0;
+}
+</style>

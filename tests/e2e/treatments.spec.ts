@@ -1,0 +1,135 @@
+/** Ways to sound of a part: kept, put on while it plays, held by a key; seen and heard. */
+import { expect, type Page } from '@playwright/test';
+import { soundOfPart } from '#core/queries/treatments.ts';
+import { zoneValues } from '#core/queries/values.ts';
+import { test } from './one-window.ts';
+import {
+  choose,
+  ENGINE_RATE,
+  expectedSound,
+  firstPart,
+  fromMenu,
+  goTo,
+  listen,
+  loadAssets,
+  loadDocument,
+  menuField,
+  peakOf,
+  projectWith,
+  saved,
+  watchForTrouble,
+} from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+
+const put = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
+
+/** Two treatments on the Shape place: the loop as it is, and dark and quiet. The second one is on. */
+async function withTwo(page: Page): Promise<string> {
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  await put(page, 'keep this sound').click();
+  await expect(put(page, 'treatment 1')).toHaveAttribute('aria-pressed', 'true');
+  const sound = page.getByRole('region', { name: 'Sound' });
+  await sound.getByRole('spinbutton', { name: 'level', exact: true }).focus();
+  await page.keyboard.type('-14');
+  await page.keyboard.press('Enter');
+  await expect(put(page, 'treatment 1')).toHaveAttribute('aria-pressed', 'false');
+  await put(page, 'keep this sound').click();
+  await fromMenu(page, 'More for treatment 2', 'Rename');
+  await page.getByLabel('Name of the treatment').fill('far off');
+  await page.keyboard.press('Enter');
+  await expect(put(page, 'far off')).toHaveAttribute('aria-pressed', 'true');
+  return id;
+}
+
+async function expectHeard(page: Page, id: string): Promise<void> {
+  await saved(page);
+  const document = await loadDocument(page, id);
+  const heard = await listen(page, ENGINE_RATE);
+  await page.getByTestId('play').click();
+  const wanted = expectedSound(document, await loadAssets(page, document), ENGINE_RATE);
+  expect(peakOf(heard[0]!.map((sample, i) => sample - wanted[0]![i]!))).toBeLessThan(1e-4);
+}
+
+test('how a part sounds is kept, put on at the next bar while it plays, and heard', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const id = await withTwo(page);
+  const dark = await firstPart(page, id);
+  await page.getByTestId('play').click();
+  await put(page, 'treatment 1').click();
+  await expect(page.locator('.treatments')).toContainText('next bar');
+  await expect(page.locator('.treatments')).not.toContainText('next bar');
+  await page.getByTestId('play').click();
+  await saved(page);
+  const plain = await firstPart(page, id);
+  const [first, second] = plain.part.treatments!;
+  const now = soundOfPart(plain.document, plain.part);
+  expect({ ...first, ...now }).toEqual(first);
+  expect({ ...second, ...soundOfPart(dark.document, dark.part) }).toEqual(second);
+  expect(now.zones).not.toEqual(second!.zones);
+  await expectHeard(page, id);
+  await page.keyboard.press('Control+z');
+  await expect(put(page, 'far off')).toHaveAttribute('aria-pressed', 'true');
+  await expectHeard(page, id);
+
+  // As it sounds now under the old name; and given up.
+  await fromMenu(page, 'More for treatment 1', 'Keep anew');
+  await expect(put(page, 'treatment 1')).toHaveAttribute('aria-pressed', 'true');
+  await fromMenu(page, 'More for far off', 'Give it up');
+  await expect(put(page, 'far off')).toHaveCount(0);
+  expect(trouble).toEqual([]);
+});
+
+test('a key puts a treatment on as long as it is pressed; the document stays as it is', async ({ page }) => {
+  const id = await withTwo(page);
+  await put(page, 'treatment 1').click();
+  await fromMenu(page, 'More for far off', 'On a key, while held …');
+  await page.keyboard.press('z');
+  await expect(page.locator('.one').filter({ hasText: 'far off' })).toContainText('C3');
+  const before = await loadDocument(page, id);
+  const plain = await listen(page, ENGINE_RATE);
+  await page.getByTestId('play').click();
+  await page.keyboard.down('z');
+  await expect(page.locator('.one').filter({ hasText: 'far off' })).toHaveClass(/held/);
+  const [quiet] = await listen(page, ENGINE_RATE);
+  await page.keyboard.up('z');
+  await page.getByTestId('play').click();
+  expect(peakOf(quiet!) / peakOf(plain[0]!)).toBeCloseTo(10 ** (-14 / 20), 2);
+  expect((await listen(page, ENGINE_RATE))[0]).toEqual(plain[0]);
+  expect(await loadDocument(page, id)).toEqual(before);
+});
+
+test('a pedal mutes a sound, and deals', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await page.getByTestId('deal').click();
+  await page.getByRole('button', { name: 'colour and keys' }).click();
+  const card = page.getByLabel('Colour and keys of patterns');
+  await card.getByRole('button', { name: 'this pattern on a key' }).click();
+  await choose(page, menuField(page, 'what B2 does'), 'mute 1 kick 1');
+  await card.getByRole('button', { name: 'learn the key' }).click();
+  await page.keyboard.press('Escape');
+  const pedal = page.getByTestId('devices-menu').getByRole('button', { name: 'pedal' });
+  const press = async () => {
+    await page.getByTestId('devices').click();
+    await pedal.click();
+    await pedal.click();
+    await page.keyboard.press('Escape');
+  };
+  await press();
+  await expect.poll(async () => (await firstPart(page, id)).part.switches?.[0]?.control).toBe(20);
+  const { part, document } = await firstPart(page, id);
+  const kick = part.switches![0]!.zoneId!;
+  expect(zoneValues(document.zones[kick]!).muted).toBe(false);
+  await press();
+  await expect.poll(async () => zoneValues((await loadDocument(page, id)).zones[kick]!).muted).toBe(true);
+  await expectHeard(page, id);
+  await press();
+  await expect.poll(async () => zoneValues((await loadDocument(page, id)).zones[kick]!).muted).toBe(false);
+
+  await page.getByRole('button', { name: 'colour and keys' }).click();
+  await choose(page, menuField(page, 'what controller 20 does'), 'deal');
+  await page.keyboard.press('Escape');
+  await press();
+  await expect(page.getByTestId('hand-count')).toHaveText('3 of 3');
+});
