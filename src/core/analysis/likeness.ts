@@ -15,9 +15,6 @@ export function likenessMatrix({ energies }: SourceAnalysis, ranges: readonly Fr
   return rows.map((row) => rows.map((other) => distance(row, other)));
 }
 
-/** Distances from here on are no likeness any more. */
-export const ALIKE_WITHIN = 0.5;
-
 function distance(a: Float64Array, b: Float64Array): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += (a[i]! - b[i]!) ** 2;

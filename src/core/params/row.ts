@@ -86,6 +86,15 @@ export function valueSchema(row: Row): z.ZodMiniType {
   return (row.isWhole ? z.int() : z.number()).check(...range);
 }
 
+/** Does a value fit its row? The answer of {@link valueSchema}, without its cost: for thousands of values at once. */
+export function fitsRow(row: Row, value: unknown): boolean {
+  if (row.kind === 'toggle') return typeof value === 'boolean';
+  if (row.kind === 'choice') return row.choices.some((one) => one.value === value);
+  if (typeof value !== 'number' || !(value >= row.min && value <= row.max)) return false;
+  if (row.isWhole && !Number.isSafeInteger(value)) return false;
+  return row.multipleOf === undefined || Number.isInteger(value / row.multipleOf);
+}
+
 /** The Zod schema of an owner's values as a document keeps them. */
 export function valuesSchema<R extends Rows>(rows: R): z.ZodMiniType<SparseValues<R>> {
   const shape = Object.fromEntries(Object.entries(rows).map(([id, row]) => [id, z.optional(valueSchema(row))]));

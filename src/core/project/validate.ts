@@ -10,6 +10,7 @@ import { migrate } from './migrations/index.ts';
 import {
   cutIdOfHome,
   HEAD,
+  isEvent,
   patternEvent,
   projectDocument,
   SCHEMA_VERSION,
@@ -110,17 +111,32 @@ function patternProblem(old: Pattern | undefined, pattern: Pattern): string | nu
   const settled = {
     events: {},
     ground: pattern.ground === old.ground || pattern.ground === old.events ? null : pattern.ground,
-    hands: pattern.hands === old.hands ? {} : changedOnly(old.hands, pattern.hands),
+    hands: pattern.hands === old.hands ? {} : withoutSoundEvents(changedOnly(old.hands, pattern.hands)),
   };
   const problem = schemaProblem(TABLES.patterns, { ...pattern, ...settled }, where);
   if (problem) return problem;
   for (const key of changedKeys(old.events, pattern.events)) {
     if (!Object.hasOwn(pattern.events, key)) continue;
     const event = pattern.events[key]!;
+    if (isEvent(event)) continue;
     const found = schemaProblem(patternEvent, event, [...where, 'events', key]);
     if (found) return found;
   }
   return null;
+}
+
+/** Hands without the events in them that are beyond doubt: there may be thousands in each. */
+function withoutSoundEvents(hands: Pattern['hands']): Pattern['hands'] {
+  if (typeof hands !== 'object' || hands === null) return hands;
+  return Object.fromEntries(
+    Object.entries(hands).map(([key, hand]) => {
+      if (typeof hand?.differs !== 'object' || hand.differs === null) return [key, hand];
+      const doubtful = Object.entries(hand.differs).filter(
+        ([name, event]) => name in Object.prototype || (event !== null && !isEvent(event)),
+      );
+      return [key, { ...hand, differs: Object.fromEntries(doubtful) }];
+    }),
+  );
 }
 
 function changedOnly<T>(old: Record<string, T>, now: Record<string, T>): Record<string, T> {

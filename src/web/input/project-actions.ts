@@ -16,6 +16,7 @@ import { useDealing } from '../stores/dealing.ts';
 import { useStripEdits } from '../stores/strip-edits.ts';
 import { useSwitching } from '../stores/switching.ts';
 import { useTapping } from '../stores/tapping.ts';
+import { useTreating } from '../stores/treating.ts';
 import { useTyping } from '../stores/typing.ts';
 import { useTransport } from '../stores/transport.ts';
 import { wholeWindow, zoomAt, zoomTo } from '../canvas/view-window.ts';
@@ -29,6 +30,7 @@ export function offerProjectActions(): void {
   const markers = useMarkers();
   const preview = usePreview();
   const tapping = useTapping();
+  const treating = useTreating();
   const actions = useActions();
   const laying = useLaying();
   const typing = useTyping();
@@ -123,6 +125,12 @@ export function offerProjectActions(): void {
     'hand-before': () => dealing.before(),
     'compare-hands': () => dealing.compare(),
     'deal-chosen': () => dealing.chosenAgain(),
+    'keep-treatment': () => {
+      if (session.part) treating.keep(session.part.id);
+    },
+    'next-treatment': () => {
+      if (session.part) treating.putNextOn(session.part);
+    },
     record: () => void recording.toggle(),
     'copy-strips': () => strips.copy(),
     'cut-strips': () => strips.cut(),

@@ -24,6 +24,8 @@ export type ActionId =
   | 'deal'
   | 'hand-before'
   | 'compare-hands'
+  | 'keep-treatment'
+  | 'next-treatment'
   | 'deal-chosen'
   | 'record'
   | 'copy-pattern'
@@ -96,6 +98,8 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   deal: { words: 'Deal again', key: 'Alt+d' },
   'hand-before': { words: 'Back to the hand before', key: 'Alt+Shift+D' },
   'compare-hands': { words: 'Compare with the marked hand', key: 'Alt+x' },
+  'keep-treatment': { words: 'Keep how the part sounds, as a treatment', key: '' },
+  'next-treatment': { words: 'Put the next treatment on', key: '' },
   'deal-chosen': { words: 'Deal the chosen strips alone', key: 'Alt+i' },
   record: { words: 'Record what is played on keys', key: 'Shift+Space' },
   'copy-strips': { words: 'Copy the chosen strips', key: 'Ctrl+c' },

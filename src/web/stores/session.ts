@@ -202,9 +202,11 @@ export const useSession = defineStore('session', () => {
 
   /** Selects events and, with them, the slices they play. */
   function selectEvents(ids: readonly string[], add = false): void {
-    eventIds.value = add
-      ? [...eventIds.value.filter((id) => !ids.includes(id)), ...ids.filter((id) => !eventIds.value.includes(id))]
-      : ids;
+    if (add) {
+      // What is chosen already is not chosen any more.
+      const [before, more] = [new Set(eventIds.value), new Set(ids)];
+      eventIds.value = [...eventIds.value.filter((id) => !more.has(id)), ...ids.filter((id) => !before.has(id))];
+    } else eventIds.value = ids;
     zoneIds.value = [];
     const first = zones.value.find(({ zone }) => zone.id === selectedEvents.value[0]?.zoneId);
     if (first && first.cut.id !== cut.value?.id) {

@@ -10,6 +10,7 @@ import {
 } from '#core/project/commands/treatments.ts';
 import type { Part } from '#core/project/schema.ts';
 import { soundsAs } from '#core/queries/treatments.ts';
+import { useNotices } from './notices.ts';
 import { useHeldSounds, type HeldSound } from './held-sounds.ts';
 import { usePlanSender } from './plan-sender.ts';
 import { useProject } from './project.ts';
@@ -20,6 +21,7 @@ export const useTreating = defineStore('treating', () => {
   const planSender = usePlanSender();
   const heldSounds = useHeldSounds();
   const transport = useTransport();
+  const notices = useNotices();
   /** The treatment that was asked for last, by the part: the one that waits, if one does. */
   const asked = reactive(new Map<string, string>());
 
@@ -73,5 +75,13 @@ export const useTreating = defineStore('treating', () => {
     }));
   }
 
-  return { putOn, hold, letGo, keep, rename, remove, statesOf };
+  /** The treatment after the one that is on; the first one where none is. */
+  function putNextOn(part: Part): void {
+    const states = statesOf(part);
+    const next = states[(states.findIndex(({ isOn }) => isOn) + 1) % states.length];
+    if (next) putOn(part.id, next.id);
+    else notices.info('No treatment yet: keep one first.');
+  }
+
+  return { putNextOn, putOn, hold, letGo, keep, rename, remove, statesOf };
 });

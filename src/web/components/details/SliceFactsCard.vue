@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What the selected slices are: name and role, which can be put right, and what was read from the sound. */
 import { computed } from 'vue';
-import { ALIKE_WITHIN } from '#core/analysis/likeness.ts';
+import { ALIKE_WITHIN } from '#core/analysis/alike.ts';
 import { ROLES, type Role } from '#core/analysis/role-names.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { nameSlices, setSliceRole } from '#core/project/commands/slices.ts';

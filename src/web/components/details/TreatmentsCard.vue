@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** Ways to sound of the part, on the bench. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import type { Part } from '#core/project/schema.ts';
 import { useTreating } from '../../stores/treating.ts';
-import TreatmentList from '../shape/TreatmentList.vue';
 import DetailCard from './DetailCard.vue';
 
+// Folded at first.
+const TreatmentList = defineAsyncComponent(() => import('../shape/TreatmentList.vue'));
 const { part } = defineProps<{ part: Part }>();
 const treating = useTreating();
 const note = computed(() => treating.statesOf(part).find(({ isOn }) => isOn)?.name ?? '');

@@ -14,29 +14,30 @@ const session = useSession();
 const dealing = useDealing();
 const values = computed(() => fullValues(DEAL_ROWS, session.dealRules));
 const count = computed(() => Object.keys(session.dealRules).length);
-const ORDER = ['sounds', 'unit', 'admitsOthers', 'busyPercent'] as const;
-const STAYS = [
-  'keepsRoles',
-  'keepsFeel',
-  'keepsKicks',
-  'keepsSnares',
-  'keepsFirstBeats',
-  'keepsFirstBar',
-  'keepsLastBar',
-] as const;
-/** Side by side what belongs together. */
-const COLOURS = [
-  'repeatsPercent',
-  'mostRepeats',
-  'repeatRates',
-  'pitchPercent',
-  'intervals',
-  'silencePercent',
-  'shortPercent',
-  'backwardsPercent',
-  'levelSpreadDb',
-  'panSpread',
-] as const;
+/** Groups of rules under their titles; side by side what belongs together. */
+const GROUPS: readonly { title: string; narrow?: boolean; ids: readonly RuleId[] }[] = [
+  { title: 'Order', ids: ['sounds', 'unit', 'admitsOthers', 'busyPercent'] },
+  {
+    title: 'Stays',
+    narrow: true,
+    ids: ['keepsRoles', 'keepsFeel', 'keepsKicks', 'keepsSnares', 'keepsFirstBeats', 'keepsFirstBar', 'keepsLastBar'],
+  },
+  {
+    title: 'Colour',
+    ids: [
+      'repeatsPercent',
+      'mostRepeats',
+      'repeatRates',
+      'silencePercent',
+      'pitchPercent',
+      'intervals',
+      'shortPercent',
+      'backwardsPercent',
+      'levelSpreadDb',
+      'panSpread',
+    ],
+  },
+];
 const MOST_ROUNDS = 64;
 
 /** Whole stretches change places only where sounds are exchanged, and only there the feel can go along. */
@@ -55,45 +56,26 @@ function put(id: RuleId, value: unknown): void {
 
 <template>
   <v-card class="card" aria-label="Rules of dealing">
-    <h3>Order</h3>
-    <div class="two">
-      <RowField
-        v-for="id in ORDER"
-        :key="id"
-        :row="DEAL_ROWS[id]"
-        :model-value="values[id]"
-        :disabled="isOfNoUse(id)"
-        @put="put(id, $event)"
-      />
-      <v-checkbox
-        v-model="dealing.onlyChosen"
-        hide-details
-        label="only chosen strips"
-        data-tip="Where strips are chosen, only those take part"
-      />
-    </div>
-    <h3>Stays</h3>
-    <div class="three">
-      <RowField
-        v-for="id in STAYS"
-        :key="id"
-        :row="DEAL_ROWS[id]"
-        :model-value="values[id]"
-        :disabled="isOfNoUse(id)"
-        @put="put(id, $event)"
-      />
-    </div>
-    <h3>Colour</h3>
-    <div class="two">
-      <RowField
-        v-for="id in COLOURS"
-        :key="id"
-        :row="DEAL_ROWS[id]"
-        :model-value="values[id]"
-        :disabled="isOfNoUse(id)"
-        @put="put(id, $event)"
-      />
-    </div>
+    <template v-for="{ title, narrow, ids } in GROUPS" :key="title">
+      <h3>{{ title }}</h3>
+      <div :class="narrow ? 'three' : 'two'">
+        <RowField
+          v-for="id in ids"
+          :key="id"
+          :row="DEAL_ROWS[id]"
+          :model-value="values[id]"
+          :disabled="isOfNoUse(id)"
+          @put="put(id, $event)"
+        />
+        <v-checkbox
+          v-if="title === 'Order'"
+          v-model="dealing.onlyChosen"
+          hide-details
+          label="only chosen strips"
+          data-tip="Where strips are chosen, only those take part"
+        />
+      </div>
+    </template>
     <h3>When</h3>
     <div class="two">
       <ParamField :owners="[{ kind: 'song' }]" param="changesAt" test-id="changes-at" />

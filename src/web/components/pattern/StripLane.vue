@@ -30,6 +30,7 @@ const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const TOP = 10;
 const REACH_PX = 7;
+const MOST_ROUND_HEADS = 1000;
 
 /** What can be set per strip, and from where to where the lane goes. */
 const LANES = {
@@ -49,8 +50,7 @@ const span = computed(() => LANES[laneId.value]);
 /** Stems stand on it: on nothing changed where a setting goes both ways. */
 const groundValue = computed(() => (span.value.low < 0 ? row.value.default : span.value.low));
 
-const shareOf = (value: number) =>
-  Math.max(0, Math.min(1, (value - span.value.low) / (span.value.high - span.value.low)));
+const shareOf = (value: number, { low, high } = span.value) => Math.max(0, Math.min(1, (value - low) / (high - low)));
 const yOf = (value: number, height: number) => height - 4 - shareOf(value) * (height - 4 - TOP);
 
 /** The value at a height, to the step that the setting is nudged by; velocities to the numbers that MIDI has. */
@@ -82,22 +82,26 @@ function paint({ context, width, height, inks }: Stage): void {
   context.fillStyle = inks.quiet;
   context.fillText('drag across', 2, height / 2 + 20);
   const layout = { width, ...time };
-  for (const event of events) {
+  const chosen = new Set(session.eventIds);
+  const id = laneId.value;
+  const ground = yOf(groundValue.value, height);
+  const shown = events;
+  const colours = colourById;
+  // Of thousands in one view a head is no more than a dot.
+  const isDense = shown.length > MOST_ROUND_HEADS;
+  for (const event of shown) {
     const x = rowsX(layout, event.positionTicks) + 1;
     if (x < headWidth || x > width) continue;
-    const y = yOf(eventValues(event)[laneId.value], height);
-    const isChosen = session.eventIds.includes(event.id);
-    context.strokeStyle = context.fillStyle = isChosen ? inks.sea : (colourById.get(event.zoneId) ?? inks.ink);
-    context.lineWidth = 2;
-    context.beginPath();
-    context.moveTo(x, yOf(groundValue.value, height));
-    context.lineTo(x, y);
-    context.stroke();
-    context.beginPath();
-    context.arc(x, y, 4, 0, 2 * Math.PI);
-    context.fill();
+    const y = yOf(eventValues(event)[id], height);
+    context.fillStyle = chosen.has(event.id) ? inks.sea : (colours.get(event.zoneId) ?? inks.ink);
+    context.fillRect(x - 1, Math.min(y, ground), 2, Math.abs(ground - y));
+    if (isDense) context.fillRect(x - 2, y - 2, 4, 4);
+    else {
+      context.beginPath();
+      context.arc(x, y, 4, 0, 2 * Math.PI);
+      context.fill();
+    }
   }
-  context.lineWidth = 1;
 }
 useBandCanvas(picture, overlay, paint, () => {});
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Chooses many slices at once. */
-import { ALIKE_WITHIN } from '#core/analysis/likeness.ts';
+import { ALIKE_WITHIN } from '#core/analysis/alike.ts';
 import { computed } from 'vue';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { selectByRule, type SelectionRule } from '#core/project/selection.ts';

@@ -1,0 +1,57 @@
+/** A source as a part uses it: its loop and its slices. */
+import * as z from 'zod/mini';
+import { ROLES } from '../../analysis/role-names.ts';
+import { valuesSchema } from '../../params/row.ts';
+import { CUT_ROWS } from '../../params/tables.ts';
+import { beatsPerBar, between, frame, id, key, listOf, MAX_BARS, name, unit, whole } from './basics.ts';
+
+export const slice = z.strictObject({
+  id,
+  startFrame: frame,
+  /** Null: up to the next slice. */
+  endFrame: z.nullable(frame),
+  /** Empty: named after its role. */
+  name,
+  role: z.enum(ROLES),
+  roleConfidence: unit,
+  roleByHand: z.boolean(),
+  /** Strength of the hit at its start, 0..1. */
+  strength: unit,
+  /** `hand` for markers that were set or moved by hand: finding again keeps them. */
+  origin: z.enum(['found', 'hand']),
+  locked: z.boolean(),
+  brightnessHz: between(0, 200_000),
+  midi: z.nullable(key),
+  cents: z.nullable(between(-50, 50)),
+});
+export type Slice = z.infer<typeof slice>;
+
+/** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
+export const loop = z
+  .strictObject({ startFrame: frame, endFrame: frame, bars: whole(1, MAX_BARS), beatsPerBar })
+  .check(z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'));
+export type Loop = z.infer<typeof loop>;
+
+export const tempoReading = z.strictObject({
+  bpm: between(1, 10_000),
+  bars: whole(1, MAX_BARS),
+  beatsPerBar,
+  confidence: unit,
+  /** Where in the source the loop lies by this reading. */
+  startFrame: frame,
+  endFrame: frame,
+});
+
+/** One source as a part uses it: how its loop is read, how it keeps time, and where it is cut. */
+export const cut = z.strictObject({
+  id,
+  partId: id,
+  sourceId: id,
+  /** Null: a single hit or another sound that is no loop. */
+  loop: z.nullable(loop),
+  /** Other readings of the loop's tempo, the likeliest first. */
+  tempoReadings: listOf(tempoReading, 64),
+  slices: z.record(id, slice),
+  values: valuesSchema(CUT_ROWS),
+});
+export type Cut = z.infer<typeof cut>;

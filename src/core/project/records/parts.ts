@@ -1,0 +1,71 @@
+/** The instruments of a song, the ways they sound, and what their keys do that play nothing. */
+import * as z from 'zod/mini';
+import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
+import { valuesSchema } from '../../params/row.ts';
+import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
+import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../../params/treated-rows.ts';
+import { id, key, listOf, name, whole } from './basics.ts';
+import type { Effect } from './mix.ts';
+import { groove } from './patterns.ts';
+
+/** What a key or controller of a part does that plays no sound. */
+export const SWITCH_KINDS = ['pattern', 'treatment', 'mute', 'rest', 'deal'] as const;
+export const keySwitch = z
+  .strictObject({
+    /** Null: a controller switches. */
+    key: z.nullable(key),
+    /** Number of the MIDI controller, pressed from the middle of its way on; left out where a key switches. */
+    control: z.optional(whole(0, 119)),
+    does: z.enum(SWITCH_KINDS),
+    /** Of `pattern`: which, a home pattern too; else null. */
+    patternId: z.nullable(id),
+    /** Of `treatment`: which. */
+    treatmentId: z.optional(id),
+    /** Of `mute`: which sound of the part. */
+    zoneId: z.optional(id),
+    /** Only as long as the key is pressed; else until something else is chosen. */
+    whileHeld: z.boolean(),
+  })
+  .check(z.refine(({ key, control }) => (key === null) !== (control === undefined), 'a key or a controller switches'));
+export type KeySwitch = z.infer<typeof keySwitch>;
+
+const effectTables = EFFECT_KINDS.map((kind) =>
+  z.strictObject({ kind: z.literal(kind), bypassed: z.boolean(), values: valuesSchema(EFFECT_ROWS[kind]) }),
+);
+
+/** How a part sounds, kept: what of it is no more is passed over, and what came since stays as it is. */
+export const treatment = z.strictObject({
+  id,
+  name,
+  /** Settings of the zones, by their ids; all but the weight in dealing. */
+  zones: z.record(id, valuesSchema(ZONE_ROWS)),
+  /** Of the part: those of {@link TREATED_PART_ROWS}. */
+  values: valuesSchema(TREATED_PART_ROWS),
+  channel: valuesSchema(TREATED_CHANNEL_ROWS),
+  /** By the ids of the effects. */
+  effects: z.record(id, z.discriminatedUnion('kind', effectTables as unknown as [z.ZodMiniObject])),
+});
+export interface Treatment extends Omit<z.infer<typeof treatment>, 'effects'> {
+  effects: Record<string, Pick<Effect, 'kind' | 'bypassed' | 'values'>>;
+}
+
+/** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
+export const part = z.strictObject({
+  id,
+  name,
+  cutOrder: listOf(id, 256, 1),
+  zoneOrder: z.array(id),
+  patternOrder: z.array(id),
+  /** A pattern's id, or the home pattern of one of its cuts (see homeId). */
+  activePatternId: id,
+  channelId: id,
+  groove: z.nullable(groove),
+  /** One a key or controller at most; none where it is left out. */
+  switches: z.optional(listOf(keySwitch, 248)),
+  /** Ways to sound that were kept; none where it is left out. */
+  treatments: z.optional(listOf(treatment, 64)),
+  values: valuesSchema(PART_ROWS),
+});
+export interface Part extends Omit<z.infer<typeof part>, 'treatments'> {
+  treatments?: Treatment[] | undefined;
+}

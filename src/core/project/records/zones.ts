@@ -1,0 +1,84 @@
+/** What answers keys, and what moves its settings. */
+import * as z from 'zod/mini';
+import { MAX_AMOUNT, MODULATION_TARGET_IDS, MODULATOR_ROWS, type ModulatorKind } from '../../params/modulators.ts';
+import { valuesSchema } from '../../params/row.ts';
+import { ZONE_ROWS } from '../../params/tables.ts';
+import { between, frame, id, key, listOf, unit, whole } from './basics.ts';
+
+const velocity = whole(1, 127);
+
+export const keyRange = z
+  .strictObject({ low: key, high: key, root: key })
+  .check(z.refine(({ low, high }) => low <= high, 'a range of keys goes upwards'));
+export type KeyRange = z.infer<typeof keyRange>;
+
+/** How strong a press has to be, as MIDI tells it; over `fade` steps outside of it the sound comes and goes. */
+export const velocityRange = z
+  .strictObject({ low: velocity, high: velocity, fade: whole(0, 126) })
+  .check(z.refine(({ low, high }) => low <= high, 'a range of strengths goes upwards'));
+export type VelocityRange = z.infer<typeof velocityRange>;
+export const ALL_VELOCITIES: VelocityRange = { low: 1, high: 127, fade: 0 };
+
+/** What goes round inside a sound, in frames of its source. */
+export const soundLoop = z
+  .strictObject({ startFrame: frame, endFrame: frame, crossfadeFrames: frame })
+  .check(z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'));
+export type SoundLoop = z.infer<typeof soundLoop>;
+
+/** What answers a key, and how. Several zones may play one slice, each in its own way. */
+export const zone = z
+  .strictObject({
+    id,
+    partId: id,
+    /** A slice, or the whole loop of a cut going round in time with the song. */
+    plays: z.discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('slice'), cutId: id, sliceId: id }),
+      z.strictObject({ kind: z.literal('loop'), cutId: id, sliceId: z.null() }),
+    ]),
+    /** `itself`: on the key that follows from its slice's place; `hand`: where it was put, for good. */
+    laid: z.enum(['itself', 'hand']),
+    /** Of a zone laid by hand; null: it has no key. */
+    keys: z.nullable(keyRange),
+    velocities: velocityRange,
+    /** Null: the whole of what it plays goes round, if it is to. */
+    loop: z.nullable(soundLoop),
+    values: valuesSchema(ZONE_ROWS),
+  })
+  .check(z.refine(({ laid, keys }) => laid === 'hand' || keys === null, 'a zone that lays itself keeps no keys'));
+export type Zone = z.infer<typeof zone>;
+
+const amount = between(-1, 1);
+const modulatorOf = <Kind extends ModulatorKind>(kind: Kind) =>
+  z.strictObject({
+    id,
+    ownerId: id,
+    kind: z.literal(kind),
+    values: valuesSchema(MODULATOR_ROWS[kind]),
+    /** Of `steps`: their values. */
+    ...(kind === 'steps' ? { steps: listOf(amount, 32, 2) } : {}),
+    /** Of a `curve`: where it goes through, in the order of their places in the round. */
+    ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
+  });
+
+/** Moves settings of zones while they sound: of one zone, or of all of a part. */
+export const modulator = z.discriminatedUnion(
+  'kind',
+  (Object.keys(MODULATOR_ROWS) as ModulatorKind[]).map(modulatorOf) as unknown as [z.ZodMiniObject],
+);
+export interface Modulator {
+  id: string;
+  ownerId: string;
+  kind: ModulatorKind;
+  values: Record<string, number | string | boolean>;
+  steps?: readonly number[];
+  points?: readonly { at: number; value: number }[];
+}
+
+export const route = z.strictObject({
+  id,
+  modulatorId: id,
+  paramId: z.enum(MODULATION_TARGET_IDS),
+  /** 1: by the whole of what MODULATION_TARGETS says. */
+  amount: between(-MAX_AMOUNT, MAX_AMOUNT),
+});
+export type Route = z.infer<typeof route>;
