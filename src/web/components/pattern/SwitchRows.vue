@@ -25,25 +25,33 @@ const LAST_CONTROL = 119;
 const switches = computed(() =>
   [...(session.part?.switches ?? [])].sort((a, b) => (a.key ?? 128 + a.control!) - (b.key ?? 128 + b.control!)),
 );
-/** All that a switch can do, by words that name it. */
+/** Names what a switch does. */
+const targetOf = ({ does, patternId, treatmentId, zoneId }: Partial<KeySwitch>) =>
+  JSON.stringify([does, patternId ?? treatmentId ?? zoneId ?? null]);
+/** All that a switch can do; and what switches do that is gone. */
 const targets = computed(() => {
   const does = (to: Partial<KeySwitch> & Pick<KeySwitch, 'does'>, words: string) => ({
-    value: JSON.stringify([to.does, to.patternId ?? to.treatmentId ?? to.zoneId ?? null]),
+    value: targetOf(to),
     words,
     to,
   });
-  return [
+  const known = [
     ...names.value.map(({ id, name }) => does({ does: 'pattern', patternId: id }, name)),
     ...(session.part?.treatments ?? []).map(({ id, name }) =>
       does({ does: 'treatment', treatmentId: id }, `sound: ${name}`),
     ),
     does({ does: 'rest' }, 'rest'),
     does({ does: 'deal' }, 'deal'),
-    ...session.zones.map(({ zone, at }) => does({ does: 'mute', zoneId: zone.id }, `mute ${at.index + 1} ${at.label}`)),
+    ...session.zones.map(({ zone, at }) =>
+      does({ does: 'mute', zoneId: zone.id }, at.index < 0 ? `mute ${at.label}` : `mute ${at.index + 1} ${at.label}`),
+    ),
   ];
+  const all = new Map(known.map((one) => [one.value, one]));
+  for (const one of switches.value) {
+    if (!all.has(targetOf(one))) all.set(targetOf(one), does(one, 'a sound that is gone'));
+  }
+  return [...all.values()];
 });
-const targetOf = ({ does, patternId, treatmentId, zoneId }: KeySwitch) =>
-  JSON.stringify([does, patternId ?? treatmentId ?? zoneId ?? null]);
 
 function put(before: KeySwitch, change: Partial<KeySwitch>): void {
   const partId = session.part!.id;
