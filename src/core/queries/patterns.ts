@@ -105,3 +105,8 @@ export function eventsOfHand(pattern: Pattern, handId: string): Pattern['events'
   return events;
 }
 const handEvents = new WeakMap<Pattern['hands'][string], Pattern['events']>();
+
+/** What was just dealt need not be put together again. @param events of the hand, all of them */
+export function rememberHand(hand: Pattern['hands'][string], events: Pattern['events']): void {
+  handEvents.set(hand, events);
+}

@@ -4,6 +4,7 @@ import type { DeletedItem, SourceChange, SourceFacts, SourceSummary, SourceUse }
 import type { KitSummary } from '#core/api/kits.ts';
 import type { Kit } from '#core/project/kit.ts';
 import type { Groove } from '#core/project/schema.ts';
+import { jsonText, LONG_TEXT } from './json-text.ts';
 
 export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, SourceUse, Version };
 
@@ -39,9 +40,16 @@ async function request(path: string, init: RequestInit = {}): Promise<Response> 
 }
 
 /** @param keepAlive goes on when the page is left; for short bodies only */
-function sendJson(method: string, path: string, body: unknown, keepAlive = false): Promise<Response> {
+function sendJson(method: string, path: string, body: object, keepAlive = false): Promise<Response> {
   const headers = { 'Content-Type': 'application/json' };
-  return request(path, { method, headers, body: JSON.stringify(body), keepalive: keepAlive });
+  const text = jsonText(body);
+  // A long text is sent twice as fast as a blob.
+  return request(path, {
+    method,
+    headers,
+    body: text.length < LONG_TEXT ? text : new Blob([text]),
+    keepalive: keepAlive,
+  });
 }
 
 async function readJson<T>(response: Promise<Response>): Promise<T> {

@@ -4,7 +4,7 @@ import type { PatternEvent } from '#core/project/schema.ts';
 import { assignRows } from './event-rows.ts';
 import { columnX, keyRange, noteAt, whiteKeyBox } from './keyboard-layout.ts';
 import { brightnessColour, sliceColours } from './palette.ts';
-import { layoutPattern, patternSpotAt, SOURCE_ROW_HEIGHT, ticksToX, xToTicks } from './pattern-layout.ts';
+import { layoutPattern, patternSpotAt, SOURCE_ROW_HEIGHT, stripsApart, ticksToX, xToTicks } from './pattern-layout.ts';
 import { frameToX, MIN_VISIBLE_FRAMES, scrollBy, wholeWindow, xToFrame, zoomAt, zoomTo } from './view-window.ts';
 
 describe('zoom and scroll', () => {
@@ -119,5 +119,32 @@ describe('slice colours', () => {
     expect(bright).toBe(brightnessColour(1));
     expect(new Set(sliceColours([500, 500, 501]))).toEqual(new Set([brightnessColour(0.5)]));
     expect(sliceColours([])).toEqual([]);
+  });
+});
+
+describe('strips that can be told apart', () => {
+  const many = Array.from({ length: 5000 }, (_, place) => ({
+    event: { id: `e${place}`, zoneId: 'z', positionTicks: place, lengthTicks: 1, values: {} },
+    x: place * 0.16,
+    width: 2,
+    y: (place % 2) * 20,
+    height: 20,
+  }));
+  const none = new Set<string>();
+
+  it('are one in so many pixels of each row; what is far apart is all drawn', () => {
+    const shown = stripsApart(many, none, 2);
+    expect(shown.length).toBeGreaterThan(2 * 350);
+    expect(shown.length).toBeLessThanOrEqual(2 * 401);
+    for (const y of [0, 20]) {
+      const row = shown.filter((strip) => strip.y === y);
+      for (const [at, strip] of row.slice(1).entries()) expect(strip.x - row[at]!.x).toBeGreaterThanOrEqual(2);
+    }
+    expect(stripsApart(many, none, 2, () => 0).length).toBeLessThanOrEqual(401);
+    expect(stripsApart(many, none, 0.1)).toHaveLength(5000);
+  });
+
+  it('never hide a selected one behind one that is not', () => {
+    expect(stripsApart(many, new Set(['e1001']), 2).map(({ event }) => event.id)).toContain('e1001');
   });
 });

@@ -58,6 +58,29 @@ export function xToTicks(x: number, lengthTicks: number, width: number): number 
   return (x / width) * lengthTicks;
 }
 
+/**
+ * The strips that can be told apart: of those that lie closer than a distance in a row only the first is drawn, and the
+ * first of the selected ones. Thousands in one view would be one grey bar, and as slow as thousands.
+ * @param strips in order of position
+ * @param leastPx distance of two that are both drawn, in pixels
+ * @param rowOf rows that are looked at apart from each other
+ */
+export function stripsApart<S extends StripBox>(
+  strips: readonly S[],
+  selected: ReadonlySet<string>,
+  leastPx: number,
+  rowOf: (strip: S) => number = ({ y }) => y,
+): S[] {
+  const last = { plain: new Map<number, number>(), selected: new Map<number, number>() };
+  return strips.filter((strip) => {
+    const lastX = selected.has(strip.event.id) ? last.selected : last.plain;
+    const row = rowOf(strip);
+    if (Math.abs(strip.x - (lastX.get(row) ?? -Infinity)) < leastPx) return false;
+    lastX.set(row, strip.x);
+    return true;
+  });
+}
+
 export type PatternSpot =
   { zone: 'source' } | { zone: 'strip' | 'edge'; strip: StripBox } | { zone: 'empty' } | { zone: 'outside' };
 

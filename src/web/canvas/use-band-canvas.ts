@@ -14,13 +14,18 @@ export interface Stage {
   inks: InkSet;
 }
 
+/** Is there a playhead to be drawn, or a sound to be shown? */
+export function isSounding(): boolean {
+  return engine.status.playing || engine.status.sounding.length > 0;
+}
+
 export function useBandCanvas(
   picture: Ref<HTMLCanvasElement | null>,
   overlay: Ref<HTMLCanvasElement | null>,
   drawPicture: (stage: Stage) => void,
   drawOverlay: (stage: Stage) => void,
   /** Is there something moving to be drawn? */
-  isMoving = () => engine.status.playing || engine.status.sounding.length > 0,
+  isMoving = isSounding,
 ): { redraw: () => void } {
   // Neither is asked of the page when it draws: that would have it laid out anew, sixty times a second.
   const box = shallowRef({ width: 0, height: 0 });

@@ -7,6 +7,7 @@ import type { LoadedProject, SaveRequest, Version } from '#core/api/projects.ts'
 import { applyDiff, diff } from '#core/project/diff.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { ApiError } from '../api/client.ts';
+import { jsonText, LONG_TEXT } from '../api/json-text.ts';
 import type { UnsavedStore } from './unsaved.ts';
 
 /**
@@ -149,8 +150,11 @@ export class ProjectSaver {
       return;
     }
     this.setState('saving');
+    const { length } = jsonText(sending.save);
+    // It has been written out and put by: sending it, too, would hold the page up in one go.
+    if (!keepAlive && length > LONG_TEXT) await new Promise((resolve) => setTimeout(resolve));
     try {
-      const isShort = keepAlive && JSON.stringify(sending.save).length < MAX_KEEPALIVE_BYTES;
+      const isShort = keepAlive && length < MAX_KEEPALIVE_BYTES;
       const { revision } = await this.api.saveProject(this.projectId, sending.save, { keepAlive: isShort });
       this.acknowledge(sending, revision);
     } catch (error) {

@@ -3,6 +3,7 @@
  * sent again when the project is next opened.
  */
 import type { SaveRequest } from '#core/api/projects.ts';
+import { jsonText } from '../api/json-text.ts';
 
 const PREFIX = 'yappa.unsaved.';
 
@@ -21,7 +22,7 @@ export function unsavedIn(storage: Storage): UnsavedStore {
   return {
     put(projectId, save) {
       try {
-        storage.setItem(keyOf(projectId, save.saveId), JSON.stringify(save));
+        storage.setItem(keyOf(projectId, save.saveId), jsonText(save));
       } catch {
         // The save itself is still tried.
       }

@@ -2,8 +2,9 @@
 import { defineStore } from 'pinia';
 import { computed } from 'vue';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import { slicesOfCut } from '#core/queries/slices.ts';
-import type { PlacedZone } from '#core/queries/zones.ts';
+import type { Cut, ProjectDocument } from '#core/project/schema.ts';
+import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
+import { isSameList, type PlacedZone } from '#core/queries/zones.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';
@@ -20,40 +21,51 @@ export interface CutSound {
   colours: readonly string[];
 }
 
+/** What the look of a cut follows from. */
+function soundFacts(document: ProjectDocument, { id, sourceId, loop }: Cut) {
+  return {
+    id,
+    isLoop: loop !== null,
+    slices: slicesOfCut(document, id),
+    peaks: library.peaks.get(sourceId) ?? null,
+    sampleRate: document.sources[sourceId]!.sampleRate,
+  };
+}
+
+function soundsOf(cuts: readonly ReturnType<typeof soundFacts>[], lift: number): ReadonlyMap<string, CutSound> {
+  const coloursOf = (slices: readonly PlacedSlice[]) =>
+    sliceColours(
+      slices.map(({ slice }) => slice.brightnessHz),
+      lift,
+    );
+  // Colours spread over what is heard together: hits that were picked out of several sounds are.
+  const together = coloursOf(cuts.filter(({ isLoop }) => !isLoop).flatMap(({ slices }) => slices));
+  let next = 0;
+  return new Map(
+    cuts.map(({ id, isLoop, slices, peaks, sampleRate }) => {
+      const colours = isLoop ? coloursOf(slices) : together.slice(next, (next += slices.length));
+      const loudest = peaks ? Math.max(0.05, peakBetween(peaks, 0, peaks.frames)) : 1;
+      return [id, { peaks, colours, loudest, sampleRate }];
+    }),
+  );
+}
+
 const SILENT: CutSound = { peaks: null, sampleRate: 44100, loudest: 1, colours: [] };
 export const usePartSounds = defineStore('part-sounds', () => {
   const project = useProject();
   const session = useSession();
   const planSender = usePlanSender();
 
-  const byCut = computed<ReadonlyMap<string, CutSound>>(() => {
+  /** The same map as long as nothing changes that it is made of: whatever draws with it need not draw anew. */
+  const made = computed<{ from: readonly unknown[]; byCut: ReadonlyMap<string, CutSound> }>((before) => {
     void planSender.loadedCount;
     const { document } = project;
-    if (!document) return new Map();
     const lift = themeName.value === 'dark' ? NIGHT_LIFT : 0;
-    const placed = session.cuts.map((cut) => ({ cut, slices: slicesOfCut(document, cut.id) }));
-    // Colours spread over what is heard together: hits that were picked out of several sounds are.
-    const few = placed.filter(({ cut }) => cut.loop === null);
-    const together = sliceColours(
-      few.flatMap(({ slices }) => slices.map(({ slice }) => slice.brightnessHz)),
-      lift,
-    );
-    let next = 0;
-    return new Map(
-      placed.map(({ cut, slices }) => {
-        const colours =
-          cut.loop === null
-            ? together.slice(next, (next += slices.length))
-            : sliceColours(
-                slices.map(({ slice }) => slice.brightnessHz),
-                lift,
-              );
-        const peaks = library.peaks.get(cut.sourceId) ?? null;
-        const loudest = peaks ? Math.max(0.05, peakBetween(peaks, 0, peaks.frames)) : 1;
-        return [cut.id, { peaks, colours, loudest, sampleRate: document.sources[cut.sourceId]!.sampleRate }];
-      }),
-    );
+    const cuts = document ? session.cuts.map((cut) => soundFacts(document, cut)) : [];
+    const from = [lift, ...cuts.flatMap((facts) => Object.values(facts))];
+    return before && isSameList(before.from, from) ? before : { from, byCut: soundsOf(cuts, lift) };
   });
+  const byCut = computed(() => made.value.byCut);
 
   function soundOf(cutId: string): CutSound {
     return byCut.value.get(cutId) ?? SILENT;

@@ -6,7 +6,7 @@ import type { SparseDealValues } from '#core/params/deal-rows.ts';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
-import { zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
+import { isSameList, zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';
@@ -54,7 +54,10 @@ export const useSession = defineStore('session', () => {
   const detailsOpen = computed(() => detailsWanted.value ?? hasRoom.value);
 
   const part = computed<Part | null>(() => project.document?.parts[partId.value ?? ''] ?? null);
-  const cuts = computed<readonly Cut[]>(() => (part.value?.cutOrder ?? []).map((id) => project.document!.cuts[id]!));
+  const cuts = computed<readonly Cut[]>((before) => {
+    const now = (part.value?.cutOrder ?? []).map((id) => project.document!.cuts[id]!);
+    return before && isSameList(before, now) ? before : now;
+  });
   /** The cut that is shown. */
   const cut = computed<Cut | null>(() => cuts.value.find(({ id }) => id === shownCutId.value) ?? cuts.value[0] ?? null);
   const source = computed(() => project.document?.sources[cut.value?.sourceId ?? ''] ?? null);

@@ -7,7 +7,7 @@ import { fullValues } from '../../params/row.ts';
 import { isColoured } from '../../patterns/deal/colours.ts';
 import { DEALER_VERSION, dealEvents } from '../../patterns/deal/deal.ts';
 import { isFreeStep, type DealSound, type DealTable } from '../../patterns/deal/table.ts';
-import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
+import { eventsOf, eventsOfHand, orderedEvents, rememberHand } from '../../queries/patterns.ts';
 import { songValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
@@ -70,12 +70,12 @@ export const deal: Command<DealArgs> = (
   const dealTable = tableOf(current, part, pattern, full, onlyIds);
   const noReason = reasonAgainst(dealable, full, dealTable);
   if (noReason) return refused(noReason);
-  const events = { ...table };
-  for (const { id } of dealable) delete events[id];
   const dealt = dealEvents(dealable, settings, rules, dealTable);
   const lent = lendDealt(current, partId, dealt, env);
   if (!lent.ok) return lent;
   current = lent.document;
+  const events: Pattern['events'] = {};
+  for (const event of orderedEvents(table)) if (event.positionTicks >= pattern.lengthTicks) events[event.id] = event;
   for (const event of dealt) events[event.id] = ownSound(current, partId, event);
   const id = env.newId();
   const hand: Hand = {
@@ -86,6 +86,7 @@ export const deal: Command<DealArgs> = (
     isEdited: false,
     differs: differences(pattern.ground!, events),
   };
+  rememberHand(hand, events);
   const onTable = { ...withHand(pattern, hand), events };
   return done({ ...current, patterns: { ...current.patterns, [patternId]: onTable } });
 };

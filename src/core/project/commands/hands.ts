@@ -1,7 +1,7 @@
 /** The hands of a pattern: taken up again, starred, named, bred, made patterns; and how they are kept. */
 import { breedEvents } from '../../patterns/deal/breed.ts';
 import { DEALER_VERSION } from '../../patterns/deal/deal.ts';
-import { eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
+import { eventsOfHand, orderedEvents, rememberHand } from '../../queries/patterns.ts';
 import { isSameJson } from '../diff.ts';
 import type { Hand, Pattern, PatternEvent } from '../schema.ts';
 import { find, refused, withPattern, type Command } from './command.ts';
@@ -41,6 +41,7 @@ export function withTableKept(pattern: Pattern, newId: () => string): Pattern {
   if (!hand || !ground) {
     return withHand({ ...pattern, ground: events }, { id: newId(), ...byHand, isEdited: false, differs: {} });
   }
+  if (eventsOfHand(pattern, hand.id) === events) return pattern;
   const differs = differences(ground, events);
   if (isSameJson(differs, hand.differs)) return pattern;
   const isDealtFrom = Object.values(pattern.hands).some((other) => other.fromHandId === hand.id);
@@ -109,6 +110,7 @@ export const breedHands: Command<BreedArgs> = (
       isEdited: false,
       differs: differences(pattern.ground!, events),
     };
+    rememberHand(hand, events);
     return { ...withHand(pattern, hand), events };
   });
 };

@@ -85,6 +85,15 @@ export function valueOf(document: ProjectDocument, owner: Owner, param: string):
   return row ? (holderOf(document, owner)!.values[param] ?? row.default) : null;
 }
 
+/** Have owners of one kind different values of a setting? The settings of the first are theirs. */
+export function isMixedValue(document: ProjectDocument, owners: readonly Owner[], param: string): boolean {
+  const first = owners[0] && rowOf(document, owners[0], param);
+  if (!first) return false;
+  const read = (owner: Owner) => holderOf(document, owner)?.values[param] ?? first.default;
+  const value = read(owners[0]!);
+  return owners.some((owner) => read(owner) !== value);
+}
+
 /** Sets one setting of all owners in one step; those that are gone are passed over. */
 export const setValue: Command<SetValueArgs> = (document, { owners, param, change }) => {
   const writer = new Writer(document);

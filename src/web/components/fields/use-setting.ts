@@ -4,7 +4,15 @@
  */
 import { computed, onBeforeUnmount, type ComputedRef } from 'vue';
 import type { Row } from '#core/params/row.ts';
-import { rowOf, setValue, valueOf, type Owner, type SetValueArgs, type Value } from '#core/project/commands/values.ts';
+import {
+  isMixedValue,
+  rowOf,
+  setValue,
+  valueOf,
+  type Owner,
+  type SetValueArgs,
+  type Value,
+} from '#core/project/commands/values.ts';
 import type { Gesture } from '../../stores/gesture.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
@@ -42,11 +50,12 @@ export function useSetting<R extends Row>(props: SettingProps): Setting<R> {
   const row = computed(() =>
     project.document && props.owners[0] ? (rowOf(project.document, props.owners[0], props.param) as R | null) : null,
   );
-  const values = computed(() =>
-    project.document ? props.owners.map((owner) => valueOf(project.document!, owner, props.param)) : [],
+  const value = computed(() =>
+    project.document && props.owners[0] ? valueOf(project.document, props.owners[0], props.param) : null,
   );
-  const value = computed(() => values.value[0] ?? null);
-  const isMixed = computed(() => values.value.some((one) => one !== value.value));
+  const isMixed = computed(
+    () => project.document !== null && isMixedValue(project.document, props.owners, props.param),
+  );
   const words = computed(() => props.label ?? row.value?.label ?? props.param);
   let gesture: Gesture | null = null;
   let startValue = 0;

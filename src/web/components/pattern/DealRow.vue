@@ -2,7 +2,6 @@
 /** Dealing: the hands so far as little ribbons, how far the next one reaches, and the next. */
 import { computed, nextTick, ref, watch } from 'vue';
 import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
-import type { Hand } from '#core/project/schema.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
 import { useDealing } from '../../stores/dealing.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
@@ -12,6 +11,7 @@ import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';
 import DealRules from './DealRules.vue';
+import HandButton from './HandButton.vue';
 import HandMenu from './HandMenu.vue';
 import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
@@ -23,15 +23,15 @@ const dealing = useDealing();
 const transport = useTransport();
 const list = ref<HTMLElement | null>(null);
 
+const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
 const hands = computed(() => {
   const { pattern } = session;
   if (!pattern) return [];
-  const colourById = new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)]));
   return pattern.handOrder.map((id, place) => {
     const hand = pattern.hands[id]!;
     const onTable = id === pattern.handId;
     const events = orderedEvents(onTable ? pattern.events : eventsOfHand(pattern, id));
-    return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById) };
+    return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById.value) };
   });
 });
 /** The hand on the table has been chosen and waits for its turn. */
@@ -40,22 +40,9 @@ const waits = computed(() => {
   return part !== null && transport.waitingPatterns[part.id] === patternId;
 });
 
-function tipOf({ seed, fromHandId, reachPercent, withHandId, name }: Hand, place: number): string {
-  const title = name ?? `Hand ${place + 1}`;
-  const about =
-    seed === 0
-      ? fromHandId === null
-        ? 'as it was before dealing'
-        : 'changed by hand'
-      : withHandId !== undefined
-        ? 'bred of two'
-        : `seed ${seed}, reach ${reachPercent}%`;
-  return `${title}: ${about}. Shift-click marks it to compare and breed with`;
-}
-
-function pick(event: MouseEvent | KeyboardEvent, id: string): void {
-  if (!event.shiftKey) dealing.take(id);
-  else dealing.otherId = dealing.otherId === id ? null : id;
+function pick(handId: string, marks: boolean): void {
+  if (!marks) dealing.take(handId);
+  else dealing.otherId = dealing.otherId === handId ? null : handId;
 }
 
 watch([() => session.pattern?.handId, list], async () => {
@@ -76,20 +63,17 @@ watch([() => session.pattern?.handId, list], async () => {
       <HomeDistance />
     </div>
     <div ref="list" class="hands">
-      <v-btn
+      <HandButton
         v-for="{ id, place, hand, onTable, ribbon } in hands"
         :key="id"
-        class="hand"
-        :class="{ on: onTable, other: id === dealing.other?.id, waits: onTable && waits }"
-        :aria-pressed="onTable"
-        :aria-label="hand.name ?? `Hand ${place + 1}`"
-        :data-tip="tipOf(hand, place)"
-        @click="pick($event, id)"
-      >
-        <span class="words one-line" :class="{ mono: hand.name === undefined }"
-          >{{ hand.name ?? place + 1 }}{{ hand.starred ? '*' : '' }}</span
-        ><span class="ribbon" :style="{ backgroundImage: ribbon }" />
-      </v-btn>
+        :hand
+        :place
+        :ribbon
+        :on-table="onTable"
+        :is-other="id === dealing.other?.id"
+        :waits="onTable && waits"
+        @pick="pick"
+      />
       <p v-if="hands.length === 0" class="quiet small none">
         {{ isHome ? 'Deal shuffles a copy; this pattern stays.' : 'Hold the strips that must stay, then deal.' }}
       </p>
@@ -179,39 +163,6 @@ watch([() => session.pattern?.handId, list], async () => {
   overflow-x: auto;
   scrollbar-width: thin;
   padding: 2px;
-}
-.hand.v-btn.v-btn--density-default {
-  flex: 0 0 84px;
-  height: max(34px, var(--control));
-  padding: 3px 5px;
-  background: var(--paper);
-  color: var(--ink);
-}
-.hand.other {
-  outline: 2px dashed var(--sea);
-  outline-offset: -1px;
-}
-.hand.waits {
-  outline-style: dotted;
-}
-.words {
-  max-width: 34px;
-}
-.hand.on {
-  outline: 2px solid var(--sea);
-  outline-offset: -1px;
-}
-.hand :deep(.v-btn__content) {
-  display: flex;
-  gap: 5px;
-  width: 100%;
-  height: 100%;
-  align-items: center;
-  font-weight: 400;
-}
-.ribbon {
-  flex: 1;
-  height: 100%;
 }
 .none {
   white-space: nowrap;

@@ -21,7 +21,7 @@ import {
   type RowsLayout,
   type RowsSpot,
 } from '../../canvas/rows-layout.ts';
-import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
+import { isSounding, useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
@@ -133,10 +133,19 @@ function paint(stage: Stage): void {
     selected: new Set(session.eventIds),
     selectedRows: rowChoices.value,
   });
+}
+
+/** What moves is drawn over the strips: they are not drawn anew at each step of a hand. */
+function paintMoving(stage: Stage): void {
+  paintBox(stage);
+  paintPlayhead(stage);
+}
+
+function paintBox({ context, inks }: Stage): void {
   if (!box.value) return;
-  const { context, inks } = stage;
   const { left, right, top, bottom } = box.value;
   context.strokeStyle = inks.sea;
+  context.lineWidth = 1;
   context.setLineDash([4, 3]);
   context.strokeRect(left, top, right - left, bottom - top);
   context.setLineDash([]);
@@ -157,7 +166,7 @@ function paintPlayhead({ context, height, inks }: Stage): void {
   verticalLine(context, rowsX(layout.value, ticks), 0, height);
 }
 
-useBandCanvas(picture, overlay, paint, paintPlayhead);
+useBandCanvas(picture, overlay, paint, paintMoving, () => box.value !== null || isSounding());
 
 function spotOf(event: MouseEvent): RowsSpot {
   const { x, y } = localPoint(event, overlay.value!);

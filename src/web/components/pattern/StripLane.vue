@@ -87,13 +87,20 @@ function paint({ context, width, height, inks }: Stage): void {
   const ground = yOf(groundValue.value, height);
   const shown = events;
   const colours = colourById;
-  // Of thousands in one view a head is no more than a dot.
+  // Of thousands in one view a head is no more than a dot, and what would lie on the same dots is not drawn.
   const isDense = shown.length > MOST_ROUND_HEADS;
+  const drawn = new Set<string>();
   for (const event of shown) {
     const x = rowsX(layout, event.positionTicks) + 1;
     if (x < headWidth || x > width) continue;
     const y = yOf(eventValues(event)[id], height);
-    context.fillStyle = chosen.has(event.id) ? inks.sea : (colours.get(event.zoneId) ?? inks.ink);
+    const isChosen = chosen.has(event.id);
+    if (isDense) {
+      const spot = `${Math.round(x)} ${Math.round(y)} ${isChosen}`;
+      if (drawn.has(spot)) continue;
+      drawn.add(spot);
+    }
+    context.fillStyle = isChosen ? inks.sea : (colours.get(event.zoneId) ?? inks.ink);
     context.fillRect(x - 1, Math.min(y, ground), 2, Math.abs(ground - y));
     if (isDense) context.fillRect(x - 2, y - 2, 4, 4);
     else {

@@ -11,6 +11,7 @@ import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
   STRIP_LABEL_HEIGHT,
+  stripsApart,
   ticksToX,
   type PatternLayout,
   type StripBox,
@@ -46,8 +47,9 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
   drawGrid(stage, scene);
   drawSourceRow(stage, scene);
   const byId = new Map(scene.zones.map((placed) => [placed.zone.id, placed] as const));
-  const strips = stripsThatShow(scene.layout.strips, scene.selected);
-  for (const strip of strips) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
+  const strips = stripsApart(scene.layout.strips, scene.selected, MIN_STRIP_PX);
+  const threaded = strips.length > MANY_STRIPS ? stripsApart(strips, scene.selected, MIN_THREAD_PX, () => 0) : strips;
+  for (const strip of threaded) drawThread(stage, scene, strip, byId.get(strip.event.zoneId));
   for (const strip of strips) drawStrip(stage, scene, strip, byId.get(strip.event.zoneId));
   for (const strip of strips) drawHeardPlace(stage, scene, strip);
   const { context, inks, width } = stage;
@@ -70,20 +72,15 @@ export function drawPattern(stage: Stage, scene: PatternScene): void {
   }
 }
 
-/** Of strips that lie closer than this in a row only the first is drawn, in pixels: thousands would be one grey bar. */
+/** Distance of strips in a row that are drawn, in pixels. */
 const MIN_STRIP_PX = 2;
+/** Of more strips than this only some have a thread, so far apart, in pixels: all would cover the whole band. */
+const MANY_STRIPS = 300;
+const MIN_THREAD_PX = 6;
+/** A strip narrower than this is a line, in pixels: of thousands in one view nothing more could be seen. */
+const MIN_PICTURE_PX = 4;
 /** A strip narrower than this has no room for a figure, in pixels. */
 const MIN_LABEL_PX = 8;
-
-/** The strips that can be told apart, and those that are selected. */
-function stripsThatShow(strips: readonly StripBox[], selected: ReadonlySet<string>): readonly StripBox[] {
-  const lastX = new Map<number, number>();
-  return strips.filter(({ event, x, y }) => {
-    const isApart = x - (lastX.get(y) ?? -Infinity) >= MIN_STRIP_PX;
-    if (isApart) lastX.set(y, x);
-    return isApart || selected.has(event.id);
-  });
-}
 
 /** Where a slice plays in the loop's own order, in ticks. */
 function homeTicks(at: PlacedSlice, { loop, layout }: PatternScene): number {
@@ -170,6 +167,12 @@ function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBo
   const picked = scene.selected.has(event.id);
   const base = strip.y + strip.height - 1;
   const top = strip.y + 1;
+  if (strip.width < MIN_PICTURE_PX) {
+    context.fillStyle = picked ? inks.sea : zone ? colourOf(scene, zone) : inks.ink;
+    const tall = soundHeight(strip) * eventValues(event).velocity;
+    context.fillRect(strip.x, base - tall, Math.max(1, strip.width - 1), tall);
+    return;
+  }
   context.fillStyle = picked ? inks.sea : inks.paper;
   context.globalAlpha = picked ? 0.16 : 0.75;
   context.fillRect(strip.x, top, strip.width - 1, base - top);
@@ -203,6 +206,15 @@ function drawHeardPlace({ context, width, inks }: Stage, scene: PatternScene, st
   context.setLineDash([]);
 }
 
+function colourOf(scene: PatternScene, { at, cut }: PlacedZone): string {
+  return scene.sounds.get(cut.id)?.colours[at.index] ?? '#000';
+}
+
+/** How tall the loudest sound of a strip stands, in pixels. */
+function soundHeight({ height }: StripBox): number {
+  return Math.max(6, height - STRIP_LABEL_HEIGHT - 2);
+}
+
 /** What is dealt silent is still there, to be seen. */
 const SILENT_ALPHA = 0.25;
 
@@ -210,19 +222,20 @@ function drawStripSound(
   context: CanvasRenderingContext2D,
   scene: PatternScene,
   strip: StripBox,
-  { at, zone, cut }: PlacedZone,
+  placed: PlacedZone,
   base: number,
 ): void {
+  const { at, zone, cut } = placed;
   const { event } = strip;
   const values = eventValues(event);
   const { tuneCents, reverse: isReversed } = zoneValues(zone);
-  const { peaks, loudest, colours } = scene.sounds.get(cut.id) ?? { peaks: null, loudest: 1, colours: [] };
+  const { peaks, loudest } = scene.sounds.get(cut.id) ?? { peaks: null, loudest: 1 };
   if (!peaks) return;
-  const tall = Math.max(6, strip.height - STRIP_LABEL_HEIGHT - 2);
+  const tall = soundHeight(strip);
   const scale = velocityToGain(values.velocity) / loudest;
   const increment = transposeRatio(0, tuneCents);
   const reverse = values.reverse !== isReversed;
-  context.fillStyle = colours[at.index] ?? '#000';
+  context.fillStyle = colourOf(scene, placed);
   context.globalAlpha = values.chancePercent === 0 ? SILENT_ALPHA : 1;
   for (const { startShare, lengthShare, gainDb } of repeatsOf(values)) {
     const room = event.lengthTicks * lengthShare * scene.sourceFramesPerTick * increment;

@@ -7,7 +7,7 @@ import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
 import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
 import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
-import type { StripBox } from '../../canvas/pattern-layout.ts';
+import { stripsApart, type StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import type { CutSound } from '../../stores/part-sounds.ts';
 
@@ -39,6 +39,8 @@ export interface RowsScene {
 
 const MINI_WIDTH = 26;
 const KEY_WIDTH = 34;
+/** Distance of strips in a row that are drawn, in pixels. */
+const MIN_STRIP_PX = 1;
 /** A strip narrower than this is a line, in pixels: of thousands in one view nothing more could be seen. */
 const MIN_PICTURE_PX = 4;
 /** A strip narrower than this has no room for signs, in pixels. */
@@ -47,7 +49,7 @@ const MIN_SIGN_PX = 22;
 export function drawRows(stage: Stage, scene: RowsScene): void {
   drawGrid(stage, scene);
   scene.layout.rowIds.forEach((id, row) => drawHead(stage, scene, id, row));
-  for (const strip of scene.layout.strips) drawStrip(stage, scene, strip);
+  for (const strip of stripsApart(scene.layout.strips, scene.selected, MIN_STRIP_PX)) drawStrip(stage, scene, strip);
 }
 
 function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {

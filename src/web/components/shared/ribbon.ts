@@ -1,23 +1,56 @@
 /** A pattern in small, as stripes in the colours of what it plays. */
 import type { PatternEvent } from '#core/project/schema.ts';
 
-/** Beyond this many strips there is nothing to tell apart. */
-const MAX_STRIPES = 256;
+/** Stripes that can be told apart in so small a picture; of strips that lie closer only the first is drawn. */
+const MAX_STRIPES = 96;
 /** Share of a strip that is coloured; the rest parts it from the next. */
 const FILLED = 0.86;
 
-/** A CSS image: hard-edged colour stops, two pairs a strip; `none` for an empty pattern. */
+interface Made {
+  lengthTicks: number;
+  colourById: ReadonlyMap<string, string>;
+  image: string;
+}
+/** A browser takes milliseconds to read such an image: what has not changed stays the same one. */
+const madeOf = new WeakMap<readonly PatternEvent[], Made>();
+
+/** A CSS image: hard-edged colour stops, two pairs a strip; `none` for an empty pattern. @param events by position */
 export function ribbonImage(
   events: readonly PatternEvent[],
   lengthTicks: number,
   colourById: ReadonlyMap<string, string>,
 ): string {
-  const total = lengthTicks || 1;
-  const stops = events.slice(0, MAX_STRIPES).flatMap((event) => {
-    const from = ((event.positionTicks / total) * 100).toFixed(2);
-    const to = (((event.positionTicks + event.lengthTicks * FILLED) / total) * 100).toFixed(2);
+  const known = madeOf.get(events);
+  if (known && known.lengthTicks === lengthTicks && known.colourById === colourById) return known.image;
+  const image = makeImage(events, lengthTicks || 1, colourById);
+  madeOf.set(events, { lengthTicks, colourById, image });
+  return image;
+}
+
+function makeImage(
+  events: readonly PatternEvent[],
+  lengthTicks: number,
+  colourById: ReadonlyMap<string, string>,
+): string {
+  const leastTicks = lengthTicks / MAX_STRIPES;
+  const shown = stripesApart(events, leastTicks);
+  const stops = shown.flatMap((event, place) => {
+    const next = shown[place + 1]?.positionTicks ?? Infinity;
+    const filledTicks = Math.max(event.lengthTicks, leastTicks) * FILLED;
+    const endTicks = Math.min(event.positionTicks + filledTicks, next);
+    const from = ((event.positionTicks / lengthTicks) * 100).toFixed(2);
+    const to = ((endTicks / lengthTicks) * 100).toFixed(2);
     const colour = colourById.get(event.zoneId) ?? 'transparent';
     return [`transparent ${from}%`, `${colour} ${from}%`, `${colour} ${to}%`, `transparent ${to}%`];
   });
   return stops.length > 0 ? `linear-gradient(to right, ${stops.join(', ')})` : 'none';
+}
+
+function stripesApart(events: readonly PatternEvent[], leastTicks: number): PatternEvent[] {
+  let lastTicks = -Infinity;
+  return events.filter(({ positionTicks }) => {
+    if (positionTicks - lastTicks < leastTicks) return false;
+    lastTicks = positionTicks;
+    return true;
+  });
 }
