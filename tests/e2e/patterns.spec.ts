@@ -139,6 +139,66 @@ test('repeats drawn together and rising are heard as they are set; another sound
   await expectHeardAsSaved(page, id);
 });
 
+test('a box round strips of the ribbon chooses them; in the rows they are dragged, copied and moved to other sounds', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  const home = (await playedPattern(page, id)).events;
+  const ribbon = (await page.getByTestId('pattern-canvas').boundingBox())!;
+  const second = await stripPoint(page, id, 1);
+  const third = await stripPoint(page, id, 2);
+  await page.mouse.move(second.x, ribbon.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(third.x + 2, ribbon.y + ribbon.height - 30, { steps: 4 });
+  await page.mouse.up();
+  // The first one's end, perhaps, and these two.
+  await expect(page.getByRole('heading', { name: /^[23] strips$/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await page.keyboard.press('F4');
+  await choose(page, menuField(page, 'Rows in order'), 'as in the loop');
+  const rows = page.getByTestId('rows-canvas');
+  const box = (await rows.boundingBox())!;
+  // In the loop's own order from below: the first slice is the last row.
+  const rowHeight = (box.height - 22) / new Set(home.map(({ zoneId }) => zoneId)).size;
+  const x = box.x + 164 + 6;
+  const yOf = (slice: number) => box.y + box.height - (slice + 0.5) * Math.min(40, Math.max(20, rowHeight));
+  await page.mouse.move(x, yOf(0));
+  await page.mouse.down();
+  await page.mouse.move(x, yOf(1), { steps: 4 });
+  await page.mouse.move(x, yOf(2), { steps: 4 });
+  await page.mouse.up();
+  const dragged = (await playedPattern(page, id)).events;
+  expect(dragged).toHaveLength(home.length);
+  expect(dragged[0]).toMatchObject({ zoneId: home[2]!.zoneId, positionTicks: home[0]!.positionTicks });
+  expect(dragged.slice(1).map(({ zoneId }) => zoneId)).toEqual(home.slice(1).map(({ zoneId }) => zoneId));
+
+  await page.keyboard.press('Shift+ArrowUp');
+  await saved(page);
+  expect((await playedPattern(page, id)).events[0]!.zoneId).toBe(home[3]!.zoneId);
+  await page.keyboard.press('Shift+ArrowDown');
+  await saved(page);
+  expect((await playedPattern(page, id)).events[0]!.zoneId).toBe(home[2]!.zoneId);
+
+  await page.mouse.move(x, yOf(2));
+  await page.mouse.down();
+  await page.keyboard.down('Control');
+  await page.mouse.move(x, yOf(0), { steps: 5 });
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  const copied = (await playedPattern(page, id)).events;
+  expect(copied).toHaveLength(home.length + 1);
+  expect(
+    copied
+      .slice(0, 2)
+      .map(({ zoneId }) => zoneId)
+      .sort(),
+  ).toEqual([home[0]!.zoneId, home[2]!.zoneId].sort());
+  await expectHeardAsSaved(page, id);
+  expect(trouble).toEqual([]);
+});
+
 test('in the rows, too; a narrow window still has the menus', async ({ page }) => {
   await projectWith(page, LOOP);
   await page.keyboard.press('F4');

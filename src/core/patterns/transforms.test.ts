@@ -114,6 +114,17 @@ describe('transforms of strips, worked by hand', () => {
     expect(apply('accent').map(({ values }) => values.velocity)).toEqual([1, 0.66, 0.86, 0.66]);
   });
 
+  it('accents two and four, or what lies between the beats; grows and fades evenly', () => {
+    const eighths = figure(Array.from({ length: 8 }, (_, step): [number, number, string] => [step * 480, 240, 'hat']));
+    const velocities = (id: TransformId) => apply(id, eighths).map(({ values }) => Math.round(values.velocity! * 100));
+    expect(velocities('backbeat')).toEqual([80, 62, 100, 62, 80, 62, 100, 62]);
+    expect(velocities('offbeats')).toEqual([70, 100, 70, 100, 70, 100, 70, 100]);
+    expect(velocities('growing')).toEqual([40, 49, 57, 66, 74, 83, 91, 100]);
+    expect(velocities('fading')).toEqual([100, 91, 83, 74, 66, 57, 49, 40]);
+    // One alone is the first of its row.
+    expect(apply('growing', eighths.slice(3, 4))[0]!.values.velocity).toBe(0.4);
+  });
+
   it('loosens by 12 ticks at most, the same for the same seed', () => {
     const one = apply('humanise', figure(), { seed: 7 });
     expect(one).toEqual(apply('humanise', figure(), { seed: 7 }));

@@ -3,22 +3,9 @@
  * in their place: the same ids where they are the same strips, new ids for new ones. A new one is a row of the table.
  */
 import type { PatternEvent } from '../project/schema.ts';
+import { ACCENTS } from './accents.ts';
 import { snapToGrid } from './grid.ts';
-import type { Random } from '../units/random.ts';
-
-export interface TransformContext {
-  /** Of the pattern. */
-  lengthTicks: number;
-  /** What is filled and shifted by; a sixteenth on a free grid. */
-  gridTicks: number;
-  /** What is counted, and how many of them make a bar. */
-  beatTicks: number;
-  beatsPerBar: number;
-  random: Random;
-  newId: () => string;
-}
-
-type Transform = (events: readonly PatternEvent[], context: TransformContext) => PatternEvent[];
+import type { Transform, TransformContext, TransformRow } from './transform-row.ts';
 
 /** Nearer than this two positions are the same, in ticks. */
 const SAME_TICKS = 1;
@@ -27,8 +14,6 @@ const SHORTEST_TICKS = 7.5;
 /** Humanised, a strip is off by so much at most: 12 ticks are 6 ms at 120 bpm. */
 const LOOSE_TICKS = 12;
 const LOOSE_VELOCITY = 0.12;
-/** Strengths on the first beat of a bar, on beats, and between. */
-const ACCENTS = { bar: 1, beat: 0.86, between: 0.66 } as const;
 const FILL_VELOCITY = 0.6;
 
 const endOf = ({ positionTicks, lengthTicks }: PatternEvent) => positionTicks + lengthTicks;
@@ -145,15 +130,6 @@ const humanised: Transform = (events, { lengthTicks, random }) =>
     );
   });
 
-/** Strong on the first beat of a bar, less so on the others, soft between. */
-const accented: Transform = (events, { beatTicks, beatsPerBar }) =>
-  events.map((event) => {
-    const beat = Math.round(event.positionTicks / beatTicks);
-    const isOnBeat = Math.abs(event.positionTicks - beat * beatTicks) < beatTicks / 8;
-    const velocity = !isOnBeat ? ACCENTS.between : beat % beatsPerBar === 0 ? ACCENTS.bar : ACCENTS.beat;
-    return { ...event, values: { ...event.values, velocity } };
-  });
-
 /** Two of half the length in the place of each. */
 const halves: Transform = (events, { newId }) =>
   events.flatMap((event) => {
@@ -164,12 +140,6 @@ const halves: Transform = (events, { newId }) =>
       { ...event, id: newId(), positionTicks: event.positionTicks + lengthTicks, lengthTicks },
     ];
   });
-
-export interface TransformRow {
-  words: string;
-  hint: string;
-  apply: Transform;
-}
 
 export const TRANSFORMS = {
   later: {
@@ -192,7 +162,7 @@ export const TRANSFORMS = {
   staccato: { words: 'short', hint: 'Half as long, half a step at most', apply: staccato },
   straighten: { words: 'onto the grid', hint: 'Each moves to the nearest step', apply: straightened },
   humanise: { words: 'loosen', hint: 'A little early or late, softer or harder, by chance', apply: humanised },
-  accent: { words: 'accents', hint: 'Strong on the first beat, less on the others, soft between', apply: accented },
+  ...ACCENTS,
 } as const satisfies Record<string, TransformRow>;
 export type TransformId = keyof typeof TRANSFORMS;
 

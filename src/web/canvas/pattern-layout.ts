@@ -81,6 +81,22 @@ export function stripsApart<S extends StripBox>(
   });
 }
 
+export interface Box {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** The events of strips that a box touches. */
+export function stripsInBox(strips: readonly StripBox[], box: Box): string[] {
+  return strips
+    .filter(
+      ({ x, y, width, height }) => x < box.right && x + width > box.left && y < box.bottom && y + height > box.top,
+    )
+    .map(({ event }) => event.id);
+}
+
 export type PatternSpot =
   { zone: 'source' } | { zone: 'strip' | 'edge'; strip: StripBox } | { zone: 'empty' } | { zone: 'outside' };
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { layoutRows, ROW_HEAD_WIDTH, ROWS_TOP, rowsSpotAt, rowsTicks, rowsX, stripsInBox } from './rows-layout.ts';
+import { stripsInBox } from './pattern-layout.ts';
+import { layoutRows, ROW_HEAD_WIDTH, ROWS_TOP, rowsSpotAt, rowsTicks, rowsX, shiftedRows } from './rows-layout.ts';
 
 const event = (id: string, zoneId: string, positionTicks: number) => ({
   id,
@@ -49,8 +50,8 @@ describe('the rows of a pattern', () => {
   it('go from ticks to pixels and back, and find what a box touches', () => {
     expect(rowsTicks(layout, rowsX(layout, 1234))).toBeCloseTo(1234);
     const all = { left: 0, right: 2000, top: 0, bottom: 2000 };
-    expect(stripsInBox(layout, all)).toEqual(['a', 'b']);
-    expect(stripsInBox(layout, { ...all, bottom: ROWS_TOP + 4 })).toEqual(['b']);
+    expect(stripsInBox(layout.strips, all)).toEqual(['a', 'b']);
+    expect(stripsInBox(layout.strips, { ...all, bottom: ROWS_TOP + 4 })).toEqual(['b']);
   });
 
   it('show a bar of several: what reaches into it from the bar before is cut off at its line', () => {
@@ -66,5 +67,20 @@ describe('the rows of a pattern', () => {
       ['c', 192, 96],
     ]);
     expect(rowsTicks(bar, ROW_HEAD_WIDTH)).toBe(3840);
+  });
+
+  it('moves rows together, and none of them out', () => {
+    const rows = ['hat', 'snare', 'tom', 'kick'];
+    expect([...shiftedRows(rows, ['snare', 'tom', 'snare'], 1)]).toEqual([
+      ['snare', 'tom'],
+      ['tom', 'kick'],
+    ]);
+    expect([...shiftedRows(rows, ['snare', 'tom'], -9)]).toEqual([
+      ['snare', 'hat'],
+      ['tom', 'snare'],
+    ]);
+    expect(shiftedRows(rows, ['hat', 'kick'], 2).size).toBe(0);
+    expect(shiftedRows(rows, ['bell'], 1).size).toBe(0);
+    expect(shiftedRows(rows, [], 1).size).toBe(0);
   });
 });

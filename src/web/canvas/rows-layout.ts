@@ -84,14 +84,19 @@ export function rowsSpotAt(layout: RowsLayout, x: number, y: number): RowsSpot {
   return { zone: x >= strip.x + strip.width - reach ? 'edge' : 'strip', strip, rowId };
 }
 
-/** The events of strips that a box touches. */
-export function stripsInBox(
-  layout: RowsLayout,
-  box: { left: number; right: number; top: number; bottom: number },
-): string[] {
-  return layout.strips
-    .filter(
-      ({ x, y, width, height }) => x < box.right && x + width > box.left && y < box.bottom && y + height > box.top,
-    )
-    .map(({ event }) => event.id);
+/**
+ * Rows moved up or down together: which one stands in the place of each. None leaves the rows: all stop where the first
+ * of them would. What is in no row stays.
+ * @param byRows downwards
+ * @returns nothing where none moves
+ */
+export function shiftedRows(
+  rowIds: readonly string[],
+  movedIds: Iterable<string>,
+  byRows: number,
+): ReadonlyMap<string, string> {
+  const rowOf = new Map(rowIds.map((id, row) => [id, row]));
+  const moved = [...new Set(movedIds)].flatMap((id) => rowOf.get(id) ?? []);
+  const by = Math.max(-Math.min(...moved), Math.min(rowIds.length - 1 - Math.max(...moved), byRows));
+  return new Map(by === 0 ? [] : moved.map((row) => [rowIds[row]!, rowIds[row + by]!]));
 }

@@ -99,6 +99,8 @@ export function offerProjectActions(): void {
     'previous-slice': () => stepSlice(-1),
     'nudge-later': () => nudge(1),
     'nudge-earlier': () => nudge(-1),
+    'row-up': () => strips.moveRow(-1),
+    'row-down': () => strips.moveRow(1),
     split: () => markers.addHere(),
     'trim-start': () => markers.trimHere('start'),
     'trim-end': () => markers.trimHere('end'),

@@ -10,6 +10,8 @@ export type ActionId =
   | 'previous-slice'
   | 'nudge-later'
   | 'nudge-earlier'
+  | 'row-up'
+  | 'row-down'
   | 'split'
   | 'trim-start'
   | 'trim-end'
@@ -84,6 +86,8 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'previous-slice': { words: 'Slice before, and hear it', key: 'ArrowLeft' },
   'nudge-later': { words: 'Move later', key: 'Shift+ArrowRight' },
   'nudge-earlier': { words: 'Move earlier', key: 'Shift+ArrowLeft' },
+  'row-up': { words: 'Strips to the sound or note above', key: 'Shift+ArrowUp' },
+  'row-down': { words: 'Strips to the sound or note below', key: 'Shift+ArrowDown' },
   split: { words: 'New marker at the playhead', key: 'Enter' },
   'trim-start': { words: 'Trim the start to the playhead', key: '[' },
   'trim-end': { words: 'Trim the end to the playhead', key: ']' },

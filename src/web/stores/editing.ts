@@ -6,7 +6,13 @@ import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds, trimSlices } from '#core/project/commands/slices.ts';
-import { moveEvents, placeEvent, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
+import {
+  exchangeEventZones,
+  moveEvents,
+  placeEvent,
+  removeEvents,
+  resizeEvents,
+} from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
 import { isHome, type PatternEvent } from '#core/project/schema.ts';
@@ -17,6 +23,14 @@ import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
 import { usePreview } from './preview.ts';
+
+/** What moving strips to other rows does to them. */
+export interface RowShift {
+  byCents: number;
+  /** The zone that is played in the place of another one. */
+  zoneIds: ReadonlyMap<string, string>;
+}
+export const NO_SHIFT: RowShift = { byCents: 0, zoneIds: new Map() };
 
 export const useEditing = defineStore('editing', () => {
   const project = useProject();
@@ -174,16 +188,14 @@ export const useEditing = defineStore('editing', () => {
     );
   }
 
-  function move(byTicks: number): void {
-    editPattern('move strips', (patternId, eventIds) => project.run('', moveEvents, { patternId, eventIds, byTicks }));
-  }
-
-  /** Moves strips in time and in pitch. */
-  function moveNotes(byTicks: number, byCents: number): void {
-    editPattern('move notes', (patternId, eventIds) => {
+  /** Moves strips in time, and to other rows: sounds or notes. */
+  function move(byTicks: number, { byCents, zoneIds }: RowShift = NO_SHIFT): void {
+    if (byTicks === 0 && byCents === 0 && zoneIds.size === 0) return;
+    editPattern(byCents === 0 ? 'move strips' : 'move notes', (patternId, eventIds) => {
       if (byTicks !== 0) project.run('', moveEvents, { patternId, eventIds, byTicks });
+      if (zoneIds.size > 0) project.run('', exchangeEventZones, { patternId, eventIds, zoneIds });
       const owners = eventOwners(patternId, eventIds);
-      project.run('', setValue, { owners, param: 'tuneCents', change: { by: byCents } });
+      if (byCents !== 0) project.run('', setValue, { owners, param: 'tuneCents', change: { by: byCents } });
     });
   }
 
@@ -204,7 +216,6 @@ export const useEditing = defineStore('editing', () => {
     selectedZones,
     place,
     move,
-    moveNotes,
     resize,
     removeSelected,
     reverseSelected,

@@ -24,7 +24,8 @@ import { usePlayed } from './played.ts';
 import { pressedSound } from './press-sounds.ts';
 import { usePlayheadTicks } from './playhead-ticks.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
-import { useEditing } from './editing.ts';
+import { shiftedRows } from '../canvas/rows-layout.ts';
+import { NO_SHIFT, useEditing, type RowShift } from './editing.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
@@ -55,6 +56,8 @@ export const useStripEdits = defineStore('strip-edits', () => {
   const playheadTicks = usePlayheadTicks();
   const played = usePlayed();
   const copied = shallowRef<Copied | null>(null);
+  /** What moving the chosen strips so many rows down does to them; null while no rows are shown. */
+  const shiftByRows = shallowRef<((rows: number) => RowShift) | null>(null);
 
   /** Edits the chosen strips, all where none is chosen, and chooses what has come of it. */
   function editStrips(label: string, edit: (patternId: string, eventIds: readonly string[]) => void): void {
@@ -150,11 +153,12 @@ export const useStripEdits = defineStore('strip-edits', () => {
     if (isElsewhere) notices.info('The rhythm of the other part, played by the sounds of this one.');
   }
 
-  /** Once more, so many ticks later, and so much higher. */
-  function copyBy(byTicks: number, byCents = 0): void {
+  /** Once more, so many ticks later, and in other rows. */
+  function copyBy(byTicks: number, { byCents, zoneIds }: RowShift = NO_SHIFT): void {
     const { selectedEvents } = session;
     const strips = selectedEvents.map(({ id: _id, ...strip }) => ({
       ...strip,
+      zoneId: zoneIds.get(strip.zoneId) ?? strip.zoneId,
       positionTicks: strip.positionTicks + byTicks,
       values: byCents === 0 ? strip.values : { ...strip.values, tuneCents: (strip.values.tuneCents ?? 0) + byCents },
     }));
@@ -163,6 +167,15 @@ export const useStripEdits = defineStore('strip-edits', () => {
       if (!project.run('', placeEvents, { patternId, strips })) return;
       session.selectEvents(session.events.flatMap(({ id }) => (before.has(id) ? [] : [id])));
     });
+  }
+
+  /** Moves the chosen strips to the row above or below; where no rows are shown, to the next sound of the loop. */
+  function moveRow(by: 1 | -1): void {
+    if (session.eventIds.length === 0) return;
+    const moved = session.selectedEvents.map(({ zoneId }) => zoneId);
+    const byLoop = session.zones.filter(({ zone }) => zone.plays.kind === 'slice').map(({ zone }) => zone.id);
+    const shift = shiftByRows.value?.(by) ?? { byCents: 0, zoneIds: shiftedRows(byLoop, moved, -by) };
+    editing.move(0, shift);
   }
 
   /** The two sounds that are chosen, by their strips or on their keys; null unless there are two. */
@@ -224,5 +237,20 @@ export const useStripEdits = defineStore('strip-edits', () => {
     if (laid) session.selectEvents(session.events.map(({ id }) => id));
   }
 
-  return { keepPlayed, copied, pair, transform, select, copy, cut, paste, copyBy, swap, playInstead, home };
+  return {
+    keepPlayed,
+    copied,
+    shiftByRows,
+    moveRow,
+    pair,
+    transform,
+    select,
+    copy,
+    cut,
+    paste,
+    copyBy,
+    swap,
+    playInstead,
+    home,
+  };
 });

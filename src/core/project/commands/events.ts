@@ -97,6 +97,24 @@ export const setEventZone: Command<EventSelection & { zoneId: string }> = (docum
   );
 };
 
+/** Lets events play other zones, each the one that is told for its own; those whose zone is not told stay. */
+export const exchangeEventZones: Command<EventSelection & { zoneIds: ReadonlyMap<string, string> }> = (
+  document,
+  args,
+) => {
+  const pattern = find(document.patterns, args.patternId);
+  const isGone = [...args.zoneIds.values()].some((id) => find(document.zones, id)?.partId !== pattern?.partId);
+  if (pattern && isGone) return refused('this slice is gone');
+  return withPattern(
+    document,
+    args.patternId,
+    changeEvents(args, (event) => {
+      const zoneId = args.zoneIds.get(event.zoneId);
+      return zoneId === undefined ? event : { ...event, zoneId };
+    }),
+  );
+};
+
 export const removeEvents: Command<EventSelection> = (document, { patternId, eventIds }) =>
   withPattern(document, patternId, (pattern) => {
     const going = new Set(eventIds);

@@ -7,7 +7,7 @@ import { eventsOf } from '../../queries/patterns.ts';
 import { homeId } from '../schema.ts';
 import { brokenRule } from '../validate.ts';
 import { deal } from './deal.ts';
-import { moveEvents, removeEvents } from './events.ts';
+import { exchangeEventZones, moveEvents, removeEvents } from './events.ts';
 import { copyPattern, setPatternLength } from './patterns.ts';
 import { goHome, placeEvents, swapSounds, transformEvents } from './transform.ts';
 
@@ -33,6 +33,27 @@ describe('many strips at once', () => {
     expect(after.patterns[patternId]!.events[ids[5]!]).toBe(document.patterns[patternId]!.events[ids[5]!]);
     const none = transformEvents(document, { ...args, eventIds: ['gone'] }, env);
     expect(none).toMatchObject({ ok: false, reason: expect.stringContaining('nothing to change') as string });
+  });
+
+  it('strips go to other sounds, each the one that is told for its own; the others stay, and so does all that is set', () => {
+    const { document, env, patternId, ids } = table();
+    const zones = eventsOf(document, patternId).map(({ zoneId }) => zoneId);
+    const zoneIds = new Map([
+      [zones[0]!, zones[1]!],
+      [zones[1]!, zones[2]!],
+    ]);
+    const after = unwrap(exchangeEventZones(document, { patternId, eventIds: ids.slice(0, 3), zoneIds }, env));
+    expect(brokenRule(after)).toBeNull();
+    expect(eventsOf(after, patternId).map(({ zoneId }) => zoneId)).toEqual([zones[1], zones[2], ...zones.slice(2)]);
+    expect(after.patterns[patternId]!.events[ids[0]!]).toEqual({
+      ...document.patterns[patternId]!.events[ids[0]!],
+      zoneId: zones[1],
+    });
+    const gone = new Map([[zones[0]!, 'gone']]);
+    expect(exchangeEventZones(document, { patternId, eventIds: ids, zoneIds: gone }, env)).toMatchObject({
+      ok: false,
+      reason: 'this slice is gone',
+    });
   });
 
   it('strips are put down together; what would begin outside is left out, other parts’ sounds are refused', () => {

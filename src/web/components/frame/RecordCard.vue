@@ -35,4 +35,8 @@ function put(id: keyof RecordValues, value: unknown): void {
   display: grid;
   gap: 6px;
 }
+.card :deep(.label) {
+  flex: none;
+  width: 92px;
+}
 </style>

@@ -13,10 +13,14 @@ const shortcut = ref('');
 const isShown = ref(false);
 let waitingFor: HTMLElement | null = null;
 
+/** Over a menu that has just been opened its words would only be in the way. */
+const hasMenuOpen = (element: Element) =>
+  element.matches('[aria-haspopup][aria-expanded="true"], :has([aria-haspopup][aria-expanded="true"])');
+
 const { start, stop } = useTimeoutFn(
   () => {
     const element = waitingFor;
-    if (!element?.isConnected || !element.dataset.tip) return;
+    if (!element?.isConnected || !element.dataset.tip || hasMenuOpen(element)) return;
     target.value = element;
     words.value = element.dataset.tip;
     shortcut.value = element.dataset.key ?? '';

@@ -1,17 +1,24 @@
 <script setup lang="ts">
 /** The items of the menu that changes strips: fetched when it is opened first. */
 import { computed } from 'vue';
-import { TRANSFORM_IDS, TRANSFORMS } from '#core/patterns/transforms.ts';
+import { TRANSFORM_IDS, TRANSFORMS, type TransformId } from '#core/patterns/transforms.ts';
 import { isHome } from '#core/project/schema.ts';
 import { shortcuts, type ActionId } from '../../input/shortcuts.ts';
 import { useSession } from '../../stores/session.ts';
 import { useDealing } from '../../stores/dealing.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
+import { ICONS } from '../../theme/icons.ts';
 
 const session = useSession();
 const strips = useStripEdits();
 const dealing = useDealing();
+const plainIds = TRANSFORM_IDS.filter((id) => !isAccent(id));
+const accentIds = TRANSFORM_IDS.filter(isAccent);
 const isNone = computed(() => session.events.length === 0);
+
+function isAccent(id: TransformId): boolean {
+  return 'kind' in TRANSFORMS[id];
+}
 
 interface Item {
   title: string;
@@ -88,13 +95,26 @@ const what = computed(() => {
   <v-list density="compact">
     <v-list-subheader>{{ what }}</v-list-subheader>
     <v-list-item
-      v-for="id in TRANSFORM_IDS"
+      v-for="id in plainIds"
       :key="id"
       :title="TRANSFORMS[id].words"
       :data-tip="TRANSFORMS[id].hint"
       :disabled="isNone"
       @click="strips.transform(id)"
     />
+    <v-list-item title="accents" :append-icon="ICONS.later" :disabled="isNone">
+      <v-menu activator="parent" submenu>
+        <v-list density="compact" aria-label="Accents">
+          <v-list-item
+            v-for="id in accentIds"
+            :key="id"
+            :title="TRANSFORMS[id].words"
+            :data-tip="TRANSFORMS[id].hint"
+            @click="strips.transform(id)"
+          />
+        </v-list>
+      </v-menu>
+    </v-list-item>
     <template v-for="(group, place) in groups" :key="place">
       <v-divider />
       <v-list-item

@@ -15,13 +15,14 @@ import {
   type PatternLayout,
   type PatternSpot,
 } from '../../canvas/pattern-layout.ts';
-import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
+import { isSounding, useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
 import { drawPattern } from './pattern-picture.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
+import { useStripBox } from './use-strip-box.ts';
 import { useStrips } from './use-strips.ts';
 
 const project = useProject();
@@ -51,6 +52,11 @@ const heardTicks = computed(() => {
       return [id, ((ticks % length) + length) % length];
     }),
   );
+});
+
+const { isDrawing, drawBox, paintBox } = useStripBox(overlay, () => {
+  const { clientWidth, clientHeight } = overlay.value!;
+  return layoutFor(clientWidth, clientHeight).strips;
 });
 
 /** The last layout: the playhead and the pointer ask for the same one again and again. */
@@ -99,7 +105,12 @@ function paintPlayhead({ context, width, height, inks }: Stage): void {
   context.fill();
 }
 
-useBandCanvas(picture, overlay, paint, paintPlayhead);
+function paintMoving(stage: Stage): void {
+  paintBox(stage);
+  paintPlayhead(stage);
+}
+
+useBandCanvas(picture, overlay, paint, paintMoving, () => isDrawing() || isSounding());
 
 function spotOf(event: PointerEvent | MouseEvent): PatternSpot {
   const canvas = overlay.value!;
@@ -118,7 +129,7 @@ function onPointerDown(event: PointerEvent): void {
   const spot = spotOf(event);
   if (spot.zone === 'strip' || spot.zone === 'edge') dragStrip(event, spot.strip.event.id, spot.zone);
   else if (spot.zone === 'source') dragFromSource(event);
-  else if (!event.shiftKey) session.selectEvents([]);
+  else drawBox(event);
 }
 
 /** A slice is picked up in the row above and put down on the ribbon. */
@@ -163,7 +174,7 @@ function onDoubleClick(event: MouseEvent): void {
       ref="overlay"
       :style="{ cursor }"
       role="application"
-      aria-label="Pattern: drag strips to move them, their right edge to lengthen them, slices from above to place them; double-click places the selected slice"
+      aria-label="Pattern: drag strips to move them, their right edge to lengthen them, slices from above to place them; double-click places the selected slice, drawing a box selects"
       data-testid="pattern-canvas"
       @pointerdown="onPointerDown"
       @pointermove="onHover"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The pattern as rows by sound, or by the notes of one of them, with a setting of each strip beneath; whole or bar by bar. */
 import { useElementSize } from '@vueuse/core';
-import { computed, ref, shallowRef, useTemplateRef } from 'vue';
+import { computed, onBeforeUnmount, ref, useTemplateRef } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
 import { ROLES } from '#core/analysis/role-names.ts';
 import { songValues } from '#core/queries/values.ts';
@@ -13,31 +13,34 @@ import {
   layoutRows,
   ROW_HEAD_WIDTH,
   ROWS_TOP,
-  rowAt,
   rowsSpotAt,
   rowsTicks,
   rowsX,
-  stripsInBox,
+  shiftedRows,
   type RowsLayout,
   type RowsSpot,
 } from '../../canvas/rows-layout.ts';
 import { isSounding, useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
-import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
+import type { RowShift } from '../../stores/editing.ts';
 import { useSession } from '../../stores/session.ts';
+import { useStripEdits } from '../../stores/strip-edits.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import { drawRows, type RowHead } from './rows-picture.ts';
 import { useMelody } from './use-melody.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
+import { useStripBox } from './use-strip-box.ts';
 import { useStrips } from './use-strips.ts';
 import StripLane from './StripLane.vue';
 
 const project = useProject();
 const session = useSession();
 const sounds = usePartSounds();
+const strips = useStripEdits();
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { height: room } = useElementSize(scroller);
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -56,15 +59,13 @@ const isByNote = computed(() => order.value === 'note');
 const melody = useMelody();
 /** The bar that is shown; null: all of them. */
 const shownBar = ref<number | null>(null);
-/** The box that is being drawn round strips, in pixels of the canvas. */
-const box = shallowRef<{ left: number; right: number; top: number; bottom: number } | null>(null);
-
 const width = ref(800);
 const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = useStrips(
   overlay,
   (x) => rowsTicks({ width: overlay.value!.clientWidth, ...time.value }, x),
-  (y) => (isByNote.value ? melody.semitonesOf(rowAt(layout.value, y)) : null),
+  (fromY, toY) => shiftBy(Math.round((toY - fromY) / layout.value.rowHeight)),
 );
+const { isDrawing, drawBox, paintBox } = useStripBox(overlay, () => layout.value.strips);
 const playheadTicks = usePlayheadTicks();
 
 /** The lowest is at the bottom, as on a staff: kicks below, hats above. */
@@ -100,6 +101,15 @@ const time = computed(() => {
   if (shownBar.value === null) return { fromTicks: 0, spanTicks: session.lengthTicks };
   return { fromTicks: Math.min(shownBar.value, bars.value - 1) * barTicks.value, spanTicks: barTicks.value };
 });
+/** What moving the chosen strips so many rows down does to them. */
+function shiftBy(rows: number): RowShift {
+  if (isByNote.value) return { byCents: -rows * 100, zoneIds: new Map() };
+  const moved = session.selectedEvents.map(({ zoneId }) => zoneId);
+  return { byCents: 0, zoneIds: shiftedRows(rowIds.value, moved, rows) };
+}
+strips.shiftByRows = shiftBy;
+onBeforeUnmount(() => (strips.shiftByRows = null));
+
 /** The lane is of what the rows show. */
 const laneEvents = computed(() =>
   isByNote.value ? shownEvents.value.filter((event) => melody.rowOf(event) !== null) : shownEvents.value,
@@ -141,16 +151,6 @@ function paintMoving(stage: Stage): void {
   paintPlayhead(stage);
 }
 
-function paintBox({ context, inks }: Stage): void {
-  if (!box.value) return;
-  const { left, right, top, bottom } = box.value;
-  context.strokeStyle = inks.sea;
-  context.lineWidth = 1;
-  context.setLineDash([4, 3]);
-  context.strokeRect(left, top, right - left, bottom - top);
-  context.setLineDash([]);
-}
-
 function paintPlayhead({ context, height, inks }: Stage): void {
   const ticks = playheadTicks();
   const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
@@ -166,7 +166,7 @@ function paintPlayhead({ context, height, inks }: Stage): void {
   verticalLine(context, rowsX(layout.value, ticks), 0, height);
 }
 
-useBandCanvas(picture, overlay, paint, paintMoving, () => box.value !== null || isSounding());
+useBandCanvas(picture, overlay, paint, paintMoving, () => isDrawing() || isSounding());
 
 function spotOf(event: MouseEvent): RowsSpot {
   const { x, y } = localPoint(event, overlay.value!);
@@ -194,28 +194,6 @@ function pickRow(rowId: string, event: PointerEvent): void {
   }
   session.selectZones([rowId], event.shiftKey || event.ctrlKey || event.metaKey);
   hearZone(rowId);
-}
-
-function drawBox(event: PointerEvent): void {
-  const from = localPoint(event, overlay.value!);
-  followPointer(event, {
-    move: (moved) => {
-      const to = localPoint(moved, overlay.value!);
-      box.value = {
-        left: Math.min(from.x, to.x),
-        right: Math.max(from.x, to.x),
-        top: Math.min(from.y, to.y),
-        bottom: Math.max(from.y, to.y),
-      };
-    },
-    end: () => {
-      const drawn = box.value;
-      box.value = null;
-      if (drawn) session.selectEvents(stripsInBox(layout.value, drawn), event.shiftKey);
-      else if (!event.shiftKey) session.selectEvents([]);
-    },
-    cancel: () => (box.value = null),
-  });
 }
 
 /** A double click in a row puts its sound there. */

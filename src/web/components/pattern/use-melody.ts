@@ -95,6 +95,6 @@ export function useMelody() {
     hear,
     choose: (id: string) => (chosenId.value = id),
     /** How much higher than the root a row is; null for what is no row. */
-    semitonesOf: (rowId: string | undefined) => (rowId === undefined ? null : Number(rowId)),
+    semitonesOf: (rowId: string) => Number(rowId),
   };
 }

@@ -4,7 +4,7 @@ import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { useEditing } from '../../stores/editing.ts';
+import { NO_SHIFT, useEditing, type RowShift } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
@@ -17,12 +17,12 @@ const NOTE_TICKS = 240;
 
 /**
  * @param ticksAt musical time at a place sideways in the canvas
- * @param semitonesAt of rows that are notes: the note at a height; null elsewhere
+ * @param shiftBetween what dragging the chosen strips from one height to another does to them
  */
 export function useStrips(
   canvas: Ref<HTMLCanvasElement | null>,
   ticksAt: (x: number) => number,
-  semitonesAt: (y: number) => number | null = () => null,
+  shiftBetween: (fromY: number, toY: number) => RowShift = () => NO_SHIFT,
 ) {
   const project = useProject();
   const session = useSession();
@@ -30,16 +30,19 @@ export function useStrips(
   const editing = useEditing();
   const strips = useStripEdits();
   /** While strips are dragged: by how many ticks, or to which length. Nothing is changed before they are let go. */
-  const drag = shallowRef<{ moveTicks: number; byCents: number } | { lengthTicks: number } | null>(null);
+  const drag = shallowRef<{ moveTicks: number; shift: RowShift } | { lengthTicks: number } | null>(null);
+  const chosen = computed(() => new Set(session.eventIds));
 
   const shownEvents = computed(() => {
     const dragged = drag.value;
     if (!dragged) return session.events;
     return session.events.map((event) => {
-      if (!session.eventIds.includes(event.id)) return event;
+      if (!chosen.value.has(event.id)) return event;
       if ('lengthTicks' in dragged) return { ...event, lengthTicks: dragged.lengthTicks };
-      const { moveTicks, byCents } = dragged;
-      const moved = { ...event, positionTicks: Math.max(0, event.positionTicks + moveTicks) };
+      const { moveTicks } = dragged;
+      const { byCents, zoneIds } = dragged.shift;
+      const positionTicks = Math.max(0, event.positionTicks + moveTicks);
+      const moved = { ...event, positionTicks, zoneId: zoneIds.get(event.zoneId) ?? event.zoneId };
       if (byCents === 0) return moved;
       return { ...moved, values: { ...event.values, tuneCents: (event.values.tuneCents ?? 0) + byCents } };
     });
@@ -58,8 +61,9 @@ export function useStrips(
     if (!wasSelected) session.selectEvents([eventId], adding);
     const grabbed = session.events.find((one) => one.id === eventId)!;
     const startTicks = ticksUnder(event);
-    const semitonesUnder = (at: MouseEvent) => semitonesAt(localPoint(at, canvas.value!).y);
-    const startSemitones = semitonesUnder(event);
+    const heightOf = (at: MouseEvent) => localPoint(at, canvas.value!).y;
+    const startY = heightOf(event);
+    let heardId = grabbed.zoneId;
     let copies = false;
     followPointer(event, {
       move: (moved) => {
@@ -68,9 +72,10 @@ export function useStrips(
         const grid = gridOf(moved);
         if (zone === 'strip') {
           const moveTicks = snapToGrid(grabbed.positionTicks + at - startTicks, grid) - grabbed.positionTicks;
-          const semitones = semitonesUnder(moved);
-          const byCents = semitones === null || startSemitones === null ? 0 : (semitones - startSemitones) * 100;
-          drag.value = { moveTicks, byCents };
+          const shift = shiftBetween(startY, heightOf(moved));
+          drag.value = { moveTicks, shift };
+          const zoneId = shift.zoneIds.get(grabbed.zoneId) ?? grabbed.zoneId;
+          if (zoneId !== heardId) hearZone((heardId = zoneId));
         } else {
           const end = snapToGrid(grabbed.positionTicks + grabbed.lengthTicks + at - startTicks, grid);
           drag.value = { lengthTicks: Math.max(grid ?? MIN_LENGTH_TICKS, end - grabbed.positionTicks) };
@@ -80,11 +85,10 @@ export function useStrips(
         const dragged = drag.value;
         drag.value = null;
         if (moved && dragged && 'moveTicks' in dragged) {
-          const { moveTicks, byCents } = dragged;
-          if (moveTicks === 0 && byCents === 0) return;
-          if (copies) strips.copyBy(moveTicks, byCents);
-          else if (byCents === 0) editing.move(moveTicks);
-          else editing.moveNotes(moveTicks, byCents);
+          const { moveTicks, shift } = dragged;
+          const stays = moveTicks === 0 && shift.byCents === 0 && shift.zoneIds.size === 0;
+          if (copies && !stays) strips.copyBy(moveTicks, shift);
+          else editing.move(moveTicks, shift);
         } else if (moved && dragged && 'lengthTicks' in dragged) editing.resize(dragged.lengthTicks);
         else if (!adding) {
           session.selectEvents([eventId]);
