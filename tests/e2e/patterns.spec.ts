@@ -181,6 +181,11 @@ test('a box round strips of the ribbon chooses them; in the rows they are dragge
   await saved(page);
   expect((await playedPattern(page, id)).events[0]!.zoneId).toBe(home[2]!.zoneId);
 
+  // The head of a row chooses what is in it: the moved one, and the one that was there.
+  await page.mouse.dblclick(box.x + 60, yOf(2));
+  await expect(page.getByRole('heading', { name: '2 strips' })).toBeVisible();
+  await page.mouse.click(x, yOf(2));
+
   await page.mouse.move(x, yOf(2));
   await page.mouse.down();
   await page.keyboard.down('Control');

@@ -6,17 +6,19 @@ import { isByKeyboard } from '../../input/shortcuts.ts';
 const props = withDefaults(
   defineProps<{
     label: string;
-    /** Null: those that are set differ. */
+    /** Null: none is chosen, or those that are set differ. */
     modelValue: Value | null;
     choices: readonly { value: Value; words: string; disabled?: boolean }[];
     hint?: string;
+    /** What stands there when it is null. */
+    noneWords?: string;
     testId?: string;
     showLabel?: boolean;
     /** Lays the choices out side by side. */
     spread?: boolean;
     disabled?: boolean;
   }>(),
-  { hint: undefined, testId: undefined, showLabel: true, spread: false, disabled: false },
+  { hint: undefined, noneWords: 'mixed', testId: undefined, showLabel: true, spread: false, disabled: false },
 );
 const emit = defineEmits<{ put: [value: Value] }>();
 const items = computed(() =>
@@ -55,7 +57,7 @@ function leave(isOpen: boolean): void {
       :aria-label="label"
       :model-value="modelValue"
       :items="items"
-      :placeholder="modelValue === null ? 'mixed' : undefined"
+      :placeholder="modelValue === null ? noneWords : undefined"
       persistent-placeholder
       :disabled="disabled"
       :data-testid="testId"

@@ -112,6 +112,10 @@ h3 {
   align-items: center;
   gap: 6px 16px;
 }
+.two :deep(.label) {
+  flex: none;
+  min-width: 70px;
+}
 .three {
   display: grid;
   grid-template-columns: repeat(3, 1fr);

@@ -83,6 +83,7 @@ const told = computed(() => {
       v-if="others.length > 0"
       label="the other"
       hint="The hand to compare and to breed with; a Shift-click in the row chooses it, too"
+      none-words="none yet"
       :model-value="dealing.other?.id ?? null"
       :choices="others"
       @put="dealing.otherId = $event"

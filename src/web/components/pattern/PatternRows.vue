@@ -196,9 +196,16 @@ function pickRow(rowId: string, event: PointerEvent): void {
   hearZone(rowId);
 }
 
-/** A double click in a row puts its sound there. */
+/** A double click in a row puts its sound there; at its head it chooses what is in the row. */
 function onDoubleClick(event: MouseEvent): void {
   const spot = spotOf(event);
+  if (spot.zone === 'head') {
+    const inRow = layout.value.strips.filter(({ rowId }) => rowId === spot.rowId);
+    session.selectEvents(
+      inRow.map(({ event: { id } }) => id),
+      event.shiftKey,
+    );
+  }
   if (spot.zone !== 'empty') return;
   const placed = isByNote.value ? melody.placed.value : zoneById.value.get(spot.rowId);
   if (!placed) return;
@@ -254,7 +261,7 @@ function onDoubleClick(event: MouseEvent): void {
           ref="overlay"
           :style="{ cursor }"
           role="application"
-          aria-label="Pattern in rows, one a sound: drag strips to move them, their right edge to lengthen them; double-click in a row puts its sound there, drawing a box selects"
+          aria-label="Pattern in rows, one a sound: drag strips to move them, their right edge to lengthen them; double-click in a row puts its sound there, at its head selects all in it, drawing a box selects"
           data-testid="rows-canvas"
           @pointerdown="onPointerDown"
           @pointermove="onHover"
