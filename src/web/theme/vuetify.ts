@@ -61,6 +61,7 @@ export const vuetify = createVuetify({
         colors: {
           background: '#F3EDE2',
           surface: '#FBF8F2',
+          'surface-bright': '#FBF8F2',
           'surface-light': '#F3EDE2',
           'surface-variant': '#1D2433',
           'on-surface-variant': '#FBF8F2',
@@ -77,6 +78,7 @@ export const vuetify = createVuetify({
         colors: {
           background: '#191D26',
           surface: '#222834',
+          'surface-bright': '#F0EADD',
           'surface-light': '#191D26',
           'surface-variant': '#F0EADD',
           'on-surface-variant': '#191D26',

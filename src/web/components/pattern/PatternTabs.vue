@@ -19,7 +19,7 @@ const session = useSession();
 const transport = useTransport();
 const switching = useSwitching();
 const recording = useRecording();
-const recordedWords = computed(() => `recording: ${recording.count} ${recording.count === 1 ? 'strip' : 'strips'}`);
+const recordedWords = computed(() => `${recording.count} ${recording.count === 1 ? 'strip' : 'strips'}`);
 const nameField = useTemplateRef('nameField');
 const box = useTemplateRef<HTMLElement>('box');
 const renamingId = ref<string | null>(null);
@@ -103,7 +103,9 @@ useReorder(list, {
       </v-tab>
     </v-tabs>
     <span v-if="held === ''" class="state small" data-testid="resting">rests</span>
-    <span v-if="recording.isOn" class="state small" data-testid="recording">{{ recordedWords }}</span>
+    <span v-if="recording.isOn" class="state small" data-testid="recording"
+      ><span class="what">recording: </span>{{ recordedWords }}</span
+    >
   </div>
 </template>
 
@@ -144,5 +146,10 @@ useReorder(list, {
   color: var(--signal);
   white-space: nowrap;
   padding: 0 8px;
+}
+@media (max-width: 1100px) {
+  .what {
+    display: none;
+  }
 }
 </style>

@@ -1,0 +1,94 @@
+/** What belongs to what: parts list each of their own once, play through channels that are there, and switch to what is theirs. */
+import { ownRecord } from '../changed-keys.ts';
+import { cutIdOfHome, type Part, type ProjectDocument } from '../schema.ts';
+import { sameMembers } from './members.ts';
+
+/** Has anything changed of what belongs to what? Mere values have not. */
+export function isStructureOther(before: ProjectDocument, document: ProjectDocument): boolean {
+  if (before.parts !== document.parts || before.channels !== document.channels || before.cuts !== document.cuts)
+    return true;
+  const isSame = <T>(a: Record<string, T>, b: Record<string, T>, same: (a: T, b: T) => boolean) => {
+    if (a === b) return true;
+    const keys = Object.keys(b);
+    if (keys.length !== Object.keys(a).length) return false;
+    return keys.every((key) => Object.hasOwn(a, key) && (a[key] === b[key] || same(a[key]!, b[key]!)));
+  };
+  return !(
+    isSame(before.zones, document.zones, (a, b) => a.plays === b.plays && a.partId === b.partId) &&
+    isSame(before.patterns, document.patterns, (a, b) => a.partId === b.partId)
+  );
+}
+
+export function brokenStructureRule(document: ProjectDocument): string | null {
+  const owners = ownersByTable(document);
+  if (typeof owners === 'string') return owners;
+  for (const part of Object.values(document.parts)) {
+    if (!ownRecord(document.channels, part.channelId))
+      return `part ${part.id} plays through the unknown channel ${part.channelId}`;
+    const problem =
+      brokenListRule(part, 'cutOrder', owners.cuts) ??
+      brokenListRule(part, 'zoneOrder', owners.zones) ??
+      brokenListRule(part, 'patternOrder', owners.patterns);
+    if (problem) return problem;
+    const homeOf = cutIdOfHome(part.activePatternId);
+    if (homeOf === null ? !part.patternOrder.includes(part.activePatternId) : !part.cutOrder.includes(homeOf)) {
+      return `part ${part.id} plays the unknown pattern ${part.activePatternId}`;
+    }
+    const switchProblem = brokenSwitchRule(part);
+    if (switchProblem) return switchProblem;
+  }
+  for (const zone of Object.values(document.zones)) {
+    const cut = ownRecord(document.cuts, zone.plays.cutId);
+    const { sliceId } = zone.plays;
+    if (cut?.partId !== zone.partId || (sliceId !== null && !ownRecord(cut.slices, sliceId))) {
+      return `zone ${zone.id} plays the unknown ${sliceId === null ? 'loop' : `slice ${sliceId}`}`;
+    }
+  }
+  return null;
+}
+
+function brokenSwitchRule({ id, switches = [], treatments = [], patternOrder, cutOrder }: Part): string | null {
+  const places = switches.map(({ key, control }) => (key === null ? `controller ${control}` : `key ${key}`));
+  if (new Set(places).size < places.length) return `part ${id} has two switches in one place`;
+  const ids = treatments.map((one) => one.id);
+  if (new Set(ids).size < ids.length) return `part ${id} has two treatments of one id`;
+  for (const [index, { does, patternId, treatmentId, zoneId }] of switches.entries()) {
+    const homeOf = patternId === null ? null : cutIdOfHome(patternId);
+    const isThere = homeOf === null ? patternOrder.includes(patternId ?? '') : cutOrder.includes(homeOf);
+    if (does === 'pattern' ? !isThere : patternId !== null)
+      return `part ${id} switches to an unknown pattern on ${places[index]}`;
+    if (does === 'treatment' ? !ids.includes(treatmentId ?? '') : treatmentId !== undefined)
+      return `part ${id} switches to an unknown treatment on ${places[index]}`;
+    if ((does === 'mute') !== (zoneId !== undefined)) return `part ${id} mutes an unknown sound on ${places[index]}`;
+  }
+  return null;
+}
+
+/** The records of each part, by the part's id; or what is wrong in words. */
+function ownersByTable(document: ProjectDocument) {
+  const result = {
+    cuts: new Map<string, string[]>(),
+    zones: new Map<string, string[]>(),
+    patterns: new Map<string, string[]>(),
+  };
+  for (const table of ['cuts', 'zones', 'patterns'] as const) {
+    for (const record of Object.values(document[table]) as { id: string; partId: string }[]) {
+      if (!ownRecord(document.parts, record.partId))
+        return `${table}.${record.id} belongs to the unknown part ${record.partId}`;
+      const list = result[table].get(record.partId);
+      if (list) list.push(record.id);
+      else result[table].set(record.partId, [record.id]);
+    }
+  }
+  return result;
+}
+
+function brokenListRule(
+  part: Part,
+  list: 'cutOrder' | 'zoneOrder' | 'patternOrder',
+  owned: ReadonlyMap<string, readonly string[]>,
+): string | null {
+  return sameMembers(part[list], owned.get(part.id) ?? [])
+    ? null
+    : `part ${part.id} does not list each of its own once in ${list}`;
+}
