@@ -11,6 +11,10 @@ export interface HomeDistance {
   /** Events that are elsewhere, and those of the loop that are not played. */
   moved: number;
   missing: number;
+  /** What the loop plays and the pattern does not, by position, round after round. */
+  missed: readonly PatternEvent[];
+  /** Events that are elsewhere, by their ids. */
+  movedIds: ReadonlySet<string>;
   /** For each sixteenth of the pattern: is it as at home? */
   steps: readonly boolean[];
 }
@@ -29,35 +33,37 @@ export function homeDistance(document: ProjectDocument, cutId: string, patternId
   const lengthTicks = patternLengthTicks(document, patternId);
   if (home.length === 0 || homeTicks <= 0) return null;
   const events = eventsOf(document, patternId);
-  const wanted = new Map<string, number>();
+  const wanted = new Map<string, PatternEvent>();
   for (let round = 0; round * homeTicks < lengthTicks; round++) {
-    for (const { zoneId, positionTicks } of home) {
-      const at = positionTicks + round * homeTicks;
-      if (at < lengthTicks) wanted.set(nameOf(zoneId, at), at);
+    for (const event of home) {
+      const positionTicks = event.positionTicks + round * homeTicks;
+      if (positionTicks < lengthTicks) wanted.set(nameOf(event.zoneId, positionTicks), { ...event, positionTicks });
     }
   }
   const steps = Array.from({ length: Math.max(1, Math.ceil(lengthTicks / STEP_TICKS)) }, () => true);
   const leave = (ticks: number) => {
     steps[Math.min(steps.length - 1, Math.floor(ticks / STEP_TICKS + 1e-6))] = false;
   };
-  let moved = 0;
+  const movedIds = new Set<string>();
   for (const event of events) {
     const name = isPlain(event) ? nameNear(wanted, event) : null;
     if (name !== null) wanted.delete(name);
     else {
-      moved++;
+      movedIds.add(event.id);
       leave(event.positionTicks);
     }
   }
-  for (const at of wanted.values()) leave(at);
-  const missing = wanted.size;
+  const missed = [...wanted.values()];
+  for (const { positionTicks } of missed) leave(positionTicks);
+  const moved = movedIds.size;
+  const missing = missed.length;
   const total = Math.max(1, events.length + missing);
-  return { share: Math.min(1, (moved + missing) / total), moved, missing, steps };
+  return { share: Math.min(1, (moved + missing) / total), moved, missing, missed, movedIds, steps };
 }
 
 const nameOf = (zoneId: string, ticks: number) => `${zoneId} ${Math.round(ticks / AT_HOME_TICKS)}`;
 
-function nameNear(wanted: ReadonlyMap<string, number>, { zoneId, positionTicks }: PatternEvent): string | null {
+function nameNear(wanted: ReadonlyMap<string, unknown>, { zoneId, positionTicks }: PatternEvent): string | null {
   for (const off of [0, -AT_HOME_TICKS, AT_HOME_TICKS]) {
     const name = nameOf(zoneId, positionTicks + off);
     if (wanted.has(name)) return name;

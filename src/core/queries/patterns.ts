@@ -90,7 +90,7 @@ export function patternLengthTicks(document: ProjectDocument, patternId: string)
 const NO_GROUND: Pattern['events'] = {};
 
 /** The events of a hand: the pattern's ground with what differs. */
-export function eventsOfHand(pattern: Pattern, handId: string): Pattern['events'] {
+export function eventsOfHand(pattern: Pick<Pattern, 'ground' | 'hands'>, handId: string): Pattern['events'] {
   const hand = pattern.hands[handId];
   const ground = pattern.ground ?? NO_GROUND;
   if (!hand) return ground;

@@ -19,6 +19,9 @@ export type SnapTarget = 'attack' | 'zero' | 'grid' | 'nothing';
 
 export type Band = 'source' | 'keys' | 'pattern';
 
+/** What the details at the right are of. */
+export type DetailScope = 'part' | 'slice' | 'strip' | 'deal';
+
 /** At most: 48 dB. */
 const MAX_HEIGHT_ZOOM = 256;
 
@@ -50,6 +53,8 @@ export const useSession = defineStore('session', () => {
   const together = ref<'same' | 'each'>('each');
   /** Null: beside the place where there is room, and out of the way where there is not. */
   const detailsWanted = ref<boolean | null>(null);
+  /** What the details are of. */
+  const detailsOf = ref<DetailScope>('part');
   const hasRoom = useMediaQuery('(min-width: 1120px)');
   const detailsOpen = computed(() => detailsWanted.value ?? hasRoom.value);
 
@@ -225,6 +230,11 @@ export const useSession = defineStore('session', () => {
     detailsWanted.value = to === hasRoom.value ? null : to;
   }
 
+  function showDetailsOf(scope: DetailScope): void {
+    detailsOf.value = scope;
+    if (!detailsOpen.value) toggleDetails();
+  }
+
   function seeWhole(): void {
     sourceWindow.value = null;
     heightZoom.value = 1;
@@ -256,6 +266,8 @@ export const useSession = defineStore('session', () => {
     together,
     detailsOpen,
     toggleDetails,
+    detailsOf,
+    showDetailsOf,
     part,
     cuts,
     cut,

@@ -5,7 +5,7 @@ import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule } from '../validate.ts';
-import { deal } from './deal.ts';
+import { deal, freeSteps } from './deal.ts';
 import { breedHands, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './hands.ts';
 import { duplicatePart } from './parts.ts';
 import { setSliceEnds, setSliceRole } from './slices.ts';
@@ -25,6 +25,40 @@ function table() {
     unwrap(deal(current, { partId: made.partId, reachPercent: 100, seed }, env));
   return { ...made, document, patternId, ids, zonesOf, dealt };
 }
+
+describe('the steps that are free', () => {
+  it('are told before dealing: not those that hold, stay by a rule, or are not chosen', () => {
+    const { document, env, patternId, partId, ids } = table();
+    expect([...freeSteps(document, { partId })]).toEqual(ids);
+    const held = unwrap(setEvents(document, { patternId, eventIds: [ids[5]!], settings: { hold: true } }, env));
+    expect([...freeSteps(held, { partId })]).toEqual(ids.filter((id) => id !== ids[5]));
+    // A bar of eighths: the first beat has two of them.
+    expect([...freeSteps(held, { partId, rules: { keepsFirstBeats: true } })]).toEqual([
+      ids[2],
+      ids[3],
+      ids[4],
+      ids[6],
+      ids[7],
+    ]);
+    expect([...freeSteps(held, { partId, onlyIds: [ids[4]!, ids[5]!] })]).toEqual([ids[4]]);
+    expect(freeSteps(held, { partId: 'gone' }).size).toBe(0);
+  });
+
+  it('are those that a deal of all exchanges, and of a home pattern those of its copy', () => {
+    const { document, partId, patternId, zonesOf, home } = table();
+    const rules = { keepsFirstBeats: true };
+    const free = freeSteps(document, { partId, rules });
+    const after = unwrap(deal(document, { partId, reachPercent: 100, rules, seed: 5 }, countingEnv()));
+    orderedEvents(after.patterns[patternId]!.events).forEach(({ id, zoneId }, place) =>
+      expect(zoneId !== zonesOf(document)[place]).toBe(free.has(id)),
+    );
+    const atHome = {
+      ...document,
+      parts: { ...document.parts, [partId]: { ...document.parts[partId]!, activePatternId: home } },
+    };
+    expect(freeSteps(atHome, { partId, rules }).size).toBe(free.size);
+  });
+});
 
 describe('what is dealt is what lies on the table', () => {
   it('a strip that is let go of on a later hand stays free at the next deal', () => {

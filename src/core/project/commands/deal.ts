@@ -7,7 +7,7 @@ import { fullValues } from '../../params/row.ts';
 import { isColoured } from '../../patterns/deal/colours.ts';
 import { DEALER_VERSION, dealEvents } from '../../patterns/deal/deal.ts';
 import { isFreeStep, type DealSound, type DealTable } from '../../patterns/deal/table.ts';
-import { eventsOf, eventsOfHand, orderedEvents, rememberHand } from '../../queries/patterns.ts';
+import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks, rememberHand } from '../../queries/patterns.ts';
 import { songValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
@@ -91,6 +91,25 @@ export const deal: Command<DealArgs> = (
   return done({ ...current, patterns: { ...current.patterns, [patternId]: onTable } });
 };
 
+/** The steps of the pattern that a part plays which would take part in a deal by these rules, by their ids. */
+export function freeSteps(
+  document: ProjectDocument,
+  { partId, rules = {}, onlyIds }: Pick<DealArgs, 'partId' | 'rules' | 'onlyIds'>,
+): ReadonlySet<string> {
+  const part = find(document.parts, partId);
+  if (!part) return new Set();
+  const patternId = part.activePatternId;
+  const lengthTicks = patternLengthTicks(document, patternId);
+  const pattern = find(document.patterns, patternId) ?? { ...UNDEALT, lengthTicks };
+  const full = fullValues(DEAL_ROWS, rules);
+  const table = tableOf(document, part, pattern, full, onlyIds);
+  const free = eventsOf(document, patternId).filter((event) => isFreeStep(event, full, table));
+  return new Set(free.map(({ id }) => id));
+}
+
+/** What a home pattern is to dealing. */
+const UNDEALT: Dealt = { ground: null, hands: {}, handOrder: [], lengthTicks: 0 };
+
 /** Why nothing can be dealt; null when something can. */
 function reasonAgainst(events: readonly PatternEvent[], rules: DealValues, table: DealTable): string | null {
   const free = events.filter((event) => isFreeStep(event, rules, table));
@@ -138,10 +157,12 @@ function soundsToDeal(document: ProjectDocument, part: Part, admitsOthers: boole
   return [...own.filter(({ zone }) => !lentIds.has(zone.id)), ...others].map(sound);
 }
 
+type Dealt = Pick<Pattern, 'ground' | 'hands' | 'handOrder' | 'lengthTicks'>;
+
 function tableOf(
   document: ProjectDocument,
   part: Part,
-  pattern: Pattern,
+  pattern: Dealt,
   rules: DealValues,
   onlyIds?: readonly string[],
 ): DealTable {

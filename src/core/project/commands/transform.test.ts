@@ -88,6 +88,11 @@ describe('home', () => {
     const moved = unwrap(moveEvents(document, { patternId, eventIds: [ids[2]!], byTicks: 240 }, env));
     const distance = homeDistance(moved, cutId, patternId)!;
     expect(distance).toMatchObject({ moved: 1, missing: 1, share: 2 / 9 });
+    expect([...distance.movedIds]).toEqual([ids[2]]);
+    const third = eventsOf(document, patternId)[2]!;
+    expect(distance.missed.map(({ zoneId, positionTicks }) => [zoneId, positionTicks])).toEqual([
+      [third.zoneId, third.positionTicks],
+    ]);
     // The third eighth begins at the fifth sixteenth, and has gone to the sixth.
     expect(distance.steps.flatMap((isHome, step) => (isHome ? [] : [step]))).toEqual([4, 5]);
     const turned = unwrap(setEvents(document, { patternId, eventIds: [ids[0]!], settings: { reverse: true } }));
@@ -119,6 +124,10 @@ describe('home', () => {
     const longer = unwrap(setPatternLength(document, { patternId, lengthTicks: 7680 }, env));
     const home = unwrap(goHome(longer, { patternId, cutId, fromTicks: 0, toTicks: 7680 }, env));
     expect(eventsOf(home, patternId)).toHaveLength(16);
+    // Before, the second round was missing as a whole.
+    const { missed } = homeDistance(longer, cutId, patternId)!;
+    expect(missed).toHaveLength(8);
+    expect(Math.min(...missed.map(({ positionTicks }) => positionTicks))).toBeGreaterThanOrEqual(3839);
     expect(homeDistance(home, cutId, patternId)!.share).toBe(0);
   });
 });

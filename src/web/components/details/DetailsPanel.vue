@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
-import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue';
-import { useSession } from '../../stores/session.ts';
+import { computed, defineAsyncComponent, onMounted, watch } from 'vue';
+import { useSession, type DetailScope } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import InTurn from '../shared/InTurn.vue';
 import { takeTurn } from '../shared/turns.ts';
@@ -12,18 +12,18 @@ const fetchSlice = () => import('./SliceDetails.vue');
 const fetchStrip = () => import('./StripDetails.vue');
 const SliceDetails = defineAsyncComponent(fetchSlice);
 const StripDetails = defineAsyncComponent(fetchStrip);
+const DealDetails = defineAsyncComponent(() => import('../deal/DealDetails.vue'));
 onMounted(() => {
   requestIdleCallback(() => void fetchSlice());
   requestIdleCallback(() => void fetchStrip());
 });
 
-type Scope = 'part' | 'slice' | 'strip';
 const session = useSession();
 /** What is selected is what one wants to see. */
-function selectedScope(): Scope {
+function selectedScope(): DetailScope {
   return session.eventIds.length > 0 ? 'strip' : session.selectedZones.length > 0 ? 'slice' : 'part';
 }
-const wanted = ref(selectedScope());
+if (session.detailsOf !== 'deal') session.detailsOf = selectedScope();
 
 const counted = (count: number, one: string, words: string) => (count === 1 ? one : `${count} ${words}`);
 const scopes = computed(() => {
@@ -35,21 +35,27 @@ const scopes = computed(() => {
       ? [{ value: 'slice' as const, words: counted(zones.length, first < 0 ? 'loop' : `slice ${first + 1}`, 'slices') }]
       : []),
     ...(strips.length > 0 ? [{ value: 'strip' as const, words: counted(strips.length, 'strip', 'strips') }] : []),
+    { value: 'deal' as const, words: 'deal' },
   ];
 });
-const scope = computed<Scope>(() => (scopes.value.some(({ value }) => value === wanted.value) ? wanted.value : 'part'));
+const scope = computed<DetailScope>(() =>
+  scopes.value.some(({ value }) => value === session.detailsOf) ? session.detailsOf : 'part',
+);
 /** In the next frame: what was shown is taken down then, and the click itself has been answered. */
 watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], () =>
   takeTurn(() => {
     // Who works on the part and plays its keys goes on working on the part.
-    if (!session.isChosenByPlaying || wanted.value !== 'part') wanted.value = selectedScope();
+    if (session.isChosenByPlaying && session.detailsOf === 'part') return;
+    // Who deals chooses strips, and hears sounds, to deal on.
+    const next = selectedScope();
+    if (session.detailsOf !== 'deal' || next === 'slice') session.detailsOf = next;
   }),
 );
 </script>
 
 <template>
   <div v-if="session.part" class="panel">
-    <InTurn v-if="scopes.length > 1">
+    <InTurn>
       <ChoiceField
         class="scopes"
         label="Details of"
@@ -57,11 +63,12 @@ watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], (
         :show-label="false"
         :model-value="scope"
         :choices="scopes"
-        @put="wanted = $event"
+        @put="session.detailsOf = $event"
       />
     </InTurn>
     <InTurn v-if="scope === 'strip'"><StripDetails /></InTurn>
     <InTurn v-else-if="scope === 'slice'"><SliceDetails /></InTurn>
+    <InTurn v-else-if="scope === 'deal'"><DealDetails /></InTurn>
     <PartDetails v-else />
   </div>
 </template>

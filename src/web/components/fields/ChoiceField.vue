@@ -8,7 +8,7 @@ const props = withDefaults(
     label: string;
     /** Null: none is chosen, or those that are set differ. */
     modelValue: Value | null;
-    choices: readonly { value: Value; words: string; disabled?: boolean }[];
+    choices: readonly { value: Value; words: string; disabled?: boolean; marked?: boolean }[];
     hint?: string;
     /** What stands there when it is null. */
     noneWords?: string;
@@ -49,7 +49,13 @@ function leave(isOpen: boolean): void {
       :disabled="disabled"
       @update:model-value="choose"
     >
-      <v-btn v-for="choice in choices" :key="choice.value" :value="choice.value">{{ choice.words }}</v-btn>
+      <v-btn
+        v-for="choice in choices"
+        :key="choice.value"
+        :value="choice.value"
+        :class="{ marked: choice.marked === true }"
+        >{{ choice.words }}</v-btn
+      >
     </v-btn-toggle>
     <v-select
       v-else
@@ -85,6 +91,16 @@ function leave(isOpen: boolean): void {
 }
 .spread {
   flex: 1 1 auto;
+}
+.spread > .marked::after {
+  content: '';
+  position: absolute;
+  top: 2px;
+  right: 3px;
+  width: 6px;
+  height: 6px;
+  border-radius: 50%;
+  background: currentcolor;
 }
 .spread > .v-btn {
   flex: 1 1 auto;

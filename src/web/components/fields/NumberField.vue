@@ -27,6 +27,8 @@ const props = withDefaults(
     hint?: string;
     /** Dragging goes by equal factors instead of equal steps. */
     logarithmic?: boolean;
+    /** A bar along its foot shows how much it is: for amounts that are weighed against each other. */
+    bar?: boolean;
   }>(),
   {
     step: 1,
@@ -39,6 +41,7 @@ const props = withDefaults(
     disabled: false,
     hint: '',
     logarithmic: false,
+    bar: false,
   },
 );
 const emit = defineEmits<{
@@ -60,6 +63,14 @@ const field = useTemplateRef<{ $el: HTMLElement }>('field');
 const input = () => field.value?.$el.querySelector('input') ?? null;
 
 const shown = computed(() => (props.mixed ? 'mixed' : props.modelValue.toFixed(props.digits)));
+
+/** From nothing to the value, as shares of the field; nothing is 0, or the low end. */
+const barStyle = computed(() => {
+  if (!props.bar || props.mixed) return undefined;
+  const shareOf = (value: number) => (value - props.min) / (props.max - props.min);
+  const ends = [shareOf(props.modelValue), shareOf(Math.max(props.min, Math.min(props.max, 0)))];
+  return { '--bar-from': `${100 * Math.min(...ends)}%`, '--bar-to': `${100 * Math.max(...ends)}%` };
+});
 
 function fit(value: number): number {
   const clamped = Math.max(props.min, Math.min(props.max, value));
@@ -161,7 +172,8 @@ function onDoubleClick(): void {
     <v-text-field
       ref="field"
       class="value mono"
-      :class="{ editing }"
+      :class="{ editing, bar }"
+      :style="barStyle"
       :model-value="editing ? draft : shown"
       :readonly="!editing"
       :disabled="disabled"
@@ -211,6 +223,17 @@ function onDoubleClick(): void {
 .value :deep(input) {
   min-width: 0;
   text-overflow: ellipsis;
+}
+.value.bar :deep(.v-field) {
+  background-image: linear-gradient(
+    to right,
+    transparent var(--bar-from),
+    var(--sea) var(--bar-from) var(--bar-to),
+    transparent var(--bar-to)
+  );
+  background-position: bottom;
+  background-size: 100% 4px;
+  background-repeat: no-repeat;
 }
 .value:not(.editing) :deep(input) {
   cursor: ew-resize;

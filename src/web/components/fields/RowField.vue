@@ -5,7 +5,7 @@ import ChoiceField from './ChoiceField.vue';
 import NumberField from './NumberField.vue';
 
 type Choice = number | string;
-defineProps<{ row: Row; modelValue: number | string | boolean; disabled?: boolean }>();
+defineProps<{ row: Row; modelValue: number | string | boolean; disabled?: boolean; bar?: boolean }>();
 const emit = defineEmits<{ put: [value: number | string | boolean] }>();
 </script>
 
@@ -22,6 +22,7 @@ const emit = defineEmits<{ put: [value: number | string | boolean] }>();
     :digits="row.digits"
     :reset="row.default * row.scale"
     :disabled="disabled"
+    :bar="bar"
     @update:model-value="emit('put', $event / row.scale)"
   />
   <ChoiceField

@@ -131,15 +131,16 @@ function put(label: string, param: string, to: Value): void {
         <span class="quiet">undo</span><span class="one-line">{{ project.undoLabel ?? 'nothing yet' }}</span>
       </div>
     </div>
-    <IconButton
+    <v-btn
       v-if="session.part"
-      icon="keep"
       class="keep"
-      words="keep what I just played"
-      hint="What was played on the keys of this part becomes a pattern; nothing needs to be armed before"
-      action="keep-played"
+      :prepend-icon="ICONS.keep"
+      aria-label="keep what I just played"
+      data-tip="What was played on the keys of this part becomes a pattern; nothing needs to be armed before"
+      :data-key="shortcuts['keep-played']"
       @click="actions.run('keep-played')"
-    />
+      ><span class="keep-words">keep what<br />I just played</span></v-btn
+    >
     <LevelMeter class="meter" :sides="2" label="Level of the mix" :read="() => engine.status.peaks" />
     <IconButton
       class="theme"
@@ -248,8 +249,17 @@ function put(label: string, param: string, to: Value): void {
   margin-left: 6px;
   line-height: 1.3;
 }
+.keep.v-btn.v-btn--density-default {
+  height: 42px;
+  padding: 0 8px;
+}
+.keep-words {
+  font-weight: 400;
+  line-height: 1.2;
+  text-align: left;
+}
 .meter {
-  width: 170px;
+  width: 130px;
   flex: none;
 }
 /* What is least needed goes first: what the next undo is called, the meter's bars, then metre and search. */
@@ -258,7 +268,8 @@ function put(label: string, param: string, to: Value): void {
     gap: 8px;
     padding: 0 10px;
   }
-  .what {
+  .what,
+  .keep-words {
     display: none;
   }
   .meter {

@@ -5,7 +5,7 @@ import { isHome } from '#core/project/schema.ts';
 import { useSession } from '../../stores/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
-import DealRow from './DealRow.vue';
+import DealRow from '../deal/DealRow.vue';
 import PatternRibbon from './PatternRibbon.vue';
 import PatternTabs from './PatternTabs.vue';
 import PatternTools from './PatternTools.vue';
@@ -26,7 +26,7 @@ const isGrown = computed(() => session.grownBand === 'pattern');
       <PatternRows v-if="isGrown" class="stage" />
       <PatternRibbon v-else class="stage" />
       <div v-if="session.part" class="deal-area">
-        <InTurn><DealRow :is-home="isHome(session.patternId)" /></InTurn>
+        <InTurn><DealRow :is-home="isHome(session.patternId)" :tall="isGrown" /></InTurn>
       </div>
     </div>
   </BandFrame>

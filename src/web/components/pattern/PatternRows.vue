@@ -25,6 +25,7 @@ import { localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import type { RowShift } from '../../stores/editing.ts';
+import { useHomeDistance } from '../../stores/home-distance.ts';
 import { useSession } from '../../stores/session.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -40,6 +41,7 @@ import StripLane from './StripLane.vue';
 const project = useProject();
 const session = useSession();
 const sounds = usePartSounds();
+const home = useHomeDistance();
 const strips = useStripEdits();
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { height: room } = useElementSize(scroller);
@@ -59,6 +61,8 @@ const isByNote = computed(() => order.value === 'note');
 const melody = useMelody();
 /** The bar that is shown; null: all of them. */
 const shownBar = ref<number | null>(null);
+const NONE: ReadonlySet<string> = new Set();
+
 const width = ref(800);
 const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = useStrips(
   overlay,
@@ -90,6 +94,13 @@ const layout = computed<RowsLayout>(() =>
     { width: width.value, ...time.value },
     room.value,
   ),
+);
+/** Where the loop plays what the pattern does not play there. */
+const missed = computed(() => (home.isShown && !isByNote.value ? (home.distance?.missed ?? []) : []));
+const ghosts = computed(
+  () =>
+    layoutRows(missed.value, rowIds.value, ({ zoneId }) => zoneId, { width: width.value, ...time.value }, room.value)
+      .strips,
 );
 const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
 const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
@@ -133,6 +144,8 @@ function paint(stage: Stage): void {
   width.value = stage.width;
   drawRows(stage, {
     layout: layout.value,
+    ghosts: ghosts.value,
+    movedIds: home.distance?.movedIds ?? NONE,
     headOf,
     zoneById: zoneById.value,
     colourById: colourById.value,
@@ -241,6 +254,15 @@ function onDoubleClick(event: MouseEvent): void {
       </template>
       <div class="bars-shown">
         <v-btn
+          v-if="!isByNote && home.distance"
+          class="home"
+          :class="{ on: home.isShown }"
+          :aria-pressed="home.isShown"
+          data-tip="Dashed: where the loop plays what is elsewhere now, or left out"
+          @click="home.isShown = !home.isShown"
+          >home</v-btn
+        >
+        <v-btn
           :aria-pressed="shownBar !== null"
           data-tip="One bar over the whole width, or all of them"
           :disabled="bars < 2"
@@ -310,6 +332,13 @@ function onDoubleClick(event: MouseEvent): void {
   display: flex;
   gap: 6px;
   align-items: center;
+}
+.home:not(.on) {
+  color: var(--ink-quiet);
+}
+.home.on {
+  border-style: dashed;
+  border-color: var(--ink-quiet);
 }
 .scroller {
   flex: 1;

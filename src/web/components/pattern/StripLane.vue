@@ -7,7 +7,7 @@ import { EVENT_ROWS } from '#core/params/tables.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import type { PatternEvent } from '#core/project/schema.ts';
 import { eventValues } from '#core/queries/values.ts';
-import { MONO_FONT, SANS_FONT } from '../../canvas/draw.ts';
+import { MONO_FONT } from '../../canvas/draw.ts';
 import { rowsX, type RowsTime } from '../../canvas/rows-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
@@ -39,12 +39,20 @@ const LANES = {
   tuneCents: { low: -1200, high: 1200 },
   pan: { low: -1, high: 1 },
   chancePercent: { low: 0, high: 100 },
+  repeats: { low: 1, high: 16 },
 } as const;
 type LaneId = keyof typeof LANES;
 /** 0 would be no stroke at all. */
 const MIN_VELOCITY = 1 / 127;
 const laneId = ref<LaneId>('velocity');
-const lanes = (Object.keys(LANES) as LaneId[]).map((value) => ({ value, words: EVENT_ROWS[value].label }));
+/** Those in which anything is set are marked. */
+const lanes = computed(() =>
+  (Object.keys(LANES) as LaneId[]).map((value) => ({
+    value,
+    words: EVENT_ROWS[value].label,
+    marked: events.some(({ values }) => values[value] !== undefined),
+  })),
+);
 const row = computed(() => EVENT_ROWS[laneId.value]);
 const span = computed(() => LANES[laneId.value]);
 /** Stems stand on it: on nothing changed where a setting goes both ways. */
@@ -78,9 +86,6 @@ function paint({ context, width, height, inks }: Stage): void {
     context.stroke();
   }
   context.textAlign = 'left';
-  context.font = SANS_FONT;
-  context.fillStyle = inks.quiet;
-  context.fillText('drag across', 2, height / 2 + 20);
   const layout = { width, ...time };
   const chosen = new Set(session.eventIds);
   const id = laneId.value;
@@ -157,6 +162,8 @@ function onPointerDown(event: PointerEvent): void {
     <ChoiceField
       class="which"
       label="What the lane shows"
+      hint="Drag across the stems to set them; a mark tells where something is set"
+      spread
       :show-label="false"
       test-id="lane"
       :model-value="laneId"
@@ -178,9 +185,18 @@ function onPointerDown(event: PointerEvent): void {
 .which {
   position: absolute;
   left: 0;
-  top: 22px;
-  width: 116px;
+  top: 6px;
+  width: 130px;
   z-index: 2;
+}
+.which :deep(.spread) {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  height: auto;
+}
+.which :deep(.v-btn) {
+  height: 26px;
+  padding: 0 4px;
 }
 canvas {
   cursor: ns-resize;

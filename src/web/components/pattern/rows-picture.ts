@@ -24,6 +24,10 @@ export interface RowHead {
 
 export interface RowsScene {
   layout: RowsLayout;
+  /** Where the loop plays what the pattern does not play there. */
+  ghosts: readonly StripBox[];
+  /** Strips that are elsewhere than in the loop, by the events' ids. */
+  movedIds: ReadonlySet<string>;
   headOf: (rowId: string) => RowHead | null;
   zoneById: ReadonlyMap<string, PlacedZone>;
   colourById: ReadonlyMap<string, string>;
@@ -49,7 +53,11 @@ const MIN_SIGN_PX = 22;
 export function drawRows(stage: Stage, scene: RowsScene): void {
   drawGrid(stage, scene);
   scene.layout.rowIds.forEach((id, row) => drawHead(stage, scene, id, row));
+  for (const ghost of stripsApart(scene.ghosts, NONE, MIN_GHOST_PX)) drawGhost(stage, ghost);
   for (const strip of stripsApart(scene.layout.strips, scene.selected, MIN_STRIP_PX)) drawStrip(stage, scene, strip);
+  // Of many chosen at once the ways would hide the strips.
+  const chosen = scene.layout.strips.filter(({ event: { id } }) => scene.selected.has(id) && scene.movedIds.has(id));
+  if (chosen.length <= MOST_WAYS) for (const strip of chosen) drawWay(stage, scene.ghosts, strip);
 }
 
 function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
@@ -101,6 +109,55 @@ function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
     context.fillText(label, x + 4, ROWS_TOP / 2);
     labelEnd = x + 4 + context.measureText(label).width;
   }
+}
+
+/** Distance of ghosts in a row that are drawn, in pixels. */
+const MIN_GHOST_PX = 6;
+const NONE: ReadonlySet<string> = new Set();
+
+function drawGhost({ context, inks }: Stage, { x, y, width, height }: StripBox): void {
+  context.fillStyle = inks.quiet;
+  context.globalAlpha = 0.1;
+  context.fillRect(x, y + 2, width - 1, height - 4);
+  context.globalAlpha = 0.7;
+  context.strokeStyle = inks.quiet;
+  context.lineWidth = 1;
+  context.setLineDash([2, 3]);
+  context.strokeRect(x + 0.5, y + 2.5, Math.max(1, width - 2), height - 5);
+  context.setLineDash([]);
+  context.globalAlpha = 1;
+}
+
+const ARROW_PX = 5;
+const MOST_WAYS = 24;
+
+/** From where the loop plays it to where it is now: of a chosen strip, in its own row. */
+function drawWay({ context, inks }: Stage, ghosts: readonly StripBox[], strip: StripBox): void {
+  const own = ghosts.filter(({ y }) => y === strip.y);
+  const middle = strip.x + strip.width / 2;
+  const distanceOf = (ghost: StripBox) => Math.abs(ghost.x + ghost.width / 2 - middle);
+  const from = own.sort((a, b) => distanceOf(a) - distanceOf(b))[0];
+  if (!from) return;
+  const isLeft = from.x < strip.x;
+  const startX = from.x + from.width / 2;
+  const endX = isLeft ? strip.x - 2 : strip.x + strip.width + 1;
+  const y = strip.y + strip.height / 2;
+  if (isLeft ? endX - startX < ARROW_PX : startX - endX < ARROW_PX) return;
+  context.strokeStyle = context.fillStyle = inks.sea;
+  context.lineWidth = 1;
+  context.beginPath();
+  context.moveTo(startX, y);
+  context.lineTo(endX, y);
+  context.stroke();
+  context.beginPath();
+  context.arc(startX, y, 2.5, 0, 2 * Math.PI);
+  context.fill();
+  const back = isLeft ? -ARROW_PX : ARROW_PX;
+  context.beginPath();
+  context.moveTo(endX, y);
+  context.lineTo(endX + back, y - 3.5);
+  context.lineTo(endX + back, y + 3.5);
+  context.fill();
 }
 
 function drawHead({ context, inks }: Stage, scene: RowsScene, id: string, row: number): void {

@@ -48,7 +48,7 @@ const told = computed(() => {
 </script>
 
 <template>
-  <v-card v-if="hand" class="card" aria-label="The hand on the table">
+  <div v-if="hand" class="card" role="group" aria-label="The hand on the table">
     <v-text-field
       aria-label="Name of the hand"
       maxlength="200"
@@ -59,26 +59,23 @@ const told = computed(() => {
       @keydown.stop
     />
     <p class="small told">{{ told }}</p>
-    <div class="row">
-      <NumberField
-        v-if="hand.seed > 0"
-        class="seed"
-        label="seed"
-        :model-value="draftSeed ?? hand.seed"
-        :min="1"
-        :max="MAX_SEED"
-        hint="The seed of the hand on the table: type one to deal the same from what this one was dealt from"
-        @update:model-value="draftSeed = $event"
-        @commit="dealSeed"
-        @cancel="draftSeed = null"
-      />
-      <v-btn
-        v-if="hand.seed > 0 && hand.withHandId === undefined"
-        data-tip="The next deal goes by the rules and the reach of this hand"
-        @click="dealing.takeRules()"
-        >deal by its rules</v-btn
-      >
-    </div>
+    <NumberField
+      v-if="hand.seed > 0"
+      label="seed"
+      :model-value="draftSeed ?? hand.seed"
+      :min="1"
+      :max="MAX_SEED"
+      hint="The seed of the hand on the table: type one to deal the same from what this one was dealt from"
+      @update:model-value="draftSeed = $event"
+      @commit="dealSeed"
+      @cancel="draftSeed = null"
+    />
+    <v-btn
+      v-if="hand.seed > 0 && hand.withHandId === undefined"
+      data-tip="The next deal goes by the rules and the reach of this hand"
+      @click="dealing.takeRules()"
+      >deal by its rules</v-btn
+    >
     <ChoiceField
       v-if="others.length > 0"
       label="the other"
@@ -88,36 +85,13 @@ const told = computed(() => {
       :choices="others"
       @put="dealing.otherId = $event"
     />
-    <div class="row">
-      <v-btn :disabled="!dealing.other" data-tip="Both change places on the table" @click="dealing.compare()"
-        >compare</v-btn
-      >
-      <v-btn
-        :disabled="!dealing.other"
-        data-tip="A third hand: each step is as in the one or the other"
-        @click="dealing.breed()"
-        >breed</v-btn
-      >
-      <v-btn data-tip="This hand becomes a pattern of its own" @click="dealing.makePattern()">make it a pattern</v-btn>
-    </div>
-  </v-card>
+  </div>
 </template>
 
 <style scoped>
 .card {
-  width: 340px;
-  padding: 12px 14px;
   display: grid;
-  gap: 8px;
-}
-.row {
-  display: flex;
   gap: 6px;
-  flex-wrap: wrap;
-}
-.seed {
-  flex: 1;
-  min-width: 150px;
 }
 .told {
   overflow-wrap: anywhere;

@@ -12,11 +12,14 @@ import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';
 import DealRules from './DealRules.vue';
 import HandButton from './HandButton.vue';
-import HandMenu from './HandMenu.vue';
 import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
 
-defineProps<{ isHome: boolean }>();
+defineProps<{
+  isHome: boolean;
+  /** There is room for the hands' names. */
+  tall: boolean;
+}>();
 const session = useSession();
 const sounds = usePartSounds();
 const dealing = useDealing();
@@ -34,6 +37,8 @@ const hands = computed(() => {
     return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById.value) };
   });
 });
+/** The details show what is left out here then. */
+const isInDetails = computed(() => session.detailsOpen && session.detailsOf === 'deal');
 /** The hand on the table has been chosen and waits for its turn. */
 const waits = computed(() => {
   const { part, patternId } = session;
@@ -45,7 +50,7 @@ function pick(handId: string, marks: boolean): void {
   else dealing.otherId = dealing.otherId === handId ? null : handId;
 }
 
-watch([() => session.pattern?.handId, list], async () => {
+watch([() => session.pattern?.handId, list, isInDetails], async () => {
   await nextTick();
   list.value?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
 });
@@ -72,6 +77,7 @@ watch([() => session.pattern?.handId, list], async () => {
         :on-table="onTable"
         :is-other="id === dealing.other?.id"
         :waits="onTable && waits"
+        :tall="tall"
         @pick="pick"
       />
       <p v-if="hands.length === 0" class="quiet small none">
@@ -80,6 +86,7 @@ watch([() => session.pattern?.handId, list], async () => {
     </div>
     <div v-if="dealing.hand" class="tools">
       <IconButton
+        v-if="!isInDetails"
         icon="standard"
         :words="dealing.hand.starred ? 'take the star away' : 'give it a star'"
         hint="Starred hands are never pushed out by newer ones"
@@ -102,9 +109,16 @@ watch([() => session.pattern?.handId, list], async () => {
         :disabled="dealing.place === 0"
         @click="dealing.before()"
       />
-      <HandMenu />
+      <IconButton
+        v-if="!isInDetails"
+        icon="more"
+        words="this hand"
+        hint="Name, seed and rules of this hand; breed it"
+        @click="session.showDetailsOf('deal')"
+      />
     </div>
     <NumberField
+      v-if="!isInDetails"
       v-model="session.reachPercent"
       class="reach"
       label="reach"

@@ -1,28 +1,14 @@
 <script setup lang="ts">
 /** How far the pattern has gone from home: a sixteenth that is as in the loop is low, one that is not is tall. */
-import { watchDebounced } from '@vueuse/core';
-import { computed, shallowRef } from 'vue';
-import { homeDistance, type HomeDistance } from '#core/queries/distance.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { computed } from 'vue';
+import { useHomeDistance } from '../../stores/home-distance.ts';
 
-const project = useProject();
-const session = useSession();
-const AFTER_EDIT_MS = 60;
+const home = useHomeDistance();
 const WIDTH = 40;
 const HEIGHT = 12;
 const LOW = 3;
 
-/** Worked out when an edit has been shown: of a long pattern it takes some milliseconds. */
-const distance = shallowRef<HomeDistance | null>(null);
-watchDebounced(
-  () => [session.cut, session.patternId, session.events, session.lengthTicks],
-  () => {
-    const { document } = project;
-    distance.value = document && session.cut ? homeDistance(document, session.cut.id, session.patternId) : null;
-  },
-  { debounce: AFTER_EDIT_MS, immediate: true },
-);
+const distance = computed(() => home.distance);
 const percent = computed(() => Math.round((distance.value?.share ?? 0) * 100));
 /** One path, however many bars there are. */
 const path = computed(() => {

@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import type { Hand } from '#core/project/schema.ts';
 
-const { hand, place, ribbon, onTable, isOther, waits } = defineProps<{
+const { hand, place, ribbon, onTable, isOther, waits, tall } = defineProps<{
   hand: Hand;
   place: number;
   /** A CSS image. */
@@ -13,6 +13,8 @@ const { hand, place, ribbon, onTable, isOther, waits } = defineProps<{
   isOther: boolean;
   /** It has been chosen and waits for its turn. */
   waits: boolean;
+  /** There is room for its name over its ribbon. */
+  tall: boolean;
 }>();
 const emit = defineEmits<{ pick: [handId: string, marks: boolean] }>();
 
@@ -34,14 +36,14 @@ const tip = computed(() => {
 <template>
   <v-btn
     class="hand"
-    :class="{ on: onTable, other: isOther, waits }"
+    :class="{ on: onTable, other: isOther, waits, tall }"
     :aria-pressed="onTable"
     :aria-label="hand.name ?? `Hand ${place + 1}`"
     :data-tip="tip"
     @click="emit('pick', hand.id, $event.shiftKey)"
   >
     <span class="words one-line" :class="{ mono: hand.name === undefined }"
-      >{{ hand.name ?? place + 1 }}{{ hand.starred ? '*' : '' }}</span
+      >{{ hand.name ?? (tall ? `hand ${place + 1}` : place + 1) }}{{ hand.starred ? '*' : '' }}</span
     ><span class="ribbon" :style="{ backgroundImage: ribbon }" />
   </v-btn>
 </template>
@@ -78,6 +80,19 @@ const tip = computed(() => {
 }
 .words {
   max-width: 34px;
+}
+.hand.tall.v-btn.v-btn--density-default {
+  flex-basis: 104px;
+  height: 54px;
+}
+.hand.tall :deep(.v-btn__content) {
+  flex-direction: column;
+  align-items: stretch;
+  gap: 2px;
+}
+.tall .words {
+  max-width: none;
+  text-align: left;
 }
 .ribbon {
   flex: 1;

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+/** The hand on the table in small: the loop above, the pattern beneath, a thread for each strip that is not where it was. */
+import { computed } from 'vue';
+import { ticksToX } from '../../canvas/pattern-layout.ts';
+import { usePartSounds } from '../../stores/part-sounds.ts';
+import { useSession } from '../../stores/session.ts';
+import { ribbonImage } from '../shared/ribbon.ts';
+
+const session = useSession();
+const sounds = usePartSounds();
+const WIDTH = 224;
+const HEIGHT = 26;
+/** Of more than these nothing can be told apart. */
+const MOST_THREADS = 96;
+/** Nearer than this to where it was in the loop a strip has not moved, in pixels. */
+const AT_HOME_PX = 1;
+
+const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
+/** Where each zone of the shown sound lies in its loop, in pixels, and how much of it it takes. */
+const homeById = computed(() => {
+  const loop = session.cut?.loop ?? { startFrame: 0, endFrame: session.source?.frames ?? 1 };
+  const share = WIDTH / (loop.endFrame - loop.startFrame);
+  const own = session.zones.filter(({ cut, zone }) => cut.id === session.cut?.id && zone.plays.kind === 'slice');
+  return new Map(own.map(({ zone, at }) => [zone.id, (at.startFrame - loop.startFrame) * share]));
+});
+const threads = computed(() =>
+  session.events.slice(0, MOST_THREADS).flatMap(({ id, zoneId, positionTicks }) => {
+    const from = homeById.value.get(zoneId);
+    const to = ticksToX(positionTicks, session.lengthTicks, WIDTH);
+    if (from === undefined || Math.abs(from - to) < AT_HOME_PX) return [];
+    const [a, b] = [(from + 2).toFixed(1), (to + 2).toFixed(1)];
+    const path = `M${a} 0C${a} ${HEIGHT * 0.6} ${b} ${HEIGHT * 0.4} ${b} ${HEIGHT}`;
+    return [{ id, path, colour: colourById.value.get(zoneId) }];
+  }),
+);
+const loopImage = computed(() => {
+  const places = [...homeById.value].sort(([, a], [, b]) => a - b);
+  const steps = places.map(([zoneId, x], place) => ({
+    id: zoneId,
+    zoneId,
+    positionTicks: x,
+    lengthTicks: (places[place + 1]?.[1] ?? WIDTH) - x,
+    values: {},
+  }));
+  return ribbonImage(steps, WIDTH, colourById.value);
+});
+const image = computed(() => ribbonImage(session.events, session.lengthTicks, colourById.value));
+</script>
+
+<template>
+  <div class="hand" aria-hidden="true">
+    <span class="ribbon" :style="{ backgroundImage: loopImage }" />
+    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none">
+      <path v-for="{ id, path, colour } in threads" :key="id" :d="path" :stroke="colour" />
+    </svg>
+    <span class="ribbon" :style="{ backgroundImage: image }" />
+  </div>
+</template>
+
+<style scoped>
+.hand {
+  height: 100%;
+  display: grid;
+  grid-template-rows: 8px minmax(0, 1fr) 10px;
+}
+svg {
+  width: 100%;
+  height: 100%;
+}
+path {
+  fill: none;
+  stroke-width: 1.5;
+  vector-effect: non-scaling-stroke;
+}
+</style>
