@@ -71,16 +71,16 @@ try {
   await page.waitForTimeout(1900);
   await shot('bench-dealt');
   await page.getByTestId('play').click();
+  await page.getByTestId('deal-rules').click();
   await grown('F4', 'pattern-rows');
   await page.getByRole('tab', { name: 'shoal water' }).click();
   await page.getByRole('button', { name: 'Hand 2', exact: true }).click({ modifiers: ['Shift'] });
   await page.getByTestId('play').click();
   await page.waitForTimeout(2600);
   await page.getByRole('button', { name: 'compare', exact: true }).first().click();
-  await page.getByRole('button', { name: 'this hand' }).click();
   await settle();
   await shot('hands-compared');
-  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'part', exact: true }).click();
   await page.getByTestId('play').click();
   await page.getByText('Winch bass').first().click();
   await page.getByRole('tab', { name: 'night watch' }).click();

@@ -28,14 +28,12 @@ import type { RowShift } from '../../stores/editing.ts';
 import { useHomeDistance } from '../../stores/home-distance.ts';
 import { useSession } from '../../stores/session.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
-import ChoiceField from '../fields/ChoiceField.vue';
-import ParamField from '../fields/ParamField.vue';
-import IconButton from '../shared/IconButton.vue';
 import { drawRows, type RowHead } from './rows-picture.ts';
 import { useMelody } from './use-melody.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStripBox } from './use-strip-box.ts';
 import { useStrips } from './use-strips.ts';
+import RowsBar, { type RowOrder } from './RowsBar.vue';
 import StripLane from './StripLane.vue';
 
 const project = useProject();
@@ -48,14 +46,7 @@ const { height: room } = useElementSize(scroller);
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const cursor = ref('default');
-type Order = 'role' | 'key' | 'source' | 'note';
-const order = ref<Order>('role');
-const orders: { value: Order; words: string }[] = [
-  { value: 'role', words: 'by role' },
-  { value: 'key', words: 'by key' },
-  { value: 'source', words: 'as in the loop' },
-  { value: 'note', words: 'by note' },
-];
+const order = ref<RowOrder>('role');
 const isByNote = computed(() => order.value === 'note');
 /** The sound whose notes are shown. */
 const melody = useMelody();
@@ -133,10 +124,6 @@ function headOf(rowId: string): RowHead | null {
   if (!placed) return null;
   const { at, keys } = placed;
   return { words: `${at.index + 1} ${at.label}`, key: keys ? keyName(keys.root) : '', placed, isBlack: false };
-}
-
-function showBar(by: number): void {
-  shownBar.value = Math.max(0, Math.min(bars.value - 1, (shownBar.value ?? 0) + by));
 }
 
 function paint(stage: Stage): void {
@@ -231,51 +218,7 @@ function onDoubleClick(event: MouseEvent): void {
 
 <template>
   <div class="rows">
-    <div class="bar">
-      <ChoiceField
-        class="order"
-        label="Rows in order"
-        :show-label="false"
-        :model-value="order"
-        :choices="orders"
-        @put="order = $event"
-      />
-      <template v-if="isByNote && session.part">
-        <ChoiceField
-          class="sound"
-          label="notes of"
-          hint="The sound whose notes are shown; strips move up and down by semitones"
-          :model-value="melody.placed.value?.zone.id ?? null"
-          :choices="melody.sounds.value"
-          @put="melody.choose($event)"
-        />
-        <ParamField class="single" :owners="[{ kind: 'part', id: session.part.id }]" param="oneAtATime" />
-        <ParamField class="glide" :owners="[{ kind: 'part', id: session.part.id }]" param="glideMs" />
-      </template>
-      <div class="bars-shown">
-        <v-btn
-          v-if="!isByNote && home.distance"
-          class="home"
-          :class="{ on: home.isShown }"
-          :aria-pressed="home.isShown"
-          data-tip="Dashed: where the loop plays what is elsewhere now, or left out"
-          @click="home.isShown = !home.isShown"
-          >home</v-btn
-        >
-        <v-btn
-          :aria-pressed="shownBar !== null"
-          data-tip="One bar over the whole width, or all of them"
-          :disabled="bars < 2"
-          @click="shownBar = shownBar === null ? 0 : null"
-          >bar by bar</v-btn
-        >
-        <template v-if="shownBar !== null">
-          <IconButton icon="earlier" words="bar before" :disabled="shownBar === 0" @click="showBar(-1)" />
-          <span class="mono" data-testid="shown-bar">{{ Math.min(shownBar, bars - 1) + 1 }} of {{ bars }}</span>
-          <IconButton icon="later" words="next bar" :disabled="shownBar >= bars - 1" @click="showBar(1)" />
-        </template>
-      </div>
-    </div>
+    <RowsBar v-model:order="order" v-model:shown-bar="shownBar" :bars="bars" :melody="melody" />
     <div ref="scroller" class="scroller">
       <div class="layers" :style="{ height: `${Math.max(layout.height, room)}px` }">
         <canvas ref="picture" />
@@ -299,46 +242,6 @@ function onDoubleClick(event: MouseEvent): void {
 .rows {
   display: flex;
   flex-direction: column;
-}
-.bar {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  flex: none;
-  padding-bottom: 6px;
-}
-.order {
-  width: 134px;
-  flex: none;
-}
-.sound {
-  width: 200px;
-  min-width: 120px;
-}
-.single {
-  /* The toolkit gives a label no width of its own beside its switch. */
-  width: 152px;
-  flex: none;
-  white-space: nowrap;
-}
-.glide {
-  width: 124px;
-  flex: none;
-}
-.bars-shown {
-  margin-left: auto;
-  flex: none;
-  white-space: nowrap;
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-.home:not(.on) {
-  color: var(--ink-quiet);
-}
-.home.on {
-  border-style: dashed;
-  border-color: var(--ink-quiet);
 }
 .scroller {
   flex: 1;

@@ -53,7 +53,8 @@ function putLength(bars: number): void {
   <ChoiceField
     class="grid"
     label="grid"
-    hint="Strips snap to this; with Alt held they move freely"
+    :show-label="false"
+    hint="The grid: strips snap to this; with Alt held they move freely"
     test-id="grid"
     :model-value="session.gridStepTicks ?? FREE"
     :choices="grids"
@@ -63,6 +64,8 @@ function putLength(bars: number): void {
     v-if="session.pattern"
     class="bars"
     label="bars"
+    unit="bars"
+    :show-label="false"
     data-testid="pattern-bars"
     hint="Length of this pattern; parts may differ, each goes round by itself"
     :model-value="bars"
@@ -110,9 +113,9 @@ function putLength(bars: number): void {
 
 <style scoped>
 .bars {
-  width: 98px;
+  width: 88px;
 }
 .grid {
-  width: 116px;
+  width: 92px;
 }
 </style>
