@@ -1,5 +1,5 @@
 /** Recording on keys while the loop runs, and keys that put patterns on: what is written, what is undone, what is heard. */
-import { expect, type Page } from '@playwright/test';
+import { expect, test as testAnew, type Page } from '@playwright/test';
 import { eventsOf } from '#core/queries/patterns.ts';
 import { test } from './one-window.ts';
 import {
@@ -162,4 +162,19 @@ test('a switch lets the part rest until it is pressed again', async ({ page }) =
   await page.keyboard.press('z', { delay: 50 });
   await expect(page.getByTestId('resting')).toHaveCount(0);
   await page.getByTestId('play').click();
+});
+
+testAnew('how late sound leaves the machine is taken from the browser at a press', async ({ page }) => {
+  await page.addInitScript(() => {
+    Object.defineProperty(AudioContext.prototype, 'baseLatency', { get: () => 0.012 });
+    Object.defineProperty(AudioContext.prototype, 'outputLatency', { get: () => 0.03 });
+  });
+  await projectWith(page, LOOP);
+  await page.getByTestId('play').click();
+  await page.getByTestId('play').click();
+  await page.getByRole('button', { name: 'How it is recorded' }).click();
+  const measured = page.getByRole('button', { name: '42 ms, as the browser measures' });
+  await measured.click();
+  await expect(page.getByRole('spinbutton', { name: 'earlier by' })).toHaveValue('42');
+  await expect(measured).toHaveCount(0);
 });

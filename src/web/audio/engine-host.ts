@@ -102,6 +102,15 @@ export class EngineHost {
     return this.context.currentTime + (milliseconds - performance.now()) / 1000;
   }
 
+  /**
+   * How much later than it is rendered sound leaves the machine, as the browser tells, in whole milliseconds (Web Audio
+   * API, `baseLatency` and `outputLatency`); 0 while there is no sound, and where it tells nothing.
+   */
+  outputLatencyMs(): number {
+    const { baseLatency = 0, outputLatency = 0 } = this.context ?? {};
+    return Math.round((baseLatency + outputLatency) * 1000);
+  }
+
   send(message: ToEngine): void {
     if (this.node) this.node.port.postMessage(message);
     else this.waiting.push(message);

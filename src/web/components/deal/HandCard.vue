@@ -57,6 +57,7 @@ const told = computed(() => {
       :model-value="hand.name ?? ''"
       @change="dealing.name(($event.target as HTMLInputElement).value)"
       @keydown.stop
+      @keydown.enter="($event.target as HTMLInputElement).blur()"
     />
     <p class="small told">{{ told }}</p>
     <NumberField
