@@ -1,7 +1,7 @@
 /** What the page and the audio thread say to each other. */
 import type { PlanPatch, PlanSource, ValueChange } from './plan/fragments.ts';
 import type { PreviewClick } from './preview-player.ts';
-import type { PartStatus } from './renderer.ts';
+import type { PartStatus } from './status.ts';
 import type { ControlEvent, PlayedNote } from './sequence/notes.ts';
 
 export type ToEngine =

@@ -10,39 +10,17 @@ import { EventStarter } from './event-starter.ts';
 import { KeyPlayer } from './key-player.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
 import { MixGraph } from './mix/graph.ts';
-import type { PartState } from './part-state.ts';
 import { PlanState } from './plan-state.ts';
 import type { PlanPatch, PlanSource, RenderPlan, ValueChange } from './plan/fragments.ts';
 import { PreviewPlayer, type PreviewClick } from './preview-player.ts';
 import { NoteLog, NoteQueue, type ControlEvent, type NoteEvent } from './sequence/notes.ts';
-import type { SongClock } from './sequence/song-clock.ts';
+import { Sequencer } from './sequencer.ts';
 import { SONG, SongState } from './song-state.ts';
+import { shownFrame, takeStatus, type PartStatus } from './status.ts';
 import { MAX_VOICES, VoicePool } from './voice/pool.ts';
-import type { ZoneState } from './zone-state.ts';
 
 /** Fade of voices when the transport stops, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
-
-/** The frame of the part's own source that a frame of a zone's samples stands for; a ringing tail stays at the end. */
-function shownFrame({ fragment, sound }: ZoneState, frame: number): number {
-  if (!sound.isRendering) return frame;
-  const { sliceStartFrame, sliceEndFrame } = fragment;
-  const share = Math.min(1, (frame - sound.startFrame) / Math.max(1, sound.naturalEndFrame - sound.startFrame));
-  return Math.round(sliceStartFrame + share * (sliceEndFrame - sliceStartFrame));
-}
-
-/** What is known of a part from outside. */
-export interface PartStatus {
-  partId: string;
-  playing: string | null;
-  waiting: string | null;
-  /** Another way to sound waits for its turn. */
-  awaitsSound: boolean;
-  /** By its own tempo if it has one. */
-  positionTicks: number;
-  /** Loudest sample of its channel since the last look. */
-  peak: number;
-}
 
 export class Renderer {
   /** Loudest sample of each side since last read and cleared. */
@@ -54,11 +32,11 @@ export class Renderer {
   private readonly plan: PlanState;
   private readonly starter: EventStarter;
   private readonly keys: KeyPlayer;
+  private readonly sequencer: Sequencer;
   private readonly previewPlayer: PreviewPlayer;
   private readonly click: Click;
   private readonly notes = new NoteQueue();
   private clickGain = 0;
-  private nextBeat = 0;
 
   /** @param mostVoices at once; more are taken from the oldest */
   constructor(
@@ -73,6 +51,7 @@ export class Renderer {
     this.starter = new EventStarter(this.song, this.voices, this.log);
     this.keys = new KeyPlayer(this.song, this.plan, this.voices, this.starter, this.log);
     this.click = new Click(sampleRate);
+    this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.click);
     this.previewPlayer = new PreviewPlayer(sampleRate);
   }
 
@@ -111,7 +90,7 @@ export class Renderer {
     this.plan.apply(patch, this.plan.parts.get(waitsOf ?? ''));
     this.keys.loops.follow(this.plan.patterns);
     this.followClick();
-    if (this.playing) this.seekAll();
+    if (this.playing) this.sequencer.seek();
   }
 
   /** Values alone, as when a field is dragged. @param waitsOf see {@link applyPatch} */
@@ -119,7 +98,7 @@ export class Renderer {
     this.plan.setValues(changes, this.plan.parts.get(waitsOf ?? ''));
     if (changes.some(({ kind }) => kind === 'song' || kind === 'part')) this.keys.loops.follow(this.plan.patterns);
     this.followClick();
-    if (this.playing) this.seekAll();
+    if (this.playing) this.sequencer.seek();
   }
 
   private followClick(): void {
@@ -141,7 +120,7 @@ export class Renderer {
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
-    this.seekAll(true);
+    this.sequencer.seek(true);
   }
 
   /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. */
@@ -207,7 +186,7 @@ export class Renderer {
     if (!part) return;
     part.heldPatternId = patternId;
     this.plan.choosePatterns();
-    if (this.playing) this.seekAll();
+    if (this.playing) this.sequencer.seek();
   }
 
   /** Plays a zone once, as if its key were pressed and let go. */
@@ -271,18 +250,7 @@ export class Renderer {
 
   /** Playing and waiting pattern of each part, where it is, and how loud it was since the last call. */
   takePartStatus(): PartStatus[] {
-    return this.plan.ordered.map((part) => {
-      const { peak } = part.channel;
-      part.channel.peak = 0;
-      return {
-        partId: part.fragment.id,
-        playing: part.cursor.pattern?.id ?? null,
-        waiting: part.cursor.waitingId,
-        awaitsSound: part.waiting.atTicks !== Infinity || part.changeTicks !== Infinity,
-        positionTicks: this.playing ? part.clockOr(this.song.clock).ticksAt(this.frame) : 0,
-        peak,
-      };
-    });
+    return this.plan.ordered.map((part) => takeStatus(part, this.song));
   }
 
   /** Renders the next `frameCount` frames, replacing what the outputs hold. */
@@ -296,8 +264,8 @@ export class Renderer {
       const next = Math.min(this.notes.nextFrame, this.keys.loops.nextFrame);
       count = Math.min(count, Math.max(1, next - this.frame));
       if (this.playing) {
-        this.runDue();
-        if (this.playing) count = Math.min(count, this.framesToNext());
+        this.sequencer.run();
+        if (this.playing) count = Math.min(count, this.sequencer.framesToNext());
       }
       this.renderSegment(left, right, done, count);
       this.song.frame += count;
@@ -312,78 +280,9 @@ export class Renderer {
     this.plan.letLeave();
   }
 
-  private seekAll(isBeginning = false): void {
-    for (const part of this.plan.ordered) {
-      part.cursor.seek(part.clockOr(this.song.clock).ticksRoundingTo(this.frame), isBeginning);
-      part.player.joinSerial = isBeginning ? 0 : part.player.joinSerial;
-    }
-    this.nextBeat = Math.ceil(this.song.clock.ticksRoundingTo(this.frame) / this.song.beatTicks);
-  }
-
   private runNotes(): void {
     for (let note = this.notes.take(this.frame); note; note = this.notes.take(this.frame)) this.keys.note(note);
     this.keys.loops.run();
-  }
-
-  /** Has the song come to its end? What sounds then rings out. */
-  private endIfDue(): boolean {
-    if (this.song.endTicks === Infinity || this.song.clock.frameAt(this.song.endTicks) > this.frame) return false;
-    this.song.playing = false;
-    return true;
-  }
-
-  private runDue(): void {
-    if (this.endIfDue()) return;
-    while (this.song.clock.frameAt(this.nextBeat * this.song.beatTicks) <= this.frame) {
-      // Before the song's first bar line it is counted in, whether the click is on or not.
-      if (this.song.values[SONG.clickOn] || this.nextBeat < 0) {
-        this.click.start(this.song.values[SONG.clickSound]!, this.nextBeat % this.song.beatsABar === 0);
-      }
-      this.nextBeat++;
-    }
-    for (let index = 0; index < this.plan.ordered.length; index++) {
-      const part = this.plan.ordered[index]!;
-      const { cursor } = part;
-      const clock = part.clockOr(this.song.clock);
-      if (part.waiting.atTicks !== Infinity && clock.frameAt(part.waiting.atTicks) <= this.frame) {
-        this.plan.applyWaiting(part);
-      }
-      if (part.changeTicks !== Infinity && this.song.clock.frameAt(part.changeTicks) <= this.frame) {
-        this.plan.applyTransposition(part);
-      }
-      if (cursor.changeAt(this.frame, clock)) {
-        part.bindPattern();
-        part.isTakenOver = true;
-      }
-      if (part.isTakenOver) this.starter.takeUp(part, clock);
-      if (!part.ringsOver && cursor.endsRound(this.frame, clock)) this.voices.stopPattern(part);
-      this.startDue(part, clock);
-    }
-  }
-
-  private startDue(part: PartState, clock: SongClock): void {
-    const { cursor } = part;
-    for (;;) {
-      const ticks = cursor.nextTicks();
-      const { round } = cursor;
-      const place = cursor.take(this.frame, clock);
-      if (place < 0) return;
-      this.starter.startEvent(part, part.player, place, round, ticks, clock, null);
-    }
-  }
-
-  private framesToNext(): number {
-    let next = this.song.clock.frameAt(this.nextBeat * this.song.beatTicks);
-    if (this.song.endTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(this.song.endTicks));
-    for (let index = 0; index < this.plan.ordered.length; index++) {
-      const part = this.plan.ordered[index]!;
-      const clock = part.clockOr(this.song.clock);
-      next = Math.min(next, part.cursor.nextFrame(clock));
-      if (!part.ringsOver) next = Math.min(next, part.cursor.roundEndFrame(clock, this.frame));
-      if (part.changeTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(part.changeTicks));
-      if (part.waiting.atTicks !== Infinity) next = Math.min(next, clock.frameAt(part.waiting.atTicks));
-    }
-    return Math.max(1, next - this.frame);
   }
 
   private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {

@@ -1,0 +1,39 @@
+/** What is told of the engine to those who show it. */
+import type { PartState } from './part-state.ts';
+import type { SongState } from './song-state.ts';
+import type { ZoneState } from './zone-state.ts';
+
+/** The frame of the part's own source that a frame of a zone's samples stands for; a ringing tail stays at the end. */
+export function shownFrame({ fragment, sound }: ZoneState, frame: number): number {
+  if (!sound.isRendering) return frame;
+  const { sliceStartFrame, sliceEndFrame } = fragment;
+  const share = Math.min(1, (frame - sound.startFrame) / Math.max(1, sound.naturalEndFrame - sound.startFrame));
+  return Math.round(sliceStartFrame + share * (sliceEndFrame - sliceStartFrame));
+}
+
+/** What is known of a part from outside. */
+export interface PartStatus {
+  partId: string;
+  playing: string | null;
+  waiting: string | null;
+  /** Another way to sound waits for its turn. */
+  awaitsSound: boolean;
+  /** By its own tempo if it has one. */
+  positionTicks: number;
+  /** Loudest sample of its channel since the last look. */
+  peak: number;
+}
+
+/** How a part stands; its peak begins anew. */
+export function takeStatus(part: PartState, { playing, clock, frame }: SongState): PartStatus {
+  const { peak } = part.channel;
+  part.channel.peak = 0;
+  return {
+    partId: part.fragment.id,
+    playing: part.cursor.pattern?.id ?? null,
+    waiting: part.cursor.waitingId,
+    awaitsSound: part.waiting.atTicks !== Infinity || part.changeTicks !== Infinity,
+    positionTicks: playing ? part.clockOr(clock).ticksAt(frame) : 0,
+    peak,
+  };
+}
