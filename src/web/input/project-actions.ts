@@ -101,6 +101,9 @@ export function offerProjectActions(): void {
     'nudge-earlier': () => nudge(-1),
     'row-up': () => strips.moveRow(-1),
     'row-down': () => strips.moveRow(1),
+    write: () => {
+      strips.isWriting = !strips.isWriting;
+    },
     split: () => markers.addHere(),
     'trim-start': () => markers.trimHere('start'),
     'trim-end': () => markers.trimHere('end'),

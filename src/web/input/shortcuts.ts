@@ -12,6 +12,7 @@ export type ActionId =
   | 'nudge-earlier'
   | 'row-up'
   | 'row-down'
+  | 'write'
   | 'split'
   | 'trim-start'
   | 'trim-end'
@@ -88,6 +89,7 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'nudge-earlier': { words: 'Move earlier', key: 'Shift+ArrowLeft' },
   'row-up': { words: 'Strips to the sound or note above', key: 'Shift+ArrowUp' },
   'row-down': { words: 'Strips to the sound or note below', key: 'Shift+ArrowDown' },
+  write: { words: 'Write strips into the rows with the pointer', key: 'Alt+w' },
   split: { words: 'New marker at the playhead', key: 'Enter' },
   'trim-start': { words: 'Trim the start to the playhead', key: '[' },
   'trim-end': { words: 'Trim the end to the playhead', key: ']' },

@@ -1,6 +1,6 @@
 /** What is done to many strips at once: chosen by a rule, transformed, copied and put down elsewhere, brought home. */
 import { defineStore } from 'pinia';
-import { computed, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { selectStrips, type StripRule } from '#core/patterns/strip-selection.ts';
 import { TRANSFORMS, type TransformId } from '#core/patterns/transforms.ts';
@@ -56,6 +56,8 @@ export const useStripEdits = defineStore('strip-edits', () => {
   const playheadTicks = usePlayheadTicks();
   const played = usePlayed();
   const copied = shallowRef<Copied | null>(null);
+  /** In rows, the pointer writes strips instead of choosing them. */
+  const isWriting = ref(false);
   /** What moving the chosen strips so many rows down does to them; null while no rows are shown. */
   const shiftByRows = shallowRef<((rows: number) => RowShift) | null>(null);
 
@@ -240,6 +242,7 @@ export const useStripEdits = defineStore('strip-edits', () => {
   return {
     keepPlayed,
     copied,
+    isWriting,
     shiftByRows,
     moveRow,
     pair,

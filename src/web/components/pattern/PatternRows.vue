@@ -24,7 +24,7 @@ import { isSounding, useBandCanvas, type Stage } from '../../canvas/use-band-can
 import { localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
-import type { RowShift } from '../../stores/editing.ts';
+import { useEditing, type RowShift } from '../../stores/editing.ts';
 import { useHomeDistance } from '../../stores/home-distance.ts';
 import { useSession } from '../../stores/session.ts';
 import { useStripEdits } from '../../stores/strip-edits.ts';
@@ -32,6 +32,7 @@ import { drawRows, type RowHead } from './rows-picture.ts';
 import { useMelody } from './use-melody.ts';
 import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
 import { useStripBox } from './use-strip-box.ts';
+import { useStripWriting } from './use-strip-writing.ts';
 import { useStrips } from './use-strips.ts';
 import RowsBar, { type RowOrder } from './RowsBar.vue';
 import StripLane from './StripLane.vue';
@@ -41,6 +42,7 @@ const session = useSession();
 const sounds = usePartSounds();
 const home = useHomeDistance();
 const strips = useStripEdits();
+const editing = useEditing();
 const scroller = useTemplateRef<HTMLElement>('scroller');
 const { height: room } = useElementSize(scroller);
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -61,6 +63,7 @@ const { shownEvents, framesPerTick, gridOf, dragStrip, hearZone, placeAt } = use
   (fromY, toY) => shiftBy(Math.round((toY - fromY) / layout.value.rowHeight)),
 );
 const { isDrawing, drawBox, paintBox } = useStripBox(overlay, () => layout.value.strips);
+const { write } = useStripWriting(overlay, () => layout.value, putInRow, hearRow);
 const playheadTicks = usePlayheadTicks();
 
 /** The lowest is at the bottom, as on a staff: kicks below, hats above. */
@@ -176,13 +179,15 @@ function spotOf(event: MouseEvent): RowsSpot {
 function onHover(event: PointerEvent): void {
   if (event.buttons) return;
   const cursors = { head: 'pointer', strip: 'grab', edge: 'ew-resize', empty: 'crosshair', outside: 'default' };
-  cursor.value = cursors[spotOf(event).zone];
+  const { zone } = spotOf(event);
+  cursor.value = strips.isWriting && zone !== 'head' && zone !== 'outside' ? 'cell' : cursors[zone];
 }
 
 function onPointerDown(event: PointerEvent): void {
   if (event.button !== 0) return;
   const spot = spotOf(event);
-  if (spot.zone === 'strip' || spot.zone === 'edge') dragStrip(event, spot.strip.event.id, spot.zone);
+  if (strips.isWriting && (spot.zone === 'empty' || spot.zone === 'strip' || spot.zone === 'edge')) write(event);
+  else if (spot.zone === 'strip' || spot.zone === 'edge') dragStrip(event, spot.strip.event.id, spot.zone);
   else if (spot.zone === 'head') pickRow(spot.rowId, event);
   else drawBox(event);
 }
@@ -196,9 +201,22 @@ function pickRow(rowId: string, event: PointerEvent): void {
   hearZone(rowId);
 }
 
+function putInRow(rowId: string, positionTicks: number, lengthTicks: number): void {
+  const zoneId = isByNote.value ? melody.placed.value?.zone.id : rowId;
+  if (zoneId === undefined) return;
+  const cents = isByNote.value ? melody.semitonesOf(rowId) * 100 : 0;
+  editing.place(zoneId, positionTicks, lengthTicks, cents === 0 ? {} : { tuneCents: cents });
+}
+
+function hearRow(rowId: string): void {
+  if (isByNote.value) melody.hear(rowId);
+  else hearZone(rowId);
+}
+
 /** A double click in a row puts its sound there; at its head it chooses what is in the row. */
 function onDoubleClick(event: MouseEvent): void {
   const spot = spotOf(event);
+  if (strips.isWriting && spot.zone !== 'head') return;
   if (spot.zone === 'head') {
     const inRow = layout.value.strips.filter(({ rowId }) => rowId === spot.rowId);
     session.selectEvents(

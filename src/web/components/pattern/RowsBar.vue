@@ -8,6 +8,7 @@ export type RowOrder = 'role' | 'key' | 'source' | 'note';
 import { computed } from 'vue';
 import { useHomeDistance } from '../../stores/home-distance.ts';
 import { useSession } from '../../stores/session.ts';
+import { useStripEdits } from '../../stores/strip-edits.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
@@ -23,6 +24,7 @@ const order = defineModel<RowOrder>('order', { required: true });
 const shownBar = defineModel<number | null>('shownBar', { required: true });
 const session = useSession();
 const home = useHomeDistance();
+const strips = useStripEdits();
 const ORDERS: { value: RowOrder; words: string }[] = [
   { value: 'role', words: 'by role' },
   { value: 'key', words: 'by key' },
@@ -45,6 +47,14 @@ function showBar(by: number): void {
       :model-value="order"
       :choices="ORDERS"
       @put="order = $event"
+    />
+    <IconButton
+      icon="edit"
+      words="write"
+      hint="The pointer writes a strip into each step that it passes; begun on a strip, it takes strips away"
+      action="write"
+      :pressed="strips.isWriting"
+      @click="strips.isWriting = !strips.isWriting"
     />
     <template v-if="isByNote && session.part">
       <ChoiceField
