@@ -2,6 +2,7 @@
 /** Dealing in full: the hand on the table, how far the next one goes, what stays, what chance may colour. */
 import { computed } from 'vue';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
+import { shortcuts } from '../../input/shortcuts.ts';
 import { useDealing } from '../../stores/dealing.ts';
 import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
@@ -88,6 +89,14 @@ const note = computed(() => {
       :disabled="count === 0"
       @click="session.dealRules = {}"
     />
+    <v-btn
+      class="strong deal"
+      aria-label="deal again"
+      data-tip="A new random variation of what is not held"
+      :data-key="shortcuts.deal"
+      @click="dealing.again()"
+      >deal</v-btn
+    >
   </DetailHead>
   <DetailCard id="deal-far" title="How far" :note="`${freeIds.size} of ${stepCount} steps`">
     <NumberField
@@ -169,6 +178,10 @@ const note = computed(() => {
 </template>
 
 <style scoped>
+.deal.v-btn {
+  margin-left: auto;
+  padding: 0 12px;
+}
 .stays {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));

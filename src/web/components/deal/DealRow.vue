@@ -15,7 +15,7 @@ import HandButton from './HandButton.vue';
 import HomeDistance from './HomeDistance.vue';
 import { ribbonImage } from '../shared/ribbon.ts';
 
-defineProps<{
+const props = defineProps<{
   isHome: boolean;
   /** There is room for the hands' names. */
   tall: boolean;
@@ -50,7 +50,7 @@ function pick(handId: string, marks: boolean): void {
   else dealing.otherId = dealing.otherId === handId ? null : handId;
 }
 
-watch([() => session.pattern?.handId, list, isInDetails], async () => {
+watch([() => session.pattern?.handId, list, isInDetails, () => props.tall], async () => {
   await nextTick();
   list.value?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
 });

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { ticksToX } from '../../canvas/pattern-layout.ts';
 import { usePartSounds } from '../../stores/part-sounds.ts';
 import { useSession } from '../../stores/session.ts';
-import { ribbonImage } from '../shared/ribbon.ts';
+import { ribbonImage, stripesApart } from '../shared/ribbon.ts';
 
 const session = useSession();
 const sounds = usePartSounds();
@@ -24,7 +24,7 @@ const homeById = computed(() => {
   return new Map(own.map(({ zone, at }) => [zone.id, (at.startFrame - loop.startFrame) * share]));
 });
 const threads = computed(() =>
-  session.events.slice(0, MOST_THREADS).flatMap(({ id, zoneId, positionTicks }) => {
+  stripesApart(session.events, session.lengthTicks / MOST_THREADS).flatMap(({ id, zoneId, positionTicks }) => {
     const from = homeById.value.get(zoneId);
     const to = ticksToX(positionTicks, session.lengthTicks, WIDTH);
     if (from === undefined || Math.abs(from - to) < AT_HOME_PX) return [];

@@ -103,7 +103,7 @@ function toRoot(): void {
       <ParamField :owners="owners" param="loopMode" />
       <ParamField v-if="goesRound" :owners="owners" param="loopUntil" />
       <SoundLoopRow v-if="goesRound && only" :placed="only" />
-      <ParamField :owners="owners" param="dealWeight" label="weight in deals" />
+      <ParamField :owners="owners" param="dealWeight" label="in deals" />
     </template>
   </DetailCard>
 </template>

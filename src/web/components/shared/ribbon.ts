@@ -46,7 +46,8 @@ function makeImage(
   return stops.length > 0 ? `linear-gradient(to right, ${stops.join(', ')})` : 'none';
 }
 
-function stripesApart(events: readonly PatternEvent[], leastTicks: number): PatternEvent[] {
+/** Of events that lie closer than so many ticks only the first. @param events by position */
+export function stripesApart(events: readonly PatternEvent[], leastTicks: number): PatternEvent[] {
   let lastTicks = -Infinity;
   return events.filter(({ positionTicks }) => {
     if (positionTicks - lastTicks < leastTicks) return false;
