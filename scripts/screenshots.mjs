@@ -42,7 +42,7 @@ const go = async (name) => {
 };
 const grown = async (key, name) => {
   await page.keyboard.press(key);
-  await page.mouse.move(640, 22);
+  await page.mouse.move(100, 530);
   await settle();
   await shot(name);
   await page.keyboard.press(key);

@@ -239,8 +239,16 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox):
     values.chancePercent < 100 ? `${values.chancePercent}%` : '',
     values.everyRounds > 1 ? `1/${values.everyRounds}` : '',
   ];
+  const words = signs.filter(Boolean).join(' ');
+  if (words === '') return;
   context.font = MONO_FONT;
-  context.fillStyle = inks.ink;
   context.textBaseline = 'middle';
-  context.fillText(fitWords(context, signs.filter(Boolean).join(' '), width - 6), x + 4, y + height / 2);
+  const shown = fitWords(context, words, width - 6);
+  // On paper of their own: over the sound they could not be read.
+  context.fillStyle = inks.sheet;
+  context.globalAlpha = 0.85;
+  context.fillRect(x + 2, y + 3, context.measureText(shown).width + 4, height - 7);
+  context.globalAlpha = 1;
+  context.fillStyle = inks.ink;
+  context.fillText(shown, x + 4, y + height / 2);
 }
