@@ -188,7 +188,7 @@ try {
   }
   const kit = await keys.boundingBox();
   await page.mouse.click(kit.x + kit.width * 0.53, kit.y + kit.height * 0.3);
-  await page.mouse.move(900, 760);
+  await page.mouse.move(100, 530);
   await settle();
   await shot('keys-kit');
   await page.getByTestId('part').nth(1).click();

@@ -75,5 +75,10 @@ export const usePartSounds = defineStore('part-sounds', () => {
     return soundOf(cut.id).colours[at.index] ?? 'var(--sea)';
   }
 
-  return { byCut, soundOf, colourOf };
+  /** By the zones' ids; one map for all that draw with it, so that what is drawn alike is drawn once. */
+  const colourById = computed<ReadonlyMap<string, string>>(
+    () => new Map(session.zones.map((placed) => [placed.zone.id, colourOf(placed)])),
+  );
+
+  return { byCut, soundOf, colourOf, colourById };
 });

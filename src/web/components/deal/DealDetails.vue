@@ -48,10 +48,7 @@ const MOST_ROUNDS = 64;
 
 const count = computed(() => Object.keys(session.dealRules).length);
 const stepCount = computed(() => session.events.length);
-const chance = computed(() => {
-  const used = COLOUR.filter((id) => id in session.dealRules && !isOfNoUse(id)).length;
-  return used === 0 ? 'none' : '';
-});
+const chance = computed(() => (shownColours.value.some((id) => id in session.dealRules) ? '' : 'none'));
 const note = computed(() => {
   const { pattern } = session;
   return dealing.hand && pattern ? `hand ${dealing.place + 1} of ${pattern.handOrder.length}` : '';

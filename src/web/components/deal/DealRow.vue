@@ -26,7 +26,6 @@ const dealing = useDealing();
 const transport = useTransport();
 const list = ref<HTMLElement | null>(null);
 
-const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
 const hands = computed(() => {
   const { pattern } = session;
   if (!pattern) return [];
@@ -34,7 +33,7 @@ const hands = computed(() => {
     const hand = pattern.hands[id]!;
     const onTable = id === pattern.handId;
     const events = orderedEvents(onTable ? pattern.events : eventsOfHand(pattern, id));
-    return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, colourById.value) };
+    return { id, place, hand, onTable, ribbon: ribbonImage(events, session.lengthTicks, sounds.colourById) };
   });
 });
 /** The details show what is left out here then. */

@@ -15,7 +15,6 @@ const MOST_THREADS = 96;
 /** Nearer than this to where it was in the loop a strip has not moved, in pixels. */
 const AT_HOME_PX = 1;
 
-const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
 /** Where each zone of the shown sound lies in its loop, in pixels, and how much of it it takes. */
 const homeById = computed(() => {
   const loop = session.cut?.loop ?? { startFrame: 0, endFrame: session.source?.frames ?? 1 };
@@ -30,7 +29,7 @@ const threads = computed(() =>
     if (from === undefined || Math.abs(from - to) < AT_HOME_PX) return [];
     const [a, b] = [(from + 2).toFixed(1), (to + 2).toFixed(1)];
     const path = `M${a} 0C${a} ${HEIGHT * 0.6} ${b} ${HEIGHT * 0.4} ${b} ${HEIGHT}`;
-    return [{ id, path, colour: colourById.value.get(zoneId) }];
+    return [{ id, path, colour: sounds.colourById.get(zoneId) }];
   }),
 );
 const loopImage = computed(() => {
@@ -42,9 +41,9 @@ const loopImage = computed(() => {
     lengthTicks: (places[place + 1]?.[1] ?? WIDTH) - x,
     values: {},
   }));
-  return ribbonImage(steps, WIDTH, colourById.value);
+  return ribbonImage(steps, WIDTH, sounds.colourById);
 });
-const image = computed(() => ribbonImage(session.events, session.lengthTicks, colourById.value));
+const image = computed(() => ribbonImage(session.events, session.lengthTicks, sounds.colourById));
 </script>
 
 <template>

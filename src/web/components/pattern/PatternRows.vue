@@ -97,7 +97,6 @@ const ghosts = computed(
       .strips,
 );
 const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
-const colourById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, sounds.colourOf(placed)])));
 const selectedRows = computed(() => new Set(session.selectedZones.map(({ zone }) => zone.id)));
 const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
 const barTicks = computed(() => beatsPerBar.value * TICKS_PER_BEAT);
@@ -138,7 +137,7 @@ function paint(stage: Stage): void {
     movedIds: home.distance?.movedIds ?? NONE,
     headOf,
     zoneById: zoneById.value,
-    colourById: colourById.value,
+    colourById: sounds.colourById,
     sounds: sounds.byCut,
     beatsPerBar: beatsPerBar.value,
     gridStepTicks: session.gridStepTicks,
@@ -252,7 +251,13 @@ function onDoubleClick(event: MouseEvent): void {
         />
       </div>
     </div>
-    <StripLane class="lane" :head-width="ROW_HEAD_WIDTH" :time="time" :events="laneEvents" :colour-by-id="colourById" />
+    <StripLane
+      class="lane"
+      :head-width="ROW_HEAD_WIDTH"
+      :time="time"
+      :events="laneEvents"
+      :colour-by-id="sounds.colourById"
+    />
   </div>
 </template>
 
