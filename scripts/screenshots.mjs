@@ -212,7 +212,7 @@ try {
   await settle();
   await page.mouse.click(kit.x + kit.width * 0.5, kit.y + kit.height * 0.4);
   await page.waitForTimeout(2500);
-  await page.mouse.move(900, 760);
+  await page.mouse.move(100, 530);
   await settle();
   await shot('keys-instrument');
 } finally {

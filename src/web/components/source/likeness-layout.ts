@@ -15,7 +15,7 @@ export interface LikenessLayout {
   radius: number;
 }
 
-export const LIKENESS_MARGIN = { left: 52, right: 26, top: 22, bottom: 32 };
+export const LIKENESS_MARGIN = { left: 58, right: 26, top: 22, bottom: 32 };
 const MAX_RADIUS = 13;
 const MIN_RADIUS = 3;
 /** Dots cover at most this share of the picture. */
