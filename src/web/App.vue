@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The frame: parts and places at the left, the place that one is in, the transport under all of them. */
-import { useEventListener, useTitle } from '@vueuse/core';
+import { useEventListener, useTimeoutFn, useTitle } from '@vueuse/core';
 import { computed, defineAsyncComponent, reactive, ref, watch, watchEffect } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useTheme } from 'vuetify';
@@ -28,6 +28,8 @@ const TransportBar = defineAsyncComponent(() => import('./components/frame/Trans
 const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
 const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
 const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
+
+const SEND_LEFT_AFTER_MS = 3000;
 
 const route = useRoute();
 const router = useRouter();
@@ -58,8 +60,8 @@ const isEmpty = computed(() => project.document?.partOrder.length === 0);
 watch(
   wantedId,
   async (id) => {
-    if (id === null || project.document?.id === id) return;
-    transport.stop();
+    if (id === null) return;
+    if (project.document?.id !== id) transport.stop();
     try {
       await project.open(id);
     } catch (error) {
@@ -109,12 +111,15 @@ useEventListener(window, 'drop', (event) => {
 useEventListener(window, 'dragleave', (event) => {
   if (event.relatedTarget === null) dropping.value = false;
 });
+// Once it is quiet: first the project that was asked for.
+useTimeoutFn(() => void saver.sendLeft(), SEND_LEFT_AFTER_MS);
 useEventListener(window, 'online', () => saver.retryNow());
 useEventListener(window, 'beforeunload', (event) => {
+  // Asked before it is sent: while the user thinks about it, it is.
+  if (!saver.isAllSaved()) event.preventDefault();
   saver.leave();
-  // What is only waiting for its turn is sent now; what cannot be sent is worth a question.
-  if (!saver.isAllSaved() && ['failed', 'refused', 'conflict'].includes(saver.state)) event.preventDefault();
 });
+useEventListener(window, 'pagehide', () => saver.leave());
 </script>
 
 <template>

@@ -26,6 +26,8 @@ const changedValue = z.unknown().optional().refine(isShallow, `nested deeper tha
 export const saveBody = z.strictObject({
   /** Named by the page: the same save sent again counts once. */
   saveId: z.string().regex(/^[\w-]{8,64}$/),
+  /** Version of the documents that the changes lie between; without it, the newest. */
+  schemaVersion: z.number().int().min(1).optional(),
   baseRevision: z.number().int().min(1),
   label: z.string().max(200),
   changes: z
@@ -34,6 +36,7 @@ export const saveBody = z.strictObject({
 });
 export interface SaveRequest {
   saveId: string;
+  schemaVersion?: number;
   baseRevision: number;
   label: string;
   changes: Diff;

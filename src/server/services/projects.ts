@@ -7,7 +7,7 @@ import { randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, gt, isNull, lte, sql } from 'drizzle-orm';
 import type { LoadedProject, ProjectSummary, SaveRequest } from '#core/api/projects.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
-import { applyCheckedDiff, applyDiff, type Diff } from '#core/project/diff.ts';
+import { applyCheckedDiff, applyDiff, diff, type Diff } from '#core/project/diff.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
 import { openDocument, problemOfChange, versionOf } from '#core/project/validate.ts';
 import { songValues } from '#core/queries/values.ts';
@@ -102,36 +102,50 @@ export class ProjectService {
   }
 
   private read(id: string): Cached {
-    const row = this.db
-      .select({
-        revision: projects.revision,
-        document: documents.document,
-        wholeRevision: documents.revision,
-        schemaVersion: documents.schemaVersion,
-      })
+    const live = this.db
+      .select({ revision: projects.revision })
       .from(projects)
-      .innerJoin(documents, eq(documents.projectId, projects.id))
       .where(and(eq(projects.id, id), isNull(projects.deletedAt)))
       .get();
-    if (!row) throw gone(id);
-    const later = this.db
-      .select({ changes: revisions.changes })
-      .from(revisions)
-      .where(and(eq(revisions.projectId, id), gt(revisions.revision, row.wholeRevision)))
-      .orderBy(asc(revisions.revision))
-      .all();
-    const json = later.reduce(
-      (document, { changes }) => applyDiff(document, JSON.parse(changes) as Diff),
-      JSON.parse(row.document) as unknown,
-    );
+    if (!live) throw gone(id);
+    const { json, later, ...stored } = this.stored(id);
+    const document = openDocument(json);
     return {
-      document: openDocument(json),
-      revision: row.revision,
-      writtenVersion: row.schemaVersion,
-      wholeBytes: row.document.length,
-      diffBytes: later.reduce((sum, { changes }) => sum + changes.length, 0),
+      document,
+      revision: live.revision,
+      ...stored,
+      diffBytes: later.reduce((sum, changes) => sum + changes.length, 0),
       diffCount: later.length,
     };
+  }
+
+  /** The document as it is stored, in the version that it was written in: the last whole one, and every save since. */
+  private stored(id: string): { json: unknown; writtenVersion: number; wholeBytes: number; later: string[] } {
+    const whole = this.db.select().from(documents).where(eq(documents.projectId, id)).get();
+    if (!whole) throw gone(id);
+    const later = this.changesBetween(id, whole.revision, Infinity);
+    const json = later.reduce(
+      (document, changes) => applyDiff(document, JSON.parse(changes) as Diff),
+      JSON.parse(whole.document) as unknown,
+    );
+    return { json, writtenVersion: whole.schemaVersion, wholeBytes: whole.document.length, later };
+  }
+
+  /** The changes of the saves after one revision, up to another one, as JSON, in order. */
+  private changesBetween(id: string, after: number, upTo: number): string[] {
+    return this.db
+      .select({ changes: revisions.changes })
+      .from(revisions)
+      .where(
+        and(
+          eq(revisions.projectId, id),
+          gt(revisions.revision, after),
+          lte(revisions.revision, Math.min(upTo, Number.MAX_SAFE_INTEGER)),
+        ),
+      )
+      .orderBy(asc(revisions.revision))
+      .all()
+      .map(({ changes }) => changes);
   }
 
   duplicate(id: string): ProjectSummary {
@@ -161,7 +175,8 @@ export class ProjectService {
    * @throws AppError `save.conflict` when somebody else saved in between, `document.invalid` when what is changed is not
    * what is there or the result is no valid document; nothing is changed then
    */
-  save(id: string, { saveId, baseRevision, label, changes }: SaveRequest): { revision: number } {
+  save(id: string, request: SaveRequest): { revision: number } {
+    const { saveId, baseRevision, label } = request;
     const known = this.db.select().from(revisions).where(eq(revisions.saveId, saveId)).get();
     if (known) {
       if (known.projectId !== id) throw new AppError('document.invalid', 'this save belongs to another project');
@@ -172,7 +187,9 @@ export class ProjectService {
       const { revision } = before;
       throw new AppError('save.conflict', 'the project was changed elsewhere', { revision, baseRevision });
     }
-    const document = changed(before.document, changes);
+    const document = this.made(id, before.document, request);
+    const changes =
+      (request.schemaVersion ?? SCHEMA_VERSION) === SCHEMA_VERSION ? request.changes : diff(before.document, document);
     const json = JSON.stringify(changes);
     const after: Cached = {
       ...before,
@@ -210,6 +227,19 @@ export class ProjectService {
     return { revision: after.revision };
   }
 
+  /** What a change makes of a revision; one of an older version is made there, and brought up to date. */
+  made(id: string, base: ProjectDocument, request: Omit<SaveRequest, 'saveId'>): ProjectDocument {
+    const { schemaVersion = SCHEMA_VERSION, baseRevision, changes } = request;
+    if (schemaVersion === SCHEMA_VERSION) return changed(base, changes);
+    const written = this.writtenAt(id, baseRevision);
+    if (versionOf(written) !== schemaVersion) {
+      throw new AppError('document.invalid', `this change belongs to version ${schemaVersion} of the project`);
+    }
+    const document = openDocument(checked(() => applyCheckedDiff(written, changes)));
+    if (document.id !== base.id) throw new AppError('document.invalid', 'a project keeps its id');
+    return document;
+  }
+
   private writeWhole(id: string, state: Cached): void {
     const document = JSON.stringify(state.document);
     this.db
@@ -237,22 +267,11 @@ export class ProjectService {
         kind: 'boundary',
         revision,
         label,
-        document: JSON.stringify(this.asWritten(id, before)),
+        document: JSON.stringify(this.stored(id).json),
         createdAt: this.now(),
       })
       .run();
     this.writeWhole(id, { ...before });
-  }
-
-  /** The document in the version that it is stored in: saves before are between documents of that version. */
-  private asWritten(id: string, { document, writtenVersion }: Cached): unknown {
-    if (writtenVersion === SCHEMA_VERSION) return document;
-    const stored = this.db
-      .select({ document: documents.document })
-      .from(documents)
-      .where(eq(documents.projectId, id))
-      .get()!;
-    return JSON.parse(stored.document);
   }
 
   private noteSources(projectId: string, sourceIds: readonly string[]): void {
@@ -270,6 +289,11 @@ export class ProjectService {
     if (!(revision >= 1 && revision <= current.revision)) {
       throw new AppError('not-found', `the project has revisions 1 to ${current.revision}`, { revision });
     }
+    return openDocument(this.writtenAt(id, revision));
+  }
+
+  /** A revision as it was written, in the version of its time. */
+  private writtenAt(id: string, revision: number): unknown {
     const boundary = this.db
       .select()
       .from(snapshots)
@@ -278,22 +302,52 @@ export class ProjectService {
       )
       .orderBy(asc(snapshots.revision))
       .get();
-    const from = boundary ? (JSON.parse(boundary.document) as unknown) : this.asWritten(id, current);
-    const later = this.db
-      .select({ changes: revisions.changes })
+    const from = boundary ? this.boundaryDocument(id, boundary) : this.stored(id).json;
+    const later = this.changesBetween(id, revision, boundary?.revision ?? Infinity).toReversed();
+    const document = later.reduce((newer, changes) => takenBack(newer, JSON.parse(changes) as Diff), from);
+    // Between versions 1 and 2 fields were only added: going back may have taken some of them away again.
+    return versionOf(from) < 3 ? { ...(document as object), schemaVersion: 1 } : document;
+  }
+
+  /**
+   * The last document of an older version. Version 4 of this program stored it as it had been written whole last, without
+   * the saves since: then it is the one that the next saves, and the last one before it, fit.
+   */
+  private boundaryDocument(id: string, { document, revision }: { document: string; revision: number }): unknown {
+    const json = JSON.parse(document) as unknown;
+    if (versionOf(json) < 3) return json;
+    const saves = this.db
+      .select({ revision: revisions.revision, changes: revisions.changes })
       .from(revisions)
       .where(
         and(
           eq(revisions.projectId, id),
-          gt(revisions.revision, revision),
-          lte(revisions.revision, boundary?.revision ?? current.revision),
+          lte(revisions.revision, revision),
+          eq(revisions.schemaVersion, versionOf(json)),
         ),
       )
-      .orderBy(desc(revisions.revision))
-      .all();
-    const document = later.reduce((newer, { changes }) => takenBack(newer, JSON.parse(changes) as Diff), from);
-    // Between versions 1 and 2 fields were only added: going back may have taken some of them away again.
-    return openDocument(versionOf(from) < 3 ? { ...(document as object), schemaVersion: 1 } : document);
+      .orderBy(asc(revisions.revision))
+      .all()
+      .map((row) => ({ ...row, changes: JSON.parse(row.changes) as Diff }));
+    for (let made = saves.length; made >= 0; made--) {
+      const caughtUp = fitted(
+        json,
+        saves.slice(0, made).map(({ changes }) => changes),
+        saves.slice(made).map(({ changes }) => changes),
+      );
+      if (caughtUp !== null) return caughtUp;
+    }
+    return json;
+  }
+}
+
+/** What later saves make of a document that earlier ones have led to; null where they do not fit it. */
+function fitted(json: unknown, earlier: readonly Diff[], later: readonly Diff[]): unknown {
+  try {
+    earlier.reduceRight((document, changes) => applyCheckedDiff(document, inverted(changes)), json);
+    return later.reduce((document, changes) => applyCheckedDiff(document, changes), json);
+  } catch {
+    return null;
   }
 }
 
@@ -307,19 +361,25 @@ function gone(id: string): AppError {
 
 /** Inverted as it is applied; the last change of a save is taken back first. */
 function takenBack(document: unknown, changes: Diff): unknown {
-  const inverse = changes.toReversed().map(({ path, before, after }) => ({ path, before: after, after: before }));
-  return applyDiff(document, inverse);
+  return applyDiff(document, inverted(changes));
+}
+
+function inverted(changes: Diff): Diff {
+  return changes.toReversed().map(({ path, before, after }) => ({ path, before: after, after: before }));
 }
 
 /** @throws AppError `document.invalid` */
 export function changed(before: ProjectDocument, changes: Diff): ProjectDocument {
-  let document: ProjectDocument;
-  try {
-    document = applyCheckedDiff(before, changes);
-  } catch (error) {
-    throw new AppError('document.invalid', error instanceof Error ? error.message : String(error));
-  }
+  const document = checked(() => applyCheckedDiff(before, changes));
   const problem = document.id === before.id ? problemOfChange(before, document) : 'a project keeps its id';
   if (problem) throw new AppError('document.invalid', problem);
   return document;
+}
+
+function checked<T>(apply: () => T): T {
+  try {
+    return apply();
+  } catch (error) {
+    throw new AppError('document.invalid', error instanceof Error ? error.message : String(error));
+  }
 }

@@ -1,14 +1,13 @@
 /** Earlier states of a project: its saves, and versions that were not taken in a conflict. */
 import { randomUUID } from 'node:crypto';
 import { and, desc, eq } from 'drizzle-orm';
-import type { LoadedProject, ProjectSummary, Version } from '#core/api/projects.ts';
-import type { Diff } from '#core/project/diff.ts';
+import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
 import { revisions, snapshots } from '../db/schema.ts';
-import { changed, type ProjectService } from './projects.ts';
+import type { ProjectService } from './projects.ts';
 
 const LISTED = 500;
 
@@ -43,7 +42,11 @@ export class VersionService {
       .all()
       .map((row): Version => ({ ...row, id: `kept-${row.id}`, kind: 'kept' }));
     const begun: Version = { id: '1', kind: 'save', revision: 1, label: 'as it was begun', createdAt: begunAt };
-    return [...saves, ...kept, begun].sort((a, b) => b.createdAt - a.createdAt || b.revision - a.revision);
+    // By revision, not by a clock that may have been wrong; what was not taken stands above what it was made from.
+    const rank = ({ kind }: Version) => (kind === 'kept' ? 1 : 0);
+    return [...saves, ...kept, begun].sort(
+      (a, b) => b.revision - a.revision || rank(b) - rank(a) || b.createdAt - a.createdAt,
+    );
   }
 
   /** @param versionId as {@link list} gives it @throws AppError `not-found` */
@@ -63,20 +66,19 @@ export class VersionService {
   }
 
   /** Keeps a version that is not taken: what one window had changed since a revision. */
-  keep(
-    projectId: string,
-    { baseRevision, label, changes }: { baseRevision: number; label: string; changes: Diff },
-  ): Version {
-    const document = changed(this.projects.loadRevision(projectId, baseRevision), changes);
+  keep(projectId: string, request: Omit<SaveRequest, 'saveId'>): Version {
+    const { baseRevision, label } = request;
+    const base = this.projects.loadRevision(projectId, baseRevision);
     const row = {
       projectId,
       kind: 'kept' as const,
       revision: baseRevision,
       label,
-      document: JSON.stringify(document),
+      document: JSON.stringify(this.projects.made(projectId, base, request)),
       createdAt: this.now(),
     };
-    const { id } = this.db.insert(snapshots).values(row).returning({ id: snapshots.id }).get();
+    // In a transaction, whose commit tells when the disk is full: a statement that gives rows ends without that.
+    const { id } = this.db.transaction((tx) => tx.insert(snapshots).values(row).returning({ id: snapshots.id }).get());
     return { id: `kept-${id}`, kind: 'kept', revision: baseRevision, label, createdAt: row.createdAt };
   }
 

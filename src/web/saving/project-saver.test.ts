@@ -1,11 +1,10 @@
-// @vitest-environment happy-dom
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { SaveRequest } from '#core/api/projects.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { LONG_TEXT } from '../api/json-text.ts';
 import { ProjectSaver, type SaveApi } from './project-saver.ts';
-import { unsavedIn } from './unsaved.ts';
+import { KeptInMemory } from '../../../tests/support/unsaved.ts';
 
 const before = emptyDocument('p1', 'Ferry');
 /** More than is written, kept and sent in one go. */
@@ -23,11 +22,13 @@ const api: SaveApi = {
     throw new Error('not asked for here');
   },
 };
-const kept = () => unsavedIn(localStorage).list('p1');
+let browser: KeptInMemory;
+const kept = () => [...browser.drafts.values()].flatMap(({ saves }) => saves);
+const opened = () => ProjectSaver.open('p1', api, browser.newWindow());
 
 beforeEach(() => {
   sent = [];
-  localStorage.clear();
+  browser = new KeptInMemory();
   vi.useFakeTimers();
 });
 afterEach(() => {
@@ -36,7 +37,7 @@ afterEach(() => {
 
 describe('a change of hundreds of kilobytes', () => {
   it('is kept in the browser first and sent in a task of its own', async () => {
-    const saver = await ProjectSaver.open('p1', api, unsavedIn(localStorage));
+    const saver = await opened();
     saver.update(after, 'deal');
     void saver.flush();
     expect(kept().map(({ label }) => label)).toEqual(['deal']);
@@ -48,13 +49,14 @@ describe('a change of hundreds of kilobytes', () => {
   });
 
   it('survives a window that is closed in between: the next one sends it', async () => {
-    const saver = await ProjectSaver.open('p1', api, unsavedIn(localStorage));
+    const saver = await opened();
     saver.update(after, 'deal');
     void saver.flush();
     saver.leave();
     vi.clearAllTimers();
+    browser.closeAll();
     expect(sent).toEqual([]);
-    await ProjectSaver.open('p1', api, unsavedIn(localStorage));
+    await opened();
     expect(sent.map(({ label, changes }) => [label, changes.length])).toEqual([['deal', 1]]);
     expect(kept()).toEqual([]);
   });

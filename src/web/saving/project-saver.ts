@@ -4,11 +4,12 @@
  * pauses; nothing is ever overwritten that this window has not seen.
  */
 import type { LoadedProject, SaveRequest, Version } from '#core/api/projects.ts';
-import { applyDiff, diff } from '#core/project/diff.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import { applyCheckedDiff, diff } from '#core/project/diff.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
+import { problemOfChange } from '#core/project/validate.ts';
 import { ApiError } from '../api/client.ts';
 import { jsonText, LONG_TEXT } from '../api/json-text.ts';
-import type { UnsavedStore } from './unsaved.ts';
+import type { Draft, UnsavedStore } from './unsaved.ts';
 
 /**
  * `waiting`: changed, and about to be saved. `failed`: it will be tried again by itself. `refused`: the server does not
@@ -25,6 +26,8 @@ export interface SaveApi {
 }
 
 const SAVE_AFTER_MS = 250;
+/** A page that crashes loses at most what was changed in this time. */
+const KEEP_AFTER_MS = 400;
 const FIRST_RETRY_MS = 1000;
 const LAST_RETRY_MS = 30_000;
 /** A request that outlives its page may not be longer (Fetch standard, section 4.6), some room left. */
@@ -34,14 +37,22 @@ export class ProjectSaver {
   state: SaveState = 'saved';
   /** Called when the state has changed, with the error that led to it. */
   onState: (error?: unknown) => void = () => undefined;
+  /** Called when the browser could not keep what is not saved. */
+  onNotKept: () => void = () => undefined;
   /** This window's version. */
   document: ProjectDocument;
   revision: number;
+  /** Why what an earlier window has left could not be saved when this was opened. */
+  openingError: unknown = null;
   private savedDocument: ProjectDocument;
   private label = 'change';
+  /** The save that is sent, and sent again until it is answered. */
   private pending: { save: SaveRequest; document: ProjectDocument } | null = null;
+  /** Under this id goes what comes after it; it stays the same while it grows, so that however much arrives is known. */
+  private nextSaveId: string = crypto.randomUUID();
   private running: Promise<void> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private keepTimer: ReturnType<typeof setTimeout> | undefined;
   private retryMs = FIRST_RETRY_MS;
 
   constructor(
@@ -55,37 +66,58 @@ export class ProjectSaver {
   }
 
   /**
-   * Opens a project, with what a window that crashed or was closed has left unsaved.
+   * Opens a project, with what windows that crashed or were closed have left unsaved. What of that cannot be saved now
+   * stands in the opened document and waits, or, where it does not fit at all, stays kept as it is.
    * @throws ApiError when the project cannot be loaded
    */
   static async open(projectId: string, api: SaveApi, unsaved: UnsavedStore): Promise<ProjectSaver> {
-    for (const save of unsaved.list(projectId)) {
-      try {
-        await api.saveProject(projectId, save);
-        unsaved.remove(projectId, save.saveId);
-      } catch (error) {
-        if (error instanceof ApiError && error.code === 'save.conflict') {
-          return await ProjectSaver.inConflict(projectId, save, api, unsaved);
+    let openingError: unknown = null;
+    for (const draft of await unsaved.left(projectId)) {
+      let { baseRevision } = draft.saves[0]!;
+      for (const [index, save] of draft.saves.entries()) {
+        try {
+          baseRevision = (await api.saveProject(projectId, { ...save, baseRevision })).revision;
+        } catch (error) {
+          const rest = { ...draft, saves: draft.saves.slice(index) };
+          const resumed = await ProjectSaver.resumed(rest, baseRevision, error, api, unsaved);
+          if (resumed) return resumed;
+          openingError = error;
+          break;
         }
-        // A save that is refused for good would be refused for ever.
-        if (error instanceof ApiError && isRefusal(error)) unsaved.remove(projectId, save.saveId);
+        if (index === draft.saves.length - 1) await unsaved.remove(projectId, draft.windowId);
       }
     }
-    return new ProjectSaver(projectId, await api.loadProject(projectId), api, unsaved);
+    const saver = new ProjectSaver(projectId, await api.loadProject(projectId), api, unsaved);
+    saver.openingError = openingError;
+    return saver;
   }
 
-  private static async inConflict(
-    projectId: string,
-    save: SaveRequest,
+  /** Goes on where a window that is gone has stopped; null where what it left does not fit what it was made from. */
+  private static async resumed(
+    draft: Draft,
+    baseRevision: number,
+    error: unknown,
     api: SaveApi,
     unsaved: UnsavedStore,
-  ): Promise<ProjectSaver> {
-    const base = await api.loadVersion(projectId, String(save.baseRevision));
+  ): Promise<ProjectSaver | null> {
+    const { projectId, saves } = draft;
+    const base = await api.loadVersion(projectId, String(baseRevision));
     const saver = new ProjectSaver(projectId, base, api, unsaved);
-    saver.document = applyDiff(base.document, save.changes);
-    saver.label = save.label;
-    saver.pending = { save, document: saver.document };
-    saver.setState('conflict');
+    try {
+      for (const [index, save] of saves.entries()) {
+        saver.document = applyCheckedDiff(saver.document, save.changes);
+        if (index === 0) saver.pending = { save: { ...save, baseRevision }, document: saver.document };
+      }
+    } catch {
+      return null;
+    }
+    if (problemOfChange(base.document, saver.document) !== null) return null;
+    saver.label = saves.at(-1)!.label;
+    saver.nextSaveId = saves[1]?.saveId ?? crypto.randomUUID();
+    saver.openingError = error;
+    saver.fail(error);
+    await saver.keepNow();
+    await unsaved.remove(projectId, draft.windowId);
     return saver;
   }
 
@@ -97,9 +129,32 @@ export class ProjectSaver {
   update(document: ProjectDocument, label: string): void {
     this.document = document;
     this.label = label;
+    this.keepTimer ??= setTimeout(() => void this.keepNow(), KEEP_AFTER_MS);
     if (this.state === 'conflict') return;
     if (this.state !== 'saving') this.setState('waiting');
     this.schedule(SAVE_AFTER_MS);
+  }
+
+  /** What is not saved: what is being sent, and what has been changed since. */
+  private get unsent(): SaveRequest[] {
+    const { pending } = this;
+    const changes = diff(pending?.document ?? this.savedDocument, this.document);
+    const saves = pending ? [pending.save] : [];
+    if (changes.length === 0) return saves;
+    const baseRevision = this.revision + saves.length;
+    const label = this.label || 'change';
+    return [...saves, { saveId: this.nextSaveId, schemaVersion: SCHEMA_VERSION, baseRevision, label, changes }];
+  }
+
+  /** Puts what is not saved into the browser's database; with nothing left, takes it out. */
+  private async keepNow(): Promise<void> {
+    clearTimeout(this.keepTimer);
+    this.keepTimer = undefined;
+    const { projectId, unsaved } = this;
+    const { windowId } = unsaved;
+    const saves = this.unsent;
+    if (saves.length === 0) await unsaved.remove(projectId, windowId);
+    else if (!(await unsaved.put({ projectId, windowId, changedAt: Date.now(), saves }))) this.onNotKept();
   }
 
   private setState(state: SaveState, error?: unknown): void {
@@ -127,35 +182,33 @@ export class ProjectSaver {
 
   /** The page is being left: what is unsaved is kept in the browser, and sent as far as that is still possible. */
   leave(): void {
-    if (this.state === 'saved' || this.state === 'conflict') return;
-    this.makePending();
-    if (this.pending && !this.running) void this.flush({ keepAlive: true });
+    if (this.state === 'saved') return;
+    if (this.state === 'conflict' || this.running) void this.keepNow();
+    else void this.flush({ keepAlive: true });
   }
 
-  private makePending(): void {
-    if (this.pending) return;
-    const changes = diff(this.savedDocument, this.document);
-    if (changes.length === 0) return;
-    const { document, label } = this;
-    const save = { saveId: crypto.randomUUID(), baseRevision: this.revision, label: label || 'change', changes };
-    this.pending = { save, document };
-    this.unsaved.put(this.projectId, save);
-  }
-
-  private async save(keepAlive: boolean): Promise<void> {
-    this.makePending();
-    const sending = this.pending;
-    if (!sending) {
-      this.setState('saved');
-      return;
+  private async save(isLeaving: boolean): Promise<void> {
+    if (!this.pending) {
+      const [save] = this.unsent;
+      if (!save) {
+        await this.keepNow();
+        this.setState('saved');
+        return;
+      }
+      this.pending = { save, document: this.document };
+      this.nextSaveId = crypto.randomUUID();
     }
+    const sending = this.pending;
     this.setState('saving');
+    const keeping = this.keepNow();
+    // A page that crashes must know what it has sent; one that is being left has no time to wait.
+    if (!isLeaving) await keeping;
     const { length } = jsonText(sending.save);
     // It has been written out and put by: sending it, too, would hold the page up in one go.
-    if (!keepAlive && length > LONG_TEXT) await new Promise((resolve) => setTimeout(resolve));
+    if (!isLeaving && length > LONG_TEXT) await new Promise((resolve) => setTimeout(resolve));
     try {
-      const isShort = keepAlive && length < MAX_KEEPALIVE_BYTES;
-      const { revision } = await this.api.saveProject(this.projectId, sending.save, { keepAlive: isShort });
+      const keepAlive = isLeaving && length < MAX_KEEPALIVE_BYTES;
+      const { revision } = await this.api.saveProject(this.projectId, sending.save, { keepAlive });
       this.acknowledge(sending, revision);
     } catch (error) {
       this.fail(error);
@@ -167,7 +220,7 @@ export class ProjectSaver {
     this.savedDocument = sent.document;
     this.pending = null;
     this.retryMs = FIRST_RETRY_MS;
-    this.unsaved.remove(this.projectId, sent.save.saveId);
+    void this.keepNow();
     if (this.document === sent.document) this.setState('saved');
     else {
       this.setState('waiting');
@@ -181,9 +234,9 @@ export class ProjectSaver {
       return;
     }
     if (error instanceof ApiError && isRefusal(error)) {
-      // The next save is made anew: with the change that mends it, it will be taken.
-      this.unsaved.remove(this.projectId, this.pending!.save.saveId);
+      // The next save is made anew: with the change that mends it, it will be taken. Until then it stays kept.
       this.pending = null;
+      void this.keepNow();
       this.setState('refused', error);
       return;
     }
@@ -204,9 +257,10 @@ export class ProjectSaver {
       await this.api.keepVersion(this.projectId, { baseRevision: this.revision, label, changes });
     }
     const theirs = await this.api.loadProject(this.projectId);
-    this.dropPending();
+    this.pending = null;
     this.document = this.savedDocument = theirs.document;
     this.revision = theirs.revision;
+    await this.keepNow();
     this.setState('saved');
     return theirs.document;
   }
@@ -214,16 +268,12 @@ export class ProjectSaver {
   /** After a conflict: puts this window's version on top of the other one, which stays among the versions. */
   async keepMine(): Promise<void> {
     const theirs = await this.api.loadProject(this.projectId);
-    this.dropPending();
+    this.pending = null;
+    this.nextSaveId = crypto.randomUUID();
     this.savedDocument = theirs.document;
     this.revision = theirs.revision;
     this.setState('waiting');
     await this.flush();
-  }
-
-  private dropPending(): void {
-    if (this.pending) this.unsaved.remove(this.projectId, this.pending.save.saveId);
-    this.pending = null;
   }
 }
 

@@ -1,46 +1,86 @@
 /**
- * Saves that were not acknowledged yet, kept in the browser's own storage: what a crash or a closed window would lose is
- * sent again when the project is next opened.
+ * What is not saved yet, kept in the browser's database, for each project and window of its own: what a crash, a closed
+ * window or a server that is away would lose is sent when the project is next opened. What a window keeps that is still
+ * open is its own business: each holds a lock by which the others know.
  */
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { SaveRequest } from '#core/api/projects.ts';
-import { jsonText } from '../api/json-text.ts';
 
-const PREFIX = 'yappa.unsaved.';
+/** All that one window has not saved of one project. */
+export interface Draft {
+  projectId: string;
+  windowId: string;
+  changedAt: number;
+  /** In order: the first stands on its own base revision, each later one on what the one before it makes. */
+  saves: SaveRequest[];
+}
 
 export interface UnsavedStore {
-  put(projectId: string, save: SaveRequest): void;
-  remove(projectId: string, saveId: string): void;
-  list(projectId: string): SaveRequest[];
+  readonly windowId: string;
+  /** Keeps a draft in place of the one of its project and window. False where the browser keeps nothing: full, forbidden. */
+  put(draft: Draft): Promise<boolean>;
+  remove(projectId: string, windowId: string): Promise<void>;
+  /** Drafts of windows that are gone, the oldest first; of one project, or of all. */
+  left(projectId?: string): Promise<Draft[]>;
 }
 
-function keyOf(projectId: string, saveId: string): string {
-  return `${PREFIX}${projectId}.${saveId}`;
+interface Schema extends DBSchema {
+  drafts: { key: [string, string]; value: Draft };
 }
 
-/** @param storage as `localStorage`; where it is full or forbidden nothing is kept, and saving goes on as it would */
-export function unsavedIn(storage: Storage): UnsavedStore {
+const DATABASE = 'yappa';
+const LOCK_PREFIX = 'yappa.window.';
+
+export function browserUnsaved(): UnsavedStore {
+  const windowId = crypto.randomUUID();
+  const alive = navigator.locks?.request(LOCK_PREFIX + windowId, () => new Promise(() => undefined));
+  // A window that is going gives up its lock.
+  alive?.catch(() => undefined);
+  let opening: Promise<IDBPDatabase<Schema>> | null = null;
+  const database = () =>
+    (opening ??= openDB<Schema>(DATABASE, 1, {
+      upgrade: (db) => void db.createObjectStore('drafts', { keyPath: ['projectId', 'windowId'] }),
+      terminated: () => (opening = null),
+    }).catch((error: unknown) => {
+      opening = null;
+      throw error;
+    }));
+  // Opened before it is needed: a page that is being left has no time for it.
+  void database().catch(() => undefined);
+
+  async function isOpen(): Promise<(id: string) => boolean> {
+    const { held = [] } = (await navigator.locks?.query()) ?? {};
+    const names = new Set(held.map(({ name }) => name));
+    return (id) => id === windowId || names.has(LOCK_PREFIX + id);
+  }
+
   return {
-    put(projectId, save) {
+    windowId,
+    async put(draft) {
       try {
-        storage.setItem(keyOf(projectId, save.saveId), jsonText(save));
+        const transaction = (await database()).transaction('drafts', 'readwrite');
+        // Without waiting for the answer to each request: the page may be going.
+        void transaction.store.put(draft).catch(() => undefined);
+        transaction.commit();
+        await transaction.done;
+        return true;
       } catch {
-        // The save itself is still tried.
+        return false;
       }
     },
-    remove(projectId, saveId) {
+    async remove(projectId, ofWindow) {
       try {
-        storage.removeItem(keyOf(projectId, saveId));
+        await (await database()).delete('drafts', [projectId, ofWindow]);
       } catch {
-        // It is acknowledged: sending it once more does no harm.
+        // What it holds is acknowledged: the server knows it when it is sent once more.
       }
     },
-    list(projectId) {
+    async left(projectId) {
       try {
-        const keys = Array.from({ length: storage.length }, (_, index) => storage.key(index)!);
-        return keys
-          .filter((key) => key.startsWith(`${PREFIX}${projectId}.`))
-          .map((key) => JSON.parse(storage.getItem(key)!) as SaveRequest)
-          .sort((a, b) => a.baseRevision - b.baseRevision);
+        const db = await database();
+        const range = projectId === undefined ? undefined : IDBKeyRange.bound([projectId], [projectId, []]);
+        const [drafts, isOpenWindow] = await Promise.all([db.getAll('drafts', range), isOpen()]);
+        return drafts.filter((draft) => !isOpenWindow(draft.windowId)).sort((a, b) => a.changedAt - b.changedAt);
       } catch {
         return [];
       }

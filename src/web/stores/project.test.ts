@@ -1,79 +1,24 @@
 // @vitest-environment happy-dom
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { SaveRequest } from '#core/api/projects.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { setValue, type SetValueArgs } from '#core/project/commands/values.ts';
 import { emptyDocument } from '#core/project/defaults.ts';
-import { applyDiff, type Diff } from '#core/project/diff.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
 import { tempoOf } from '../../../tests/support/edits.ts';
 import { api, ApiError } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSaver } from './saver.ts';
+import { FakeServer } from '../../../tests/support/fake-server.ts';
+import { KeptInMemory } from '../../../tests/support/unsaved.ts';
 
-interface Kept {
-  baseRevision: number;
-  label: string;
-  document: ProjectDocument;
-}
-
-/** A server in memory, as strict about revisions as the real one. */
-class FakeServer {
-  /** Documents by project, each revision of them. */
-  readonly projects: Record<string, ProjectDocument[]> = {
-    p1: [emptyDocument('p1', 'Ferry')],
-    p2: [emptyDocument('p2', 'Island')],
-  };
-  readonly saves: { projectId: string; saveId: string; changes: Diff }[] = [];
-  readonly kept: Kept[] = [];
-  /** Errors for the next calls, before (`lost` after) the save is done. */
-  fail: (Error | 'lost')[] = [];
-  /** Answers come when this is resolved. */
-  hold: Promise<void> | null = null;
-  private readonly known = new Map<string, number>();
-
-  current(id = 'p1'): ProjectDocument {
-    return this.projects[id]!.at(-1)!;
-  }
-
-  load = async (id: string) => ({ document: this.current(id), revision: this.projects[id]!.length });
-
-  loadVersion = async (id: string, version: string) => {
-    const revision = Number(version);
-    return { document: this.projects[id]![revision - 1]!, revision };
-  };
-
-  save = async (id: string, { saveId, baseRevision, changes }: SaveRequest) => {
-    const failure = this.fail.shift();
-    if (failure instanceof Error) throw failure;
-    this.saves.push({ projectId: id, saveId, changes });
-    if (!this.known.has(saveId)) {
-      if (baseRevision !== this.projects[id]!.length) throw new ApiError(409, 'save.conflict', 'changed elsewhere');
-      this.known.set(saveId, this.projects[id]!.push(applyDiff(this.current(id), changes)));
-    }
-    const revision = this.known.get(saveId)!;
-    await this.hold;
-    if (failure === 'lost') throw new ApiError(0, 'server.unreachable', 'no answer');
-    return { revision };
-  };
-
-  keep = async (id: string, { baseRevision, label, changes }: Omit<SaveRequest, 'saveId'>) => {
-    this.kept.push({ baseRevision, label, document: applyDiff(this.projects[id]![baseRevision - 1]!, changes) });
-    return { id: 'kept-1', kind: 'kept' as const, revision: baseRevision, label, createdAt: 1 };
-  };
-
-  /** Somebody else saves. */
-  change(id: string, change: Partial<ProjectDocument>): void {
-    this.projects[id]!.push({ ...this.current(id), ...change });
-  }
-}
+let browser = new KeptInMemory();
+vi.mock('../saving/unsaved.ts', () => ({ browserUnsaved: () => browser.newWindow() }));
 
 let server: FakeServer;
 beforeEach(() => {
   vi.useFakeTimers();
-  localStorage.clear();
+  browser = new KeptInMemory();
   newWindow();
   server = new FakeServer();
   vi.spyOn(api, 'loadProject').mockImplementation((id) => server.load(id));
@@ -88,6 +33,8 @@ afterEach(() => {
 
 /** As if the window had been closed and another one opened: only what the browser stores is left. */
 function newWindow(): void {
+  browser.closeAll();
+  vi.clearAllTimers();
   setActivePinia(createPinia());
 }
 
@@ -240,6 +187,47 @@ describe('leaving', () => {
   });
 });
 
+describe('while another project is being opened', () => {
+  function slowly() {
+    let answer = () => {};
+    const wait = new Promise<void>((resolve) => (answer = resolve));
+    vi.spyOn(api, 'loadProject').mockImplementation(async (id) => {
+      if (id === 'p2') await wait;
+      return server.load(id);
+    });
+    return () => answer();
+  }
+
+  it('the open one can be changed, a drag belongs to it, and all of it is saved', async () => {
+    const project = await opened();
+    const answer = slowly();
+    const opening = project.open('p2');
+    const gesture = project.begin('tempo')!;
+    project.run('', setValue, tempo(130));
+    answer();
+    await opening;
+    expect(gesture.isOpen).toBe(false);
+    expect(project.document!.name).toBe('Island');
+    expect(project.undoLabel).toBeNull();
+    await pass();
+    expect(tempoOf(server.current('p1'))).toBe(130);
+    expect(tempoOf(server.current('p2'))).toBe(100);
+  });
+
+  it('going back to the open one stays there', async () => {
+    const project = await opened();
+    const answer = slowly();
+    const opening = project.open('p2');
+    await project.open('p1');
+    answer();
+    await opening;
+    expect(project.document!.name).toBe('Ferry');
+    project.run('tempo', setValue, tempo(130));
+    await pass();
+    expect(tempoOf(server.current('p1'))).toBe(130);
+  });
+});
+
 describe('two windows', () => {
   async function inConflict() {
     const project = await opened();
@@ -335,6 +323,19 @@ describe('steps', () => {
     expect(tempoOf(project.document!)).toBe(110);
     project.undo();
     expect(tempoOf(project.document!)).toBe(100);
+  });
+
+  it('one that is joined and comes back to where it began leaves the step before it alone', async () => {
+    const project = await opened();
+    project.run('name', renameProject, { name: 'Before' });
+    project.run('tempo', setValue, tempo(101), 'tempo');
+    project.run('tempo', setValue, tempo(100), 'tempo');
+    project.run('tempo', setValue, tempo(102), 'tempo');
+    project.undo();
+    expect(tempoOf(project.document!)).toBe(100);
+    expect(project.document!.name).toBe('Before');
+    project.undo();
+    expect(project.document!.name).toBe('Ferry');
   });
 
   it('what is refused is told in words and changes nothing', async () => {

@@ -3,7 +3,7 @@
  * that what did not change keeps its identity; whoever wants to change it runs a command.
  */
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, shallowRef } from 'vue';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } from '#core/project/history.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
@@ -34,24 +34,27 @@ export const useProject = defineStore('project', () => {
   const history = shallowRef<History>(EMPTY_HISTORY);
   const undoLabel = computed(() => history.value.past.at(-1)?.label ?? null);
   const redoLabel = computed(() => history.value.future[0]?.label ?? null);
-  /** Counts up with every document that is opened. */
-  const openCount = ref(0);
+  /** Counts up with every document that is asked for. */
+  let openCount = 0;
   let gesture: Gesture | null = null;
   /** The last step, if others may still join it, and the document before it. */
   let joined: { joins: string; before: ProjectDocument; step: HistoryStep } | null = null;
 
+  /** Opens a project in place of the open one, which stays open, and can be changed, until the other one is there. */
   async function open(id: string): Promise<void> {
-    gesture?.commit();
-    const ticket = ++openCount.value;
+    const ticket = ++openCount;
+    if (own.value?.id === id) return;
     const opened = await saver.open(id);
     // Another one may have been asked for meanwhile.
-    if (ticket === openCount.value) show(opened);
+    if (ticket !== openCount) return;
+    gesture?.commit();
+    show(saver.use(opened));
   }
 
   /** Closes the open project: nothing is open then. */
   async function close(): Promise<void> {
     gesture?.commit();
-    openCount.value++;
+    openCount++;
     await saver.close();
     own.value = null;
     viewing.value = null;
@@ -104,7 +107,9 @@ export const useProject = defineStore('project', () => {
     const from = isMore ? joined!.before : before;
     history.value = record(isMore ? { past: past.slice(0, -1), future: [] } : history.value, label, from, after);
     const step = history.value.past.at(-1);
-    joined = joins !== undefined && step ? { joins, before: from, step } : null;
+    // What has come back to where it began is no step: the one before it is another matter.
+    const isStep = history.value.past.length > past.length - (isMore ? 1 : 0);
+    joined = joins !== undefined && isStep ? { joins, before: from, step: step! } : null;
   }
 
   /** What a command would do, without doing it. */
