@@ -6,9 +6,8 @@ import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { openDatabase } from '../src/server/db/open.ts';
-import { GrooveService } from '../src/server/services/grooves.ts';
-import { KitService } from '../src/server/services/kits.ts';
 import { ProjectService } from '../src/server/services/projects.ts';
+import { ShelfRecordService } from '../src/server/services/shelf-records.ts';
 import { SourceService } from '../src/server/services/sources.ts';
 import { loadHits } from './hits.ts';
 import { DEMO_LOOPS } from './loops.ts';
@@ -43,9 +42,8 @@ for (const { name, tags, make } of DEMO_LOOPS) {
 const projects = new ProjectService(db);
 const documents = demoProjects(sources);
 for (const document of documents) projects.insert(document);
-const kits = new KitService(db);
-for (const kit of demoKits(documents)) kits.add(kit);
-const grooves = new GrooveService(db);
-for (const groove of demoGrooves(sources)) grooves.add(groove);
+const records = new ShelfRecordService(db);
+for (const kit of demoKits(documents)) records.add('kit', kit);
+for (const groove of demoGrooves(sources)) records.add('groove', groove);
 close();
 process.stdout.write(`${sources.length} sounds and ${documents.length} projects in ${file}\n`);

@@ -7,15 +7,15 @@ import type { Logger } from 'pino';
 import type { Db } from './db/open.ts';
 import { errorHandler } from './http/errors.ts';
 import { refuseForeign, securityHeaders } from './http/guard.ts';
+import type { Pace } from './http/progress.ts';
+import { backupRoutes } from './routes/backup.ts';
 import { deletedRoutes } from './routes/deleted.ts';
-import { grooveRoutes } from './routes/grooves.ts';
-import { kitRoutes } from './routes/kits.ts';
 import { projectRoutes } from './routes/projects.ts';
+import { shelfRecordRoutes } from './routes/shelf-records.ts';
 import { sourceRoutes } from './routes/sources.ts';
 import { DeletedService } from './services/deleted.ts';
-import { GrooveService } from './services/grooves.ts';
-import { KitService } from './services/kits.ts';
 import { ProjectService } from './services/projects.ts';
+import { ShelfRecordService } from './services/shelf-records.ts';
 import { SourceService } from './services/sources.ts';
 import { VersionService } from './services/versions.ts';
 
@@ -24,12 +24,14 @@ export interface AppOptions {
   log: Logger;
   /** Folder of the built interface; without it only the API answers. */
   webRoot?: string;
+  /** How fast uploads have to come. */
+  pace?: Pace;
 }
 
 /** Requests slower than this are worth a line in the log, in milliseconds. */
 const SLOW_MS = 1000;
 
-export function createApp({ db, log, webRoot }: AppOptions): Express {
+export function createApp({ db, log, webRoot, pace }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(refuseForeign);
@@ -41,9 +43,11 @@ export function createApp({ db, log, webRoot }: AppOptions): Express {
   deleted.purgeOld();
   app.use('/api/projects', projectRoutes(projects, new VersionService(db, projects)));
   app.use('/api/deleted', deletedRoutes(deleted));
-  app.use('/api/grooves', grooveRoutes(new GrooveService(db)));
-  app.use('/api/kits', kitRoutes(new KitService(db)));
-  app.use('/api/sources', sourceRoutes(new SourceService(db)));
+  app.use('/api/shelf', shelfRecordRoutes(new ShelfRecordService(db)));
+  const sources = new SourceService(db);
+  sources.dropUnfinished();
+  app.use('/api/sources', sourceRoutes(sources, pace));
+  app.use('/api/backup', backupRoutes(db));
   app.get('/api/health', (_request, response) => {
     response.json({ ok: true });
   });

@@ -4,6 +4,8 @@ import { createServer, type Server } from 'node:http';
 import { join, resolve } from 'node:path';
 import pino from 'pino';
 import { createApp } from './app.ts';
+import { isDiskFull } from './http/errors.ts';
+import { UnusableDatabase } from './db/file.ts';
 import { DatabaseInUse, openDatabase, type OpenDatabase } from './db/open.ts';
 
 const HOST = '127.0.0.1';
@@ -30,6 +32,8 @@ function openData(folder: string): OpenDatabase {
   try {
     return openDatabase(join(folder, process.env.YAPPA_DB ?? 'yappa.sqlite'));
   } catch (error) {
+    if (error instanceof UnusableDatabase) giveUp(error.message);
+    if (isDiskFull(error)) giveUp(`The disk of ${folder} is full: make room, and start again.`);
     if (!(error instanceof DatabaseInUse)) throw error;
     giveUp(
       `The data in ${folder} is in use by another Yappa: stop that one, or choose another folder with YAPPA_DATA=FOLDER.`,

@@ -4,7 +4,8 @@ import { analyseSource } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakLevel } from '#core/dsp/audio.ts';
 import { groove, type Groove } from '#core/project/schema.ts';
-import { openKit } from '#core/project/kit.ts';
+import { KIT_KIND } from '#core/shelf/kit.ts';
+import { openRecord } from '#core/shelf/record-kind.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { loadHits } from '../../demo/hits.ts';
 import { DEMO_LOOPS } from '../../demo/loops.ts';
@@ -50,7 +51,7 @@ describe('the demo', () => {
     expect([kit!.name, bell!.name]).toEqual(['Bollard kit', 'Buoy bell']);
     expect(kit!.cutOrder).toHaveLength(4);
     const [own] = demoKits([keys!]);
-    expect(openKit(JSON.parse(JSON.stringify(own))).zones).toHaveLength(8);
+    expect(openRecord(KIT_KIND, JSON.parse(JSON.stringify(own))).zones).toHaveLength(8);
     expect(finished!.partOrder).toHaveLength(4);
     expect(tempoOf(finished!)).toBeCloseTo(101, 2);
     const dealt = Object.values(finished!.patterns).find((pattern) => pattern.name === 'harbour lights')!;

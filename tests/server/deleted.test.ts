@@ -71,13 +71,27 @@ describe('what was deleted', () => {
     expect(new SourceService(db).has(id)).toBe(false);
   });
 
-  it('is given up by itself only after the days are over', async () => {
-    const id = await sound(300, 1);
-    const { db } = server.database;
-    new SourceService(db, () => 1_000).remove(id);
-    expect(new DeletedService(db, undefined, () => KEPT_DAYS * DAY_MS).purgeOld()).toBe(0);
-    expect(new SourceService(db).has(id)).toBe(true);
-    expect(new DeletedService(db, undefined, () => KEPT_DAYS * DAY_MS + 2_000).purgeOld()).toBe(1);
-    expect(new SourceService(db).has(id)).toBe(false);
+  describe('goes by itself', () => {
+    const START = Date.UTC(2027, 0, 1);
+    const startAt = (days: number) =>
+      new DeletedService(server.database.db, undefined, () => START + days * DAY_MS).purgeOld();
+
+    it('when a start, and another one a day later, find its days over', async () => {
+      const id = await sound(300, 1);
+      const { db } = server.database;
+      new SourceService(db, () => START).remove(id);
+      expect([0, 1, KEPT_DAYS - 1, KEPT_DAYS + 1].map(startAt)).toEqual([0, 0, 0, 0]);
+      expect(new SourceService(db).has(id)).toBe(true);
+      expect(startAt(KEPT_DAYS + 2)).toBe(1);
+      expect(new SourceService(db).has(id)).toBe(false);
+    });
+
+    it('but not when the clock is wrong for once, by months or years', async () => {
+      const id = await sound(300, 1);
+      const { db } = server.database;
+      new SourceService(db, () => START).remove(id);
+      expect([0, 31, 1, 400, 2, 3, -5000, 4].map(startAt)).toEqual([0, 0, 0, 0, 0, 0, 0, 0]);
+      expect(new SourceService(db).has(id)).toBe(true);
+    });
   });
 });

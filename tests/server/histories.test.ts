@@ -7,8 +7,9 @@ import { applyDiff, diff, type Diff } from '#core/project/diff.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
 import { openDocument } from '#core/project/validate.ts';
 import { openDatabase } from '../../src/server/db/open.ts';
-import { snapshots } from '../../src/server/db/schema.ts';
+import { shelfRecordSources, snapshots } from '../../src/server/db/schema.ts';
 import { ProjectService } from '../../src/server/services/projects.ts';
+import { ShelfRecordService } from '../../src/server/services/shelf-records.ts';
 import { VersionService } from '../../src/server/services/versions.ts';
 
 interface Recorded {
@@ -111,6 +112,22 @@ describe('a history that version 4 took over from version 3', () => {
     documents.forEach((document, index) => expect(service.loadRevision(id, index + 1)).toEqual(document));
     expect(service.loadRevision(id, 29)).toEqual(withTempo(documents.at(-1)!, 77));
     expect(service.load(id).document.schemaVersion).toBe(SCHEMA_VERSION);
+    close();
+  });
+});
+
+describe('kits and grooves of version 4', () => {
+  it('are on the one shelf of named things, and what was deleted can be brought back', () => {
+    const { db, close } = opened('history-4.sqlite');
+    const records = new ShelfRecordService(db);
+    expect(records.list('kit')).toEqual([{ id: 'kit-a', name: 'Quay kit', createdAt: 1000, facts: { soundCount: 8 } }]);
+    expect(records.list('groove')).toMatchObject([
+      { id: 'groove-a', name: 'Limp', facts: { groove: { stepTicks: 240 } } },
+    ]);
+    expect(records.load('kit-a')).toMatchObject({ name: 'Quay kit', cuts: [{}] });
+    records.restore('kit-b');
+    expect(records.list('kit').map(({ name }) => name)).toEqual(['Quay kit', 'Deleted kit']);
+    expect(db.select().from(shelfRecordSources).all()).toEqual([{ recordId: 'kit-a', sourceId: 'source-a' }]);
     close();
   });
 });

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
-import type { KitSummary } from '#core/api/kits.ts';
+import type { ShelfItem } from '#core/api/shelf.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { kitOf, type Kit } from '#core/project/kit-of.ts';
 import { SourceService } from '../../src/server/services/sources.ts';
@@ -23,20 +23,20 @@ async function kit(name = 'Bollard kit'): Promise<Kit> {
   return JSON.parse(JSON.stringify(own).replaceAll('source-a', id)) as Kit;
 }
 
-const listed = async () => (await local(api().get('/api/kits')).expect(200)).body as KitSummary[];
+const listed = async () => (await local(api().get('/api/shelf/kit')).expect(200)).body as ShelfItem<'kit'>[];
 
 describe('kits', () => {
   it('come back as they were kept, under the name that they have on the shelf', async () => {
     const own = await kit();
-    const { body } = await local(api().post('/api/kits')).send(own).expect(201);
-    const { id } = body as KitSummary;
-    expect(await listed()).toMatchObject([{ id, name: 'Bollard kit', soundCount: 2 }]);
-    expect((await local(api().get(`/api/kits/${id}`)).expect(200)).body).toEqual(own);
-    await local(api().patch(`/api/kits/${id}`))
+    const { body } = await local(api().post('/api/shelf/kit')).send(own).expect(201);
+    const { id } = body as ShelfItem<'kit'>;
+    expect(await listed()).toMatchObject([{ id, name: 'Bollard kit', facts: { soundCount: 2 } }]);
+    expect((await local(api().get(`/api/shelf/kit/${id}`)).expect(200)).body).toEqual(own);
+    await local(api().patch(`/api/shelf/kit/${id}`))
       .send({ name: ' Quay kit ' })
       .expect(204);
-    expect((await local(api().get(`/api/kits/${id}`)).expect(200)).body).toEqual({ ...own, name: 'Quay kit' });
-    await local(api().patch(`/api/kits/${id}`))
+    expect((await local(api().get(`/api/shelf/kit/${id}`)).expect(200)).body).toEqual({ ...own, name: 'Quay kit' });
+    await local(api().patch(`/api/shelf/kit/${id}`))
       .send({ name: ' ' })
       .expect(400);
   });
@@ -44,28 +44,28 @@ describe('kits', () => {
   it('are taken off and put back; their sounds are kept meanwhile, and given up with them', async () => {
     const own = await kit();
     const [sourceId] = Object.keys(own.sources);
-    const { body } = await local(api().post('/api/kits')).send(own).expect(201);
-    const { id } = body as KitSummary;
+    const { body } = await local(api().post('/api/shelf/kit')).send(own).expect(201);
+    const { id } = body as ShelfItem<'kit'>;
     await local(api().delete(`/api/sources/${sourceId}`)).expect(204);
     await local(api().post('/api/deleted/empty')).send({}).expect(200);
     await local(api().get(`/api/sources/${sourceId}/audio`)).expect(200);
-    await local(api().delete(`/api/kits/${id}`)).expect(204);
-    await local(api().delete(`/api/kits/${id}`)).expect(404);
+    await local(api().delete(`/api/shelf/kit/${id}`)).expect(204);
+    await local(api().delete(`/api/shelf/kit/${id}`)).expect(404);
     expect(await listed()).toEqual([]);
-    await local(api().post(`/api/kits/${id}/restore`)).expect(204);
+    await local(api().post(`/api/shelf/kit/${id}/restore`)).expect(204);
     expect(await listed()).toHaveLength(1);
-    await local(api().delete(`/api/kits/${id}`)).expect(204);
+    await local(api().delete(`/api/shelf/kit/${id}`)).expect(204);
     // Once for the kit, once for the sound that nothing plays then.
     await local(api().post('/api/deleted/empty')).send({}).expect(200);
     await local(api().post('/api/deleted/empty')).send({}).expect(200);
     await local(api().get(`/api/sources/${sourceId}/audio`)).expect(404);
-    await local(api().post(`/api/kits/${id}/restore`)).expect(404);
+    await local(api().post(`/api/shelf/kit/${id}/restore`)).expect(404);
   });
 
   it('that are none, are of a later version, or lack a sound are refused in words', async () => {
     const own = await kit();
     const refused = async (body: object) => {
-      const answer = await local(api().post('/api/kits')).send(body);
+      const answer = await local(api().post('/api/shelf/kit')).send(body);
       expect([400, 404, 409, 422]).toContain(answer.status);
       return (answer.body as { message: string }).message;
     };
@@ -74,7 +74,7 @@ describe('kits', () => {
     expect(await refused({ ...own, cuts: [] })).toContain('cuts');
     const missing = JSON.parse(JSON.stringify(own).replaceAll(Object.keys(own.sources)[0]!, 'f'.repeat(64))) as Kit;
     expect(await refused(missing)).toContain('sound');
-    await local(api().get('/api/kits/nobody')).expect(404);
+    await local(api().get('/api/shelf/kit/nobody')).expect(404);
     expect(await listed()).toEqual([]);
   });
 });

@@ -5,7 +5,9 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, describe, expect, it } from 'vitest';
 import { and, eq } from 'drizzle-orm';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { sourceChunks } from '../../src/server/db/schema.ts';
+import pino from 'pino';
+import { createApp } from '../../src/server/app.ts';
+import { sourceChunks, sources } from '../../src/server/db/schema.ts';
 import { CHUNK_BYTES, SourceService } from '../../src/server/services/sources.ts';
 import { freshServer } from '../support/server.ts';
 import { sine } from '../support/signals.ts';
@@ -42,6 +44,72 @@ async function upload(id: string, byteLength: number) {
   });
   return { sent, status };
 }
+
+describe('two uploads of one sound', () => {
+  it('come beside each other: one that never ends, or lies, holds up nobody, and the first to be whole is taken', async () => {
+    const { wav, id } = wavOf(20);
+    const { sent: slow, status: slowStatus } = await upload(id, wav.length);
+    await new Promise((resolve) => slow.write(wav.subarray(0, 1_200_000), resolve));
+    const { sent: lying, status: lyingStatus } = await upload(id, wav.length);
+    lying.end(Buffer.concat([wav.subarray(0, 44), Buffer.alloc(wav.length - 44)]));
+    expect(await lyingStatus).toBe(400);
+    const { sent: honest, status } = await upload(id, wav.length);
+    honest.end(wav);
+    expect(await status).toBe(201);
+    const audio = async () => Buffer.from(await (await fetch(`${await base()}/api/sources/${id}/audio`)).arrayBuffer());
+    expect((await audio()).equals(wav)).toBe(true);
+    slow.end(wav.subarray(1_200_000));
+    expect(await slowStatus).toBe(201);
+    expect((await audio()).equals(wav)).toBe(true);
+    expect(server.database.db.select({ id: sources.id }).from(sources).all()).toEqual([{ id }]);
+  });
+
+  it('has to make progress: one that stands still is answered and leaves nothing', async () => {
+    const app = createApp({
+      db: server.database.db,
+      log: pino({ level: 'silent' }),
+      pace: { idleMs: 200, bytesPerSecond: 1e6 },
+    });
+    listening = app.listen(0);
+    const { wav, id } = wavOf(20);
+    const { sent, status } = await upload(id, wav.length);
+    sent.write(wav.subarray(0, 1_200_000));
+    expect(await status).toBe(408);
+    const dripping = await upload(id, wav.length);
+    const drip = setInterval(() => dripping.sent.write(wav.subarray(0, 100)), 50);
+    expect(await dripping.status).toBe(408);
+    clearInterval(drip);
+    expect(server.database.db.select().from(sources).all()).toEqual([]);
+  });
+
+  it('that a crash broke off is gone at the next start', () => {
+    const { db } = server.database;
+    db.insert(sources)
+      .values({
+        id: 'x',
+        name: 'x',
+        sampleRate: 1,
+        channels: 1,
+        frames: 1,
+        byteLength: 1,
+        facts: '{}',
+        createdAt: Date.now(),
+        complete: false,
+      })
+      .run();
+    createApp({ db, log: pino({ level: 'silent' }) });
+    expect(db.select().from(sources).all()).toEqual([]);
+  });
+
+  it('of a sound that says it has no samples a second is refused', async () => {
+    const { wav } = wavOf(1);
+    wav.writeUInt32LE(0, 24);
+    const id = createHash('sha256').update(wav).digest('hex');
+    const { sent, status } = await upload(id, wav.length);
+    sent.end(wav);
+    expect(await status).toBe(400);
+  });
+});
 
 describe('an upload', () => {
   it('is stored as it comes, and saves are taken meanwhile', async () => {

@@ -17,7 +17,9 @@ const tag = z.string().trim().min(1).max(40);
 export const tags = z.array(tag).max(20);
 /** Name and facts of an upload travel in the header `X-Source` as JSON in base64: the body is the audio itself. */
 export const uploadHeader = z.strictObject({ name, facts: sourceFacts, tags: tags.optional() });
-export const changeSourceBody = z.strictObject({ name: name.optional(), tags: tags.optional() });
+export const changeSourceBody = z
+  .strictObject({ name: name.optional(), tags: tags.optional() })
+  .refine((change) => Object.keys(change).length > 0, 'says nothing to change');
 export type SourceChange = z.infer<typeof changeSourceBody>;
 
 export interface SourceSummary {

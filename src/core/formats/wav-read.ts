@@ -29,6 +29,10 @@ const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
 const FORMAT_EXTENSIBLE = 0xfffe;
 
+/** What a sound may say of itself, in samples a second: everything else is a broken header. */
+const MIN_RATE = 1000;
+const MAX_RATE = 768_000;
+
 interface Chunk {
   id: string;
   start: number;
@@ -99,6 +103,9 @@ function layoutOf(view: DataView, chunks: readonly Chunk[]) {
     throw new AppError('format.unknown', `the encoding ${formatTag} is not plain PCM or float`, {
       encoding: formatTag,
     });
+  }
+  if (sampleRate < MIN_RATE || sampleRate > MAX_RATE) {
+    throw new AppError('format.broken', `the file says that it has ${sampleRate} samples a second`, { sampleRate });
   }
   if (channelCount < 1 || !sampleReader(view, formatTag === FORMAT_FLOAT, bitsPerSample)) {
     throw new AppError('format.broken', `${channelCount} channels of ${bitsPerSample} bits cannot be read`);

@@ -2,8 +2,10 @@
  * A kit: the zones of a part with their settings, their modulators and the cuts that they play, without the patterns and
  * the channel. It is kept on the shelf and loaded into parts of any project. As JSON it says which version it is of.
  */
-import { SCHEMA_VERSION } from './schema.ts';
 import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from './schema.ts';
+
+/** Version of kits, which grows by itself: see core/shelf/kit.ts. */
+export const KIT_VERSION = 4;
 
 export interface Kit {
   schemaVersion: number;
@@ -25,7 +27,7 @@ export function kitOf(document: ProjectDocument, part: Part, name: string): Kit 
   const modulators = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
   const ids = new Set(modulators.map(({ id }) => id));
   return {
-    schemaVersion: SCHEMA_VERSION,
+    schemaVersion: KIT_VERSION,
     name,
     values: part.values,
     sources: Object.fromEntries(cuts.map(({ sourceId }) => [sourceId, document.sources[sourceId]!])),

@@ -153,7 +153,54 @@ describe('a document from outside', () => {
     const [a, b] = two.partOrder.map((id) => two.parts[id]!.channelId);
     const there = unwrap(setSend(two, { channelId: a!, toChannelId: b!, gainDb: 0 }, env));
     const back = changed(there, ['channels', b!], (channel) => (channel.sends = [{ channelId: a, gainDb: 0 }]));
-    expect(problemOfChange(there, back)).toContain('lead back');
-    expect(() => openDocument(back)).toThrow('lead back');
+    expect(problemOfChange(there, back)).toContain('would lead back');
+    expect(() => openDocument(back)).toThrow('would lead back');
+  });
+
+  it('whose effect listens to a channel that hears it is refused, and a chain of 8,000 channels is looked through', () => {
+    const { document, partId, env } = made();
+    const two = unwrap(duplicatePart(document, { partId }, env));
+    const [a, b] = two.partOrder.map((id) => two.parts[id]!.channelId);
+    const sends = unwrap(setSend(two, { channelId: a!, toChannelId: b!, gainDb: -6 }, env));
+    const [effectId] = two.channels[a!]!.effectOrder;
+    const ring = changed(sends, ['effects', effectId!], (effect) => (effect.sideChannelId = b));
+    expect(problemOfChange(sends, ring)).toContain('would lead back');
+    const own = changed(sends, ['effects', effectId!], (effect) => (effect.sideChannelId = a));
+    expect(problemOfChange(sends, own)).toBeNull();
+    const chain = { ...document.channels };
+    for (let n = 0; n < 8000; n++) {
+      const next = n < 7999 ? [{ channelId: `chain-${n + 1}`, gainDb: -60 }] : [];
+      chain[`chain-${n}`] = { id: `chain-${n}`, values: {}, effectOrder: [], sends: next };
+    }
+    expect(problemOfChange(document, { ...document, channels: chain })).toBeNull();
+    const closed = { ...chain['chain-7999']!, sends: [{ channelId: 'chain-0', gainDb: -60 }] };
+    expect(problemOfChange(document, { ...document, channels: { ...chain, 'chain-7999': closed } })).toContain(
+      'lead back',
+    );
+  });
+
+  it.each([
+    ['events', (m: ReturnType<typeof made>) => ['patterns', m.patternId], 'events'],
+    ['hands', (m: ReturnType<typeof made>) => ['patterns', m.patternId], 'hands'],
+    ['ground', (m: ReturnType<typeof made>) => ['patterns', m.patternId], 'ground'],
+    [
+      'what differs in a hand',
+      (m: ReturnType<typeof made>) => [
+        'patterns',
+        m.patternId,
+        'hands',
+        m.document.patterns[m.patternId]!.handOrder[0]!,
+      ],
+      'differs',
+    ],
+    ['slices', (m: ReturnType<typeof made>) => ['cuts', m.cutId], 'slices'],
+    ['values', () => ['song'], 'values'],
+    ['zones', () => [], 'zones'],
+    ['sources', () => [], 'sources'],
+  ] as const)('with a list in place of %s is refused, whole or as a change', (_what, path, key) => {
+    const m = made();
+    const bad = changed(m.document, path(m), (record) => (record[key] = []));
+    expect(problemOfChange(m.document, bad)).not.toBeNull();
+    expect(() => openDocument(bad)).toThrow(AppError);
   });
 });

@@ -79,7 +79,7 @@ export function problemOfChange(before: ProjectDocument, after: ProjectDocument)
 function tableProblem(table: TableName, before: ProjectDocument, after: ProjectDocument): string | null {
   const records = after[table] as Record<string, object> | undefined;
   if (before[table] === records) return null;
-  if (typeof records !== 'object' || records === null || Array.isArray(records)) return `${table}: this is no table`;
+  if (!isRecord(records)) return `${table}: this is no table`;
   const known = before[table] as Record<string, object>;
   for (const key of changedKeys(known, records)) {
     if (!Object.hasOwn(records, key)) continue;
@@ -98,10 +98,15 @@ function schemaProblem(schema: z.ZodMiniType, value: unknown, where: string[]): 
   return parsed.success ? null : issueWords(parsed.error, where);
 }
 
+/** A list answers to `typeof` as a record does, and is none. */
+function isRecord(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
 /** Of thousands of events only those that changed are looked at. */
 function patternProblem(old: Pattern | undefined, pattern: Pattern): string | null {
   const where = ['patterns', String(pattern?.id)];
-  if (!old || typeof pattern !== 'object' || typeof pattern?.events !== 'object' || pattern.events === null) {
+  if (!old || !isRecord(pattern) || ![pattern.events, pattern.hands].every(isRecord)) {
     return schemaProblem(TABLES.patterns, pattern, where);
   }
   const settled = {
@@ -123,10 +128,9 @@ function patternProblem(old: Pattern | undefined, pattern: Pattern): string | nu
 
 /** Hands without the events in them that are beyond doubt: there may be thousands in each. */
 function withoutSoundEvents(hands: Pattern['hands']): Pattern['hands'] {
-  if (typeof hands !== 'object' || hands === null) return hands;
   return Object.fromEntries(
     Object.entries(hands).map(([key, hand]) => {
-      if (typeof hand?.differs !== 'object' || hand.differs === null) return [key, hand];
+      if (!isRecord(hand?.differs)) return [key, hand];
       const doubtful = Object.entries(hand.differs).filter(
         ([name, event]) => name in Object.prototype || (event !== null && !isEvent(event)),
       );
@@ -136,7 +140,6 @@ function withoutSoundEvents(hands: Pattern['hands']): Pattern['hands'] {
 }
 
 function changedOnly<T>(old: Record<string, T>, now: Record<string, T>): Record<string, T> {
-  if (typeof now !== 'object' || now === null) return now;
   return Object.fromEntries(Object.entries(now).filter(([key, value]) => old[key] !== value));
 }
 

@@ -10,6 +10,8 @@ export type AppErrorCode =
   | 'document.newer'
   | 'save.conflict'
   | 'audio.missing'
+  | 'upload.slow'
+  | 'disk.full'
   | 'not-found'
   | 'cancelled';
 

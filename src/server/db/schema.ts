@@ -120,37 +120,35 @@ export const sourceChunks = sqliteTable(
   (table) => [primaryKey({ columns: [table.sourceId, table.chunk] })],
 );
 
-/** Grooves lifted out of loops. */
-/** Kits of the shelf: zones with their settings and sounds. */
-export const kits = sqliteTable('kits', {
-  id: text('id').primaryKey(),
-  name: text('name').notNull(),
-  /** The schema version that it was written in. */
-  schemaVersion: integer('schema_version').notNull(),
-  /** As JSON; see core/project/kit.ts. */
-  kit: text('kit').notNull(),
-  /** What lists show. */
-  soundCount: integer('sound_count').notNull(),
-  createdAt: integer('created_at').notNull(),
-  deletedAt: integer('deleted_at'),
-});
-
-/** Which sources a kit plays: their audio is kept as long as the kit. */
-export const kitSources = sqliteTable(
-  'kit_sources',
+/** Named things of the shelf, of whatever kind: kits, grooves (core/shelf). */
+export const shelfRecords = sqliteTable(
+  'shelf_records',
   {
-    kitId: text('kit_id')
-      .notNull()
-      .references(() => kits.id, { onDelete: 'cascade' }),
-    sourceId: text('source_id').notNull(),
+    id: text('id').primaryKey(),
+    kind: text('kind').notNull(),
+    name: text('name').notNull(),
+    /** As JSON, in the version of its kind that it was written in. */
+    record: text('record').notNull(),
+    createdAt: integer('created_at').notNull(),
+    deletedAt: integer('deleted_at'),
   },
-  (table) => [primaryKey({ columns: [table.kitId, table.sourceId] })],
+  (table) => [index('shelf_records_kind').on(table.kind)],
 );
 
-export const grooves = sqliteTable('grooves', {
-  id: text('id').primaryKey(),
-  /** As JSON; see the document's schema. */
-  groove: text('groove').notNull(),
-  createdAt: integer('created_at').notNull(),
-  deletedAt: integer('deleted_at'),
+/** Which sources they play: their audio is kept as long as they are. */
+export const shelfRecordSources = sqliteTable(
+  'shelf_record_sources',
+  {
+    recordId: text('record_id')
+      .notNull()
+      .references(() => shelfRecords.id, { onDelete: 'cascade' }),
+    sourceId: text('source_id').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.recordId, table.sourceId] })],
+);
+
+/** What the program has to remember of itself. */
+export const facts = sqliteTable('facts', {
+  key: text('key').primaryKey(),
+  value: text('value').notNull(),
 });

@@ -10,7 +10,17 @@ const STATUS: Partial<Record<AppErrorCode, number>> = {
   'audio.missing': 404,
   'format.too-large': 413,
   'document.newer': 422,
+  'upload.slow': 408,
 };
+
+/** SQLite's words for a disk on which nothing more can be written. */
+export function isDiskFull(error: unknown): boolean {
+  const { code = '', cause } = error as { code?: string; cause?: unknown };
+  return (
+    /^(SQLITE_FULL|SQLITE_IOERR_(WRITE|FSYNC|TRUNCATE|SHMSIZE)|ENOSPC|EDQUOT)$/.test(code) ||
+    (!!cause && isDiskFull(cause))
+  );
+}
 
 export function errorHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, _request, response, next) => {
@@ -31,6 +41,9 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
       response
         .status(status)
         .json({ code: status === 413 ? 'format.too-large' : 'request.invalid', message, details: {} });
+    } else if (isDiskFull(error)) {
+      log.error({ err: error }, 'disk full');
+      response.status(507).json({ code: 'disk.full', message: 'the disk is full', details: {} });
     } else {
       log.error({ err: error }, 'request failed');
       response.status(500).json({ code: 'server.failed', message: 'the server could not do this', details: {} });

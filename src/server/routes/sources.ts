@@ -6,6 +6,7 @@ import rangeParser from 'range-parser';
 import { z } from 'zod';
 import { changeSourceBody, sourceId, uploadHeader } from '#core/api/sources.ts';
 import { AppError } from '#core/units/errors.ts';
+import { atPace, type Pace } from '../http/progress.ts';
 import type { SourceService } from '../services/sources.ts';
 
 /** Largest upload: the longest sound that is taken in (see decode.ts) as 32-bit float, its header and its markers. */
@@ -13,7 +14,9 @@ const MAX_UPLOAD_BYTES = 450_000_000;
 
 const idParam = z.object({ id: sourceId });
 
-export function sourceRoutes(sources: SourceService): Router {
+const PACE: Pace = { idleMs: 15_000, bytesPerSecond: 16_384 };
+
+export function sourceRoutes(sources: SourceService, pace = PACE): Router {
   const router = Router();
   router.get('/', (_request, response) => {
     response.json(sources.list());
@@ -30,7 +33,11 @@ export function sourceRoutes(sources: SourceService): Router {
     // An upload that is refused is read to its end all the same: the answer would not arrive otherwise.
     const pieces = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
     try {
-      await sources.receive(id, header.name, header.facts, byteLength, pieces, header.tags);
+      await sources.receive(id, header.name, header.facts, byteLength, atPace(pieces, pace), header.tags);
+    } catch (error) {
+      // Nobody waits for the rest of what does not come.
+      if (error instanceof AppError && error.code === 'upload.slow') response.set('Connection', 'close');
+      throw error;
     } finally {
       request.resume();
     }

@@ -1,11 +1,12 @@
 /** What was deleted: it can be brought back for a while, then it is given up and the database shrinks. */
-import { and, desc, inArray, isNotNull, lt, notInArray, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, lt, notInArray } from 'drizzle-orm';
 import type { DeletedItem } from '#core/api/sources.ts';
 import type { Db } from '../db/open.ts';
-import { grooves, kits, kitSources, projects, projectSources, sources } from '../db/schema.ts';
+import { facts, projects, projectSources, shelfRecords, shelfRecordSources, sources } from '../db/schema.ts';
 
 export const KEPT_DAYS = 30;
 const DAY_MS = 86_400_000;
+const LAST_LOOK = 'deleted.last-look';
 
 export class DeletedService {
   constructor(
@@ -28,9 +29,21 @@ export class DeletedService {
       .all() as DeletedItem[];
   }
 
-  /** Gives up what was deleted more than {@link KEPT_DAYS} days ago. */
+  /**
+   * Gives up what was deleted more than {@link KEPT_DAYS} days ago. By the clock of the start before, a day ago or more:
+   * a clock that is wrong for once gives up nothing.
+   */
   purgeOld(): number {
-    return this.purge(this.now() - KEPT_DAYS * DAY_MS);
+    const now = this.now();
+    const seen = Number(this.db.select().from(facts).where(eq(facts.key, LAST_LOOK)).get()?.value ?? NaN);
+    if (seen <= now && seen > now - DAY_MS) return 0;
+    const value = String(now);
+    this.db
+      .insert(facts)
+      .values({ key: LAST_LOOK, value })
+      .onConflictDoUpdate({ target: facts.key, set: { value } })
+      .run();
+    return seen <= now ? this.purge(seen - KEPT_DAYS * DAY_MS) : 0;
   }
 
   /** Gives up all that was deleted. Sounds that a project, or one of its earlier versions, plays are kept with it. */
@@ -39,17 +52,16 @@ export class DeletedService {
   }
 
   private purge(before: number): number {
-    const isOld = (
-      column: typeof projects.deletedAt | typeof sources.deletedAt | typeof grooves.deletedAt | typeof kits.deletedAt,
-    ) => and(isNotNull(column), lt(column, Math.min(before, Number.MAX_SAFE_INTEGER)));
+    const isOld = (column: typeof projects.deletedAt | typeof sources.deletedAt | typeof shelfRecords.deletedAt) =>
+      and(isNotNull(column), lt(column, Math.min(before, Number.MAX_SAFE_INTEGER)));
     const count = this.db.transaction((tx) => {
       const gone =
         tx.delete(projects).where(isOld(projects.deletedAt)).run().changes +
-        tx.delete(kits).where(isOld(kits.deletedAt)).run().changes;
+        tx.delete(shelfRecords).where(isOld(shelfRecords.deletedAt)).run().changes;
       const played = tx
         .select({ id: projectSources.sourceId })
         .from(projectSources)
-        .union(tx.select({ id: kitSources.sourceId }).from(kitSources));
+        .union(tx.select({ id: shelfRecordSources.sourceId }).from(shelfRecordSources));
       const unplayed = and(isOld(sources.deletedAt), notInArray(sources.id, played));
       const ids = tx.select({ id: sources.id }).from(sources).where(unplayed).all();
       const silent = tx
@@ -61,13 +73,8 @@ export class DeletedService {
           ),
         )
         .run().changes;
-      return gone + silent + tx.delete(grooves).where(isOld(grooves.deletedAt)).run().changes;
+      return gone + silent;
     });
-    // What an upload has left that was broken off by a crash.
-    this.db
-      .delete(sources)
-      .where(sql`${sources.complete} = 0 AND ${sources.createdAt} < ${this.now() - DAY_MS}`)
-      .run();
     if (count > 0) {
       this.shrink();
       this.onPurged();

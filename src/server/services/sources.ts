@@ -1,5 +1,5 @@
 /** Audio, in chunks, named by the hash of its samples. */
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, isNull } from 'drizzle-orm';
 import {
   sourceFacts,
@@ -17,11 +17,20 @@ import { projects, projectSources, sourceChunks, sources } from '../db/schema.ts
 export const CHUNK_BYTES = 1 << 20;
 const HERE = eq(sources.complete, true);
 
+interface Upload {
+  id: string;
+  /** Of its row until all of it is here: another one than its own where two come beside each other. */
+  rowId: string;
+  name: string;
+  facts: string;
+  byteLength: number;
+}
+
 export class SourceService {
   private readonly db: Db;
   private readonly now: () => number;
-  /** Uploads on their way, by id: the same sound is taken once at a time. */
-  private readonly arriving = new Map<string, Promise<void>>();
+  /** Uploads on their way, by id. */
+  private readonly arriving = new Set<string>();
 
   constructor(db: Db, now: () => number = Date.now) {
     this.db = db;
@@ -84,36 +93,31 @@ export class SourceService {
     pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
     tags: readonly string[] = [],
   ): Promise<void> {
-    while (this.arriving.has(id)) await this.arriving.get(id)!.catch(() => undefined);
     const isNew = !this.has(id);
-    const work = this.store(id, name, facts, byteLength, pieces);
-    this.arriving.set(id, work);
+    // Two of the same sound come beside each other, each hashed by itself: one that is slow, or false, holds up nobody.
+    const rowId = this.arriving.has(id) ? `arriving-${randomUUID()}` : id;
+    this.arriving.add(rowId);
     try {
-      await work;
+      await this.store({ id, rowId, name, facts: JSON.stringify(facts), byteLength }, pieces);
       // What is here already keeps the tags that it was given.
       if (isNew && tags.length > 0) this.change(id, { tags: [...tags] });
     } finally {
-      this.arriving.delete(id);
+      this.arriving.delete(rowId);
     }
   }
 
-  private async store(
-    id: string,
-    name: string,
-    facts: SourceFacts,
-    byteLength: number,
-    pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
-  ): Promise<void> {
-    const isKnown = this.has(id);
+  private async store(upload: Upload, pieces: Iterable<Buffer> | AsyncIterable<Buffer>): Promise<void> {
+    const { id, rowId, byteLength } = upload;
     const hash = createHash('sha256');
     let waiting: Buffer[] = [];
     let waitingBytes = 0;
     let received = 0;
     let chunk = 0;
     const write = (bytes: Buffer) => {
-      if (isKnown) return;
-      if (chunk === 0) this.begin(id, name, facts, bytes, byteLength);
-      this.db.insert(sourceChunks).values({ sourceId: id, chunk: chunk++, bytes }).run();
+      // Here already, or by another upload meanwhile: only whether it is what it says is still looked at.
+      if (this.has(id)) return;
+      if (chunk === 0) this.begin(upload, bytes);
+      this.db.insert(sourceChunks).values({ sourceId: rowId, chunk: chunk++, bytes }).run();
     };
     try {
       for await (const piece of pieces) {
@@ -132,26 +136,43 @@ export class SourceService {
       if (received !== byteLength || hash.digest('hex') !== id) {
         throw new AppError('format.broken', 'the audio was damaged on its way: send it again', { id });
       }
-      this.db
-        .update(sources)
-        .set({ name, facts: JSON.stringify(facts), deletedAt: null, complete: true })
-        .where(eq(sources.id, id))
-        .run();
-    } catch (error) {
-      if (!isKnown) this.db.delete(sources).where(eq(sources.id, id)).run();
-      throw error;
+      this.finish(upload);
+    } finally {
+      const unfinished = and(eq(sources.id, rowId), eq(sources.complete, false));
+      this.db.delete(sources).where(unfinished).run();
     }
   }
 
-  private begin(id: string, name: string, facts: SourceFacts, head: Buffer, byteLength: number): void {
+  /** All of it has come, and is what it says. */
+  private finish({ id, rowId, name, facts }: Upload): void {
+    this.db.transaction((tx) => {
+      if (rowId !== id && !this.has(id)) {
+        // The one that came first is not here yet: it goes on, and writes nothing more.
+        tx.delete(sources).where(eq(sources.id, id)).run();
+        const row = tx.select().from(sources).where(eq(sources.id, rowId)).get()!;
+        tx.insert(sources)
+          .values({ ...row, id })
+          .run();
+        tx.update(sourceChunks).set({ sourceId: id }).where(eq(sourceChunks.sourceId, rowId)).run();
+      }
+      tx.update(sources).set({ name, facts, deletedAt: null, complete: true }).where(eq(sources.id, id)).run();
+    });
+  }
+
+  private begin({ rowId, name, facts, byteLength }: Upload, head: Buffer): void {
     const layout = readWavLayout(head, byteLength);
-    const row = { id, name, facts: JSON.stringify(facts), byteLength, createdAt: this.now(), complete: false };
+    const row = { id: rowId, name, facts, byteLength, createdAt: this.now(), complete: false };
     // What an upload that was broken off by a crash has left is begun anew.
-    this.db.delete(sources).where(eq(sources.id, id)).run();
+    this.db.delete(sources).where(eq(sources.id, rowId)).run();
     this.db
       .insert(sources)
       .values({ ...row, ...layout })
       .run();
+  }
+
+  /** At the start nothing is on its way: what a crash has left of uploads goes. */
+  dropUnfinished(): void {
+    this.db.delete(sources).where(eq(sources.complete, false)).run();
   }
 
   /** Length in bytes of the stored file. @throws AppError `audio.missing` */

@@ -1,9 +1,8 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
 import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
 import type { DeletedItem, SourceChange, SourceFacts, SourceSummary, SourceUse } from '#core/api/sources.ts';
-import type { KitSummary } from '#core/api/kits.ts';
-import type { Kit } from '#core/project/kit.ts';
-import type { Groove } from '#core/project/schema.ts';
+import type { ShelfItem } from '#core/api/shelf.ts';
+import type { RecordKindName, RecordOf } from '#core/shelf/kinds.ts';
 import { jsonText, LONG_TEXT } from './json-text.ts';
 
 export type { DeletedItem, LoadedProject, ProjectSummary, SaveRequest, SourceFacts, SourceSummary, SourceUse, Version };
@@ -56,11 +55,6 @@ async function readJson<T>(response: Promise<Response>): Promise<T> {
   return (await (await response).json()) as T;
 }
 
-export interface ShelfGroove {
-  id: string;
-  groove: Groove;
-}
-
 export const api = {
   listProjects: () => readJson<ProjectSummary[]>(request('/projects')),
   createProject: (name: string) => readJson<ProjectSummary>(sendJson('POST', '/projects', { name })),
@@ -82,18 +76,14 @@ export const api = {
     readJson<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>(request('/deleted')),
   emptyDeleted: () => readJson<{ count: number }>(sendJson('POST', '/deleted/empty', {})),
 
-  grooves: () => readJson<ShelfGroove[]>(request('/grooves')),
-  addGroove: (groove: Groove) => readJson<ShelfGroove>(sendJson('POST', '/grooves', groove)),
-  renameGroove: (id: string, name: string) => sendJson('PATCH', `/grooves/${id}`, { name }),
-  removeGroove: (id: string) => request(`/grooves/${id}`, { method: 'DELETE' }),
-  restoreGroove: (id: string) => sendJson('POST', `/grooves/${id}/restore`, {}),
-
-  kits: () => readJson<KitSummary[]>(request('/kits')),
-  loadKit: (id: string) => readJson<Kit>(request(`/kits/${id}`)),
-  addKit: (kit: Kit) => readJson<KitSummary>(sendJson('POST', '/kits', kit)),
-  renameKit: (id: string, name: string) => sendJson('PATCH', `/kits/${id}`, { name }),
-  removeKit: (id: string) => request(`/kits/${id}`, { method: 'DELETE' }),
-  restoreKit: (id: string) => sendJson('POST', `/kits/${id}/restore`, {}),
+  records: <Name extends RecordKindName>(kind: Name) => readJson<ShelfItem<Name>[]>(request(`/shelf/${kind}`)),
+  loadRecord: <Name extends RecordKindName>(kind: Name, id: string) =>
+    readJson<RecordOf<Name>>(request(`/shelf/${kind}/${id}`)),
+  addRecord: <Name extends RecordKindName>(kind: Name, record: RecordOf<Name>) =>
+    readJson<ShelfItem<Name>>(sendJson('POST', `/shelf/${kind}`, record)),
+  renameRecord: (kind: RecordKindName, id: string, name: string) => sendJson('PATCH', `/shelf/${kind}/${id}`, { name }),
+  removeRecord: (kind: RecordKindName, id: string) => request(`/shelf/${kind}/${id}`, { method: 'DELETE' }),
+  restoreRecord: (kind: RecordKindName, id: string) => sendJson('POST', `/shelf/${kind}/${id}/restore`, {}),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
   putSource: (

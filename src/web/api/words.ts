@@ -12,6 +12,8 @@ const WAYS_OUT: Record<AppErrorCode, string> = {
   'document.newer': 'Update this program to open it.',
   'save.conflict': 'Choose which version to keep.',
   'audio.missing': 'Import the sound again.',
+  'upload.slow': 'Try again.',
+  'disk.full': 'Make room on it: what you changed stays in this window, and is saved then.',
   'not-found': 'It may have been deleted in another window.',
   cancelled: '',
 };

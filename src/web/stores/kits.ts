@@ -1,7 +1,6 @@
-/** Kits on the shelf: kept from parts, loaded into others. Taking one off can be undone from the message that tells of it. */
+/** Kits on the shelf: kept from parts, loaded into others. */
 import { defineStore } from 'pinia';
-import { shallowRef } from 'vue';
-import type { KitSummary } from '#core/api/kits.ts';
+import type { ShelfItem } from '#core/api/shelf.ts';
 import { addKit, replaceByKit } from '#core/project/commands/kits.ts';
 import { kitOf } from '#core/project/kit-of.ts';
 import { api } from '../api/client.ts';
@@ -10,41 +9,27 @@ import { library } from '../audio/services.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
+import { shelfRecords } from './shelf-records.ts';
 
 export const useKits = defineStore('kits', () => {
   const notices = useNotices();
   const project = useProject();
   const session = useSession();
-  const list = shallowRef<readonly KitSummary[]>([]);
-  const loaded = shallowRef(false);
-
-  /** Does something, lists anew, and tells when it fails. */
-  async function attempt(what: string, action: () => Promise<unknown>): Promise<boolean> {
-    try {
-      await action();
-      list.value = await api.kits();
-      return (loaded.value = true);
-    } catch (error) {
-      notices.error(describeFailure(what, error));
-      return false;
-    }
-  }
-
-  const refresh = () => attempt('The kits', async () => undefined);
+  const { add, ...records } = shelfRecords('kit', 'parts that it was loaded into');
 
   /** Keeps what a part has on its keys. */
   async function keep(partId: string): Promise<void> {
     const part = project.document?.parts[partId];
     if (!part) return;
     const kit = kitOf(project.document!, part, part.name);
-    if (await attempt(part.name, () => api.addKit(kit))) notices.info(`The kit “${part.name}” is on the shelf.`);
+    if (await add(part.name, kit)) notices.info(`The kit “${part.name}” is on the shelf.`);
   }
 
   /** Loads a kit as a part of the open project, or in the place of what a part has on its keys. */
-  async function load({ id, name }: KitSummary, intoPartId: string | null = null): Promise<void> {
+  async function load({ id, name }: ShelfItem<'kit'>, intoPartId: string | null = null): Promise<void> {
     if (!project.document) return;
     try {
-      const kit = await api.loadKit(id);
+      const kit = await api.loadRecord('kit', id);
       await Promise.all(Object.keys(kit.sources).map((sourceId) => library.load(sourceId)));
       const isDone =
         intoPartId === null
@@ -56,18 +41,5 @@ export const useKits = defineStore('kits', () => {
     }
   }
 
-  async function rename({ id, name }: KitSummary, typed: string): Promise<void> {
-    const wanted = typed.trim();
-    if (wanted && wanted !== name) await attempt(name, () => api.renameKit(id, wanted));
-  }
-
-  async function remove({ id, name }: KitSummary): Promise<void> {
-    if (!(await attempt(name, () => api.removeKit(id)))) return;
-    notices.info(`The kit “${name}” is off the shelf; parts that it was loaded into keep it.`, {
-      label: 'Undo',
-      run: () => void attempt(name, () => api.restoreKit(id)),
-    });
-  }
-
-  return { list, loaded, refresh, keep, load, rename, remove };
+  return { ...records, keep, load };
 });

@@ -8,7 +8,7 @@ import { CLICK_SOUNDS } from '#core/params/choices.ts';
 import { songValues } from '#core/queries/values.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { countedBeats } from '#core/units/time.ts';
-import type { ShelfGroove } from '../api/client.ts';
+import type { ShelfItem } from '#core/api/shelf.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { engine, library, renderings } from '../audio/services.ts';
 import { isStretchable } from '#core/engine/plan/renderings.ts';
@@ -108,7 +108,7 @@ export const usePreview = defineStore('preview', () => {
   }
 
   /** Plays a groove as ticks, round and round, or stops it. */
-  async function previewGroove({ id, groove }: ShelfGroove): Promise<void> {
+  async function previewGroove({ id, facts: { groove } }: ShelfItem<'groove'>): Promise<void> {
     const shownId = `groove:${id}`;
     if (previewId.value === shownId) return stopPreview();
     await engine.resume();

@@ -22,7 +22,8 @@ import { copyPattern } from './patterns.ts';
 import { freeKeys, pickRanges } from './pick.ts';
 import { addKit, replaceByKit } from './kits.ts';
 import { kitOf } from '../kit-of.ts';
-import { openKit } from '../kit.ts';
+import { KIT_KIND } from '../../shelf/kit.ts';
+import { openRecord } from '../../shelf/record-kind.ts';
 import { addMarker } from './cut.ts';
 import { zoneValues } from '../../queries/values.ts';
 
@@ -258,7 +259,7 @@ describe('kits', () => {
     const moved = unwrap(
       addModulator(document, { ownerId: zoneIds[1]!, kind: 'steps', paramId: 'gainDb', amount: 0.5 }, env),
     );
-    const kit = openKit(JSON.parse(JSON.stringify(kitOf(moved, moved.parts[partId]!, 'Bollard kit'))));
+    const kit = openRecord(KIT_KIND, JSON.parse(JSON.stringify(kitOf(moved, moved.parts[partId]!, 'Bollard kit'))));
     const other = project();
     const added = unwrap(addKit(other.document, { kit }, { ...env }));
     const part = added.parts[added.partOrder.at(-1)!]!;
@@ -282,8 +283,8 @@ describe('kits', () => {
   it('of other versions or broken ones are refused in words', () => {
     const { document, partId } = project();
     const kit = kitOf(document, document.parts[partId]!, 'kit');
-    expect(() => openKit({ ...kit, schemaVersion: 99 })).toThrow('newer version');
-    expect(() => openKit({ name: 'x' })).toThrow('no schemaVersion');
-    expect(() => openKit({ ...kit, zones: [{ id: 'z' }] })).toThrow('zones.0');
+    expect(() => openRecord(KIT_KIND, { ...kit, schemaVersion: 99 })).toThrow('newer version');
+    expect(() => openRecord(KIT_KIND, { name: 'x' })).toThrow('no schemaVersion');
+    expect(() => openRecord(KIT_KIND, { ...kit, zones: [{ id: 'z' }] })).toThrow('zones.0');
   });
 });

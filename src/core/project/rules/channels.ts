@@ -15,20 +15,34 @@ export function brokenChannelRule({ channels, effects }: ProjectDocument): strin
     if (sideChannelId !== null && !ownRecord(channels, sideChannelId))
       return `effect ${id} listens to an unknown channel`;
   }
-  return circleOfSends(channels);
+  return circleOf(channels, effects);
 }
 
-/** Signals may not come back to where they were: depth-first search with three colours. */
-function circleOfSends(channels: ProjectDocument['channels']): string | null {
-  const state = new Map<string, 'open' | 'done'>();
-  const visit = (id: string): boolean => {
-    if (state.get(id) === 'open') return true;
-    if (state.get(id) === 'done') return false;
-    state.set(id, 'open');
-    const isCircle = channels[id]!.sends.some(({ channelId }) => visit(channelId));
-    state.set(id, 'done');
-    return isCircle;
-  };
-  const found = Object.keys(channels).find((id) => visit(id));
-  return found === undefined ? null : `the sends of channel ${found} lead back to it`;
+/**
+ * Signals may not come back to where they were, by sends or by what an effect listens to. Channels that nothing leads to
+ * are taken away until none is left (Kahn 1962); what stays is in a circle, or behind one.
+ */
+function circleOf(channels: ProjectDocument['channels'], effects: ProjectDocument['effects']): string | null {
+  const targets = (id: string) => channels[id]!.sends.map(({ channelId }) => channelId);
+  const ways = new Map(Object.keys(channels).map((id) => [id, targets(id)]));
+  for (const { id, effectOrder } of Object.values(channels)) {
+    for (const effectId of effectOrder) {
+      const from = effects[effectId]?.sideChannelId ?? null;
+      // Listening to itself is listening to what comes in.
+      if (from !== null && from !== id) ways.get(from)!.push(id);
+    }
+  }
+  const count = new Map(Object.keys(channels).map((id) => [id, 0]));
+  for (const to of [...ways.values()].flat()) count.set(to, count.get(to)! + 1);
+  const free = [...count].filter(([, incoming]) => incoming === 0).map(([id]) => id);
+  for (let id = free.pop(); id !== undefined; id = free.pop()) {
+    count.delete(id);
+    for (const to of ways.get(id)!) {
+      const left = count.get(to)! - 1;
+      count.set(to, left);
+      if (left === 0) free.push(to);
+    }
+  }
+  const [found] = count.keys();
+  return found === undefined ? null : `the signal of channel ${found} would lead back to it`;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Timing and accents of another loop, laid over this part; and this part's own, lifted out for others. */
 import { computed, onMounted, useTemplateRef } from 'vue';
+import type { ShelfItem } from '#core/api/shelf.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { setGroove } from '#core/project/commands/parts.ts';
 import type { Groove } from '#core/project/schema.ts';
@@ -26,23 +27,26 @@ function put(label: string, groove: Groove | null): void {
   project.run(label, setGroove, { partId: part.value.id, groove });
 }
 
+/** Under the name that it has on the shelf now. */
+const grooveOf = ({ name, facts }: ShelfItem<'groove'>): Groove => ({ ...facts.groove, name });
+
 function choose(id: string): void {
   if (id === '') put('no groove', null);
   const chosen = grooves.list.find((one) => one.id === id);
-  if (chosen) put(`groove ${chosen.groove.name}`, chosen.groove);
+  if (chosen) put(`groove ${chosen.name}`, grooveOf(chosen));
 }
 
 /** The groove in use, also when it is not on the shelf any more. */
 const chosenId = computed(() => {
   const { groove } = part.value;
   if (!groove) return '';
-  return grooves.list.find((one) => JSON.stringify(one.groove) === JSON.stringify(groove))?.id ?? 'own';
+  return grooves.list.find((one) => JSON.stringify(grooveOf(one)) === JSON.stringify(groove))?.id ?? 'own';
 });
 
 const choices = computed(() => [
   { value: '', words: 'its own' },
   ...(chosenId.value === 'own' ? [{ value: 'own', words: part.value.groove!.name }] : []),
-  ...grooves.list.map(({ id, groove }) => ({ value: id, words: groove.name })),
+  ...grooves.list.map(({ id, name }) => ({ value: id, words: name })),
 ]);
 
 async function lift(name: string): Promise<void> {

@@ -11,9 +11,7 @@ import NamedList from './NamedList.vue';
 const { wanted = '' } = defineProps<{ wanted?: string }>();
 const grooves = useGrooves();
 const preview = usePreview();
-const items = computed(() =>
-  grooves.list.map((one) => ({ ...one, name: one.groove.name, words: grooveWords(one.groove) })),
-);
+const items = computed(() => grooves.list.map((one) => ({ ...one, words: grooveWords(one.facts.groove) })));
 const columns = [
   { title: 'hear', key: 'hear', sortable: false, width: 36, headerProps: { class: 'no-words' } },
   { title: 'picture', key: 'picture', sortable: false, width: 210, headerProps: { class: 'no-words' } },
@@ -42,7 +40,7 @@ onMounted(() => void grooves.refresh());
       />
     </template>
     <template #picture="{ item }">
-      <span class="picture"><GroovePicture :groove="item.groove" /></span>
+      <span class="picture"><GroovePicture :groove="item.facts.groove" /></span>
     </template>
   </NamedList>
 </template>

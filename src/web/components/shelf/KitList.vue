@@ -2,7 +2,7 @@
 /** The kits on the shelf: kept from parts on the bench, loaded into the open project. */
 import { onMounted } from 'vue';
 import { useRouter } from 'vue-router';
-import type { KitSummary } from '#core/api/kits.ts';
+import type { ShelfItem } from '#core/api/shelf.ts';
 import { useKits } from '../../stores/kits.ts';
 import { useProject } from '../../stores/project.ts';
 import NamedList from './NamedList.vue';
@@ -13,11 +13,11 @@ const project = useProject();
 const router = useRouter();
 const columns = [
   { title: 'name', key: 'name' },
-  { title: 'sounds', key: 'soundCount', width: 110 },
+  { title: 'sounds', key: 'facts.soundCount', width: 110 },
   { title: 'kept', key: 'createdAt', width: 150 },
 ];
 
-async function load(kit: KitSummary): Promise<void> {
+async function load(kit: ShelfItem<'kit'>): Promise<void> {
   await kits.load(kit);
   await router.push(`/bench/${project.document!.id}`);
 }

@@ -1,0 +1,3 @@
+DROP TABLE `grooves`;--> statement-breakpoint
+DROP TABLE `kit_sources`;--> statement-breakpoint
+DROP TABLE `kits`;
