@@ -35,6 +35,12 @@ function launch(env: Record<string, string>): ChildProcess {
   return child;
 }
 
+function spawnTracked(command: string, args: string[], env: NodeJS.ProcessEnv): ChildProcess {
+  const child = spawn(command, args, { env });
+  running.push(child);
+  return child;
+}
+
 function start(data: string): Promise<Started> {
   const child = launch({ PORT: '0', YAPPA_DATA: data });
   return new Promise((resolve, reject) => {
@@ -141,5 +147,33 @@ describe('the server process', () => {
     expect(answer.status).toBe(404);
     expect(text).not.toContain(process.cwd());
     expect(JSON.parse(text)).toMatchObject({ code: 'not-found' });
+  });
+
+  it('is backed up by a command while it runs and while it does not, and a backup is put back', async () => {
+    const data = newFolder();
+    const { child, base } = await start(data);
+    const { id } = await json(`${base}/api/projects`, { name: 'kept' });
+    const PORT = new URL(base).port;
+    const command = (args: string[], folder = data) => {
+      const env = { ...process.env, PORT, YAPPA_DATA: folder };
+      return endOf(spawnTracked('node', ['scripts/backup.mjs', ...args], env));
+    };
+    const [running, stopped] = [join(data, 'running.sqlite'), join(data, 'stopped.sqlite')];
+    expect((await command([running])).code).toBe(0);
+    expect((await command([running])).text).toContain('is there already');
+    expect((await command(['--restore', running])).text).toContain('Stop the application');
+    const ended = endOf(child);
+    child.kill('SIGTERM');
+    await ended;
+    expect((await command([stopped])).code).toBe(0);
+    writeFileSync(join(data, 'text.sqlite'), 'no database');
+    expect((await command(['--restore', join(data, 'text.sqlite')])).text).toContain('is no backup');
+    for (const file of [running, stopped]) {
+      const other = newFolder();
+      expect((await command(['--restore', file], other)).code).toBe(0);
+      const again = await start(other);
+      expect((await json(`${again.base}/api/projects/${id}`)).document.name).toBe('kept');
+      again.child.kill('SIGKILL');
+    }
   });
 });
