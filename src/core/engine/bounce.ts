@@ -10,7 +10,7 @@ import { MAX_BOUNCED_VOICES } from './voice/pool.ts';
 
 export interface BounceOptions {
   lengthTicks: number;
-  /** Goes on after the length until all is silent, 10 s at most. */
+  /** Goes on after the length until all is silent; what still sounds after a minute fades. */
   ringOut?: boolean;
   blockFrames?: number;
   /** Called now and then with 0..1; return false to cancel. May be asynchronous, to let messages in. */
@@ -18,7 +18,8 @@ export interface BounceOptions {
 }
 
 const SONG_TEMPO = slotsOf(SONG_ROWS).tempoBpm;
-const RING_OUT_SECONDS = 10;
+const RING_OUT_SECONDS = 60;
+const LAST_FADE_SECONDS = 2;
 const SILENCE = 1e-5;
 
 /**
@@ -31,7 +32,8 @@ export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<
   const frames = Math.round(options.lengthTicks * framesPerTick(plan.patch.song![SONG_TEMPO]!, plan.sampleRate));
   const renderer = new Renderer(plan.sampleRate, MAX_BOUNCED_VOICES);
   renderer.setPlan(plan);
-  renderer.play();
+  // With an end, what would go on in the next round fades at it.
+  renderer.play(0, options.ringOut ? options.lengthTicks : Infinity);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   const report = async (share: number) => {
@@ -53,19 +55,38 @@ export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<
 }
 
 function renderTail(renderer: Renderer, sampleRate: number, blockFrames: number) {
-  const left = new Float32Array(RING_OUT_SECONDS * sampleRate);
-  const right = new Float32Array(left.length);
+  const most = RING_OUT_SECONDS * sampleRate;
+  const blocks: { left: Float32Array; right: Float32Array }[] = [];
   renderer.letRingOut();
   let end = 0;
-  for (let at = 0; at < left.length; at += blockFrames) {
-    const count = Math.min(blockFrames, left.length - at);
-    renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+  for (let at = 0; at < most; at += blockFrames) {
+    const count = Math.min(blockFrames, most - at);
+    const block = { left: new Float32Array(count), right: new Float32Array(count) };
+    renderer.process(block.left, block.right, count);
+    blocks.push(block);
     let loud = false;
-    for (let i = at; i < at + count; i++) if (Math.abs(left[i]!) + Math.abs(right[i]!) > SILENCE) loud = true;
+    for (let i = 0; i < count; i++) if (Math.abs(block.left[i]!) + Math.abs(block.right[i]!) > SILENCE) loud = true;
     if (!loud) break;
     end = at + count;
   }
-  return { left: left.subarray(0, end), right: right.subarray(0, end) };
+  const tail = { left: new Float32Array(end), right: new Float32Array(end) };
+  for (const [index, { left, right }] of blocks.entries()) {
+    const at = index * blockFrames;
+    tail.left.set(left.subarray(0, Math.max(0, end - at)), at);
+    tail.right.set(right.subarray(0, Math.max(0, end - at)), at);
+  }
+  if (end === most) fadeEnd(tail, Math.round(LAST_FADE_SECONDS * sampleRate));
+  return tail;
+}
+
+/** What would sound for ever. */
+function fadeEnd({ left, right }: { left: Float32Array; right: Float32Array }, frames: number): void {
+  const from = left.length - frames;
+  for (let i = 0; i < frames; i++) {
+    const share = 1 - (i + 1) / frames;
+    left[from + i]! *= share;
+    right[from + i]! *= share;
+  }
 }
 
 function joined(a: Float32Array, b: Float32Array): Float32Array {

@@ -205,7 +205,7 @@ export class EventStarter {
       !after ||
       next.reverse ||
       part.tune !== 1 ||
-      cursor.ticksOf(cursor.round, cursor.next) >= this.song.endTicks - 1e-3
+      clock.frameAt(cursor.ticksOf(cursor.round, cursor.next)) >= this.song.endFrame
     ) {
       return null;
     }

@@ -29,6 +29,7 @@ class HeldLoop implements PressedManner {
 
   constructor(sampleRate: number) {
     this.clock = new SongClock(sampleRate, 120);
+    this.clock.isRunning = true;
   }
 }
 
@@ -80,13 +81,14 @@ export class HeldLoops {
 
   /** Ends what a press began. @returns the press that its voices know, -1 when there is none */
   end(zone: ZoneState | null, key: number, noteId: number): number {
+    let ended = -1;
     for (const one of this.held) {
       if (!one.part || one.isOnce) continue;
       if (zone ? one.zone !== zone || one.key !== key : one.noteId !== noteId) continue;
       one.part = null;
-      return one.noteId;
+      ended = one.noteId;
     }
-    return -1;
+    return ended;
   }
 
   /** Ends all; of one part alone, or what zones play that are gone. */

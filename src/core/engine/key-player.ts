@@ -50,6 +50,11 @@ export class KeyPlayer {
     entry.noteId = note.noteId;
     entry.lengthTicks = 0;
     if (note.kind === 'off') {
+      const held = this.heldBy(note.noteId);
+      if (held) {
+        entry.partId = held.part.fragment.id;
+        entry.key = held.press.key;
+      }
       this.letGo(note.noteId);
       return;
     }
@@ -194,6 +199,15 @@ export class KeyPlayer {
     return Math.round((part.values[PART.stopFadeMs]! / 1000) * this.song.sampleRate);
   }
 
+  /** The press of a name, and the part whose key it holds. */
+  private heldBy(noteId: number): { part: PartState; press: HeldKey } | null {
+    for (const part of this.plan.ordered) {
+      const press = part.heldKeys.find((held) => held.noteId === noteId);
+      if (press) return { part, press };
+    }
+    return null;
+  }
+
   private letGo(noteId: number): void {
     for (const part of this.plan.ordered) {
       const at = part.heldKeys.findIndex((held) => held.noteId === noteId);
@@ -203,9 +217,10 @@ export class KeyPlayer {
       const before = part.heldKeys.at(-1);
       if (before && wasLatest && part.isOneAtATime) this.takeUpAgain(part, before);
     }
-    this.voices.letGo(noteId);
+    // Before its voices forget whose they are.
     const ended = this.loops.end(null, -1, noteId);
     if (ended >= 0) this.voices.stopNote(ended, Math.round(0.005 * this.song.sampleRate));
+    this.voices.letGo(noteId);
   }
 
   /** One at a time: the key before, still held, is heard again (common practice: the latest key counts). */

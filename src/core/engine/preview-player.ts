@@ -89,7 +89,7 @@ export class PreviewPlayer {
 
   /** Adds `count` frames to the outputs; a loop starts anew on the very frame after its last. */
   render(left: Float32Array, right: Float32Array, offset: number, count: number, frame: number): void {
-    if (this.leaving.active) this.leaving.render(left, right, offset, count, frame);
+    if (this.leaving.active) this.leaving.render(left, right, offset, count, frame, 0);
     let done = Math.min(count, this.waitFrames);
     if (this.waitFrames > 0) {
       this.waitFrames -= done;
@@ -99,7 +99,7 @@ export class PreviewPlayer {
     while (done < count && this.voice.active) {
       if (this.clickSettings) this.startBeat(this.clickSettings);
       const run = Math.max(1, Math.min(count - done, this.voice.remainingFrames, this.framesToBeat()));
-      this.voice.render(left, right, offset + done, run, frame + done);
+      this.voice.render(left, right, offset + done, run, frame + done, 0);
       if (this.clickSettings) this.click.render(left, right, offset + done, run, this.clickSettings.gain);
       done += run;
       this.roundAt += run;

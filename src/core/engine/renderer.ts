@@ -21,6 +21,8 @@ import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 
 /** Fade of voices when the transport stops, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
+/** A multiple of a control step, and more than any count-in lasts. */
+const ALL_BEFORE = 2 ** 40;
 
 export class Renderer {
   /** Loudest sample of each side since last read and cleared. */
@@ -107,9 +109,9 @@ export class Renderer {
 
   /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
   play(fromTicks = 0, endTicks = Infinity): void {
-    this.song.playing = true;
     this.song.endTicks = endTicks;
     this.song.clock.locate(this.frame, fromTicks);
+    this.song.run(true);
     this.voices.forgetTicks();
     for (const part of this.plan.ordered) {
       // What waited for a line is heard from the start.
@@ -130,11 +132,12 @@ export class Renderer {
 
   /** Stops the song; patterns fade out, what keys have started goes on. */
   stop(): void {
-    this.song.playing = false;
+    this.song.run(false);
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
     for (const part of this.plan.ordered) {
       part.player.joinSerial = 0;
+      part.stopClock();
       // Keys are heard in it already.
       if (part.waiting.atTicks !== Infinity) this.plan.applyWaiting(part);
     }
@@ -142,7 +145,7 @@ export class Renderer {
 
   /** Ends the song where it is; what sounds rings out. */
   letRingOut(): void {
-    this.song.playing = false;
+    this.song.run(false);
   }
 
   /** Song position in ticks. */
@@ -286,8 +289,10 @@ export class Renderer {
   }
 
   private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {
-    this.voices.render(count, this.frame);
-    this.mix.mixInto(left, right, offset, count, this.frame);
+    const { frame, gridFrame } = this.song;
+    this.voices.render(count, frame, gridFrame);
+    // Never below 0: only where its steps lie counts.
+    this.mix.mixInto(left, right, offset, count, frame - gridFrame + ALL_BEFORE);
     this.click.render(left, right, offset, count, this.clickGain);
     this.previewPlayer.render(left, right, offset, count, this.frame);
   }

@@ -31,7 +31,7 @@ export class Sequencer {
   /** Has the song come to its end? What sounds then rings out. */
   private endIfDue(): boolean {
     if (this.song.endTicks === Infinity || this.song.clock.frameAt(this.song.endTicks) > this.song.frame) return false;
-    this.song.playing = false;
+    this.song.run(false);
     return true;
   }
 

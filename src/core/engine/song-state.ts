@@ -19,12 +19,26 @@ export class SongState {
   /** In the order of SONG_ROWS. */
   readonly values = packValues(SONG_ROWS, {});
   readonly clock: SongClock;
+  /** Control steps lie on multiples from here on: with the song they begin at its start, as in a bounce. */
+  gridFrame = 0;
   /** What is clicked, in ticks, and how many of them make a bar. */
   beatTicks = TICKS_PER_BEAT;
   beatsABar = 4;
 
   constructor(readonly sampleRate: number) {
     this.clock = new SongClock(sampleRate, this.values[SONG.tempoBpm]!);
+  }
+
+  /** The song runs from now on, or no longer. */
+  run(isOn: boolean): void {
+    this.playing = isOn;
+    this.clock.isRunning = isOn;
+    if (isOn) this.gridFrame = this.clock.zeroFrame;
+  }
+
+  /** Frame at which it ends by itself; Infinity while it goes round. */
+  get endFrame(): number {
+    return this.endTicks === Infinity ? Infinity : this.clock.frameAt(this.endTicks);
   }
 
   /** Follows its values. @returns true when the tempo is another */

@@ -8,6 +8,7 @@ const fragment = (gainDb: number, isHeard = true) => ({
   id: 'c',
   values: packValues(CHANNEL_ROWS, { gainDb }),
   isHeard,
+  isDirect: true,
   effects: [],
   sends: [],
 });

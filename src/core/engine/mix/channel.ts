@@ -2,9 +2,9 @@
 import { slotsOf } from '../../params/row.ts';
 import { CHANNEL_ROWS } from '../../params/tables.ts';
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
-import type { ChannelFragment } from '../plan/fragments.ts';
-import { makeEffect } from './effects/index.ts';
-import type { Effect, StereoBus } from './effects/effect.ts';
+import type { ChannelFragment, EffectFragment } from '../plan/fragments.ts';
+import type { StereoBus } from './effects/effect.ts';
+import { EffectSlot, SWITCH_FRAMES } from './slot.ts';
 
 export const CHANNEL = slotsOf(CHANNEL_ROWS);
 /** Frames in which a new level is reached. */
@@ -14,17 +14,11 @@ const INAUDIBLE = 1e-6;
 /** Most frames that are rendered at once. */
 export const MAX_SEGMENT_FRAMES = 4096;
 
-interface Slot {
-  id: string;
-  effect: Effect;
-  bypassed: boolean;
-  sideChannelId: string | null;
-  side: ChannelState | null;
-}
-
 interface Send {
   channelId: string;
   gain: number;
+  target: number;
+  step: number;
   to: ChannelState | null;
 }
 
@@ -37,9 +31,13 @@ export class ChannelState implements StereoBus {
   values: Float64Array;
   /** Loudest sample since it was last read and cleared. */
   peak = 0;
-  effects: Slot[] = [];
+  effects: EffectSlot[] = [];
+  /** Another order, which is taken when all effects are out. */
+  private nextEffects: EffectSlot[] | null = null;
   sends: Send[] = [];
   private isHeard = true;
+  /** Is it heard by itself, or only by where it sends to? */
+  private isDirect = true;
   /** Whether there was anything to hear, mute and level apart, in the last frames. */
   private isSounding = false;
   private gainLeft = 0;
@@ -49,6 +47,8 @@ export class ChannelState implements StereoBus {
   private stepLeft = 0;
   private stepRight = 0;
   private rampLeft = 0;
+  /** How much of it is heard by itself. */
+  private direct = 1;
 
   constructor(
     fragment: ChannelFragment,
@@ -60,19 +60,78 @@ export class ChannelState implements StereoBus {
     this.arrive();
   }
 
-  /** Takes a new fragment; effects that stay keep their sound. */
+  /** Takes a new fragment; effects that stay keep their sound, and what comes, goes or moves does so without a step. */
   take(fragment: ChannelFragment): void {
     this.values = fragment.values.slice();
     this.isHeard = fragment.isHeard;
-    const known = new Map(this.effects.map((slot) => [slot.id, slot]));
-    this.effects = fragment.effects.map(({ id, kind, values, bypassed, sideChannelId }) => {
-      const old = known.get(id);
-      values.forEach((value, slot) => old?.effect.setValue(slot, value));
-      const effect = old?.effect ?? makeEffect(kind, values, this.sampleRate);
-      return { id, effect, bypassed, sideChannelId, side: null };
-    });
-    this.sends = fragment.sends.map((send) => ({ ...send, to: null }));
+    this.isDirect = fragment.isDirect;
+    this.takeEffects(fragment.effects);
+    this.takeSends(fragment.sends);
     this.aim();
+    if (!this.isSounding) this.settle();
+  }
+
+  private takeEffects(fragments: readonly EffectFragment[]): void {
+    const known = new Map([...this.effects, ...(this.nextEffects ?? [])].map((slot) => [slot.id, slot]));
+    const wanted = fragments.map((fragment) => {
+      const slot = known.get(fragment.id) ?? new EffectSlot(fragment, this.sampleRate);
+      slot.take(fragment);
+      return slot;
+    });
+    const staying = this.effects.filter((slot) => wanted.includes(slot));
+    const isSameOrder = staying.every((slot, index) => wanted.filter((one) => staying.includes(one))[index] === slot);
+    if (!isSameOrder) {
+      this.nextEffects = wanted;
+      for (const slot of this.effects) slot.aim(false);
+      return;
+    }
+    this.nextEffects = null;
+    // What goes stays in its place until it is out.
+    const merged = [...wanted];
+    this.effects.forEach((slot, place) => {
+      if (wanted.includes(slot)) return;
+      slot.isLeaving = true;
+      slot.aim(false);
+      merged.splice(Math.min(place, merged.length), 0, slot);
+    });
+    this.effects = merged;
+  }
+
+  private takeSends(wanted: ChannelFragment['sends']): void {
+    const aimed = (send: Send, target: number): Send => {
+      send.target = target;
+      send.step = (target - send.gain) / SWITCH_FRAMES;
+      return send;
+    };
+    const sends = wanted.map(({ channelId, gain }) => {
+      const known = this.sends.find((send) => send.channelId === channelId);
+      return aimed(known ?? { channelId, gain: 0, target: 0, step: 0, to: null }, gain);
+    });
+    const leaving = this.sends.filter((send) => !sends.includes(send)).map((send) => aimed(send, 0));
+    this.sends = [...sends, ...leaving];
+  }
+
+  /** Nothing sounds that could make a step: all is as it is to be. */
+  private settle(): void {
+    if (this.nextEffects) {
+      this.effects = this.nextEffects;
+      this.nextEffects = null;
+      for (const slot of this.effects) slot.aim(true);
+    }
+    for (const slot of this.effects) slot.arrive();
+    dropWhere(this.effects, isGone);
+    for (let s = 0; s < this.sends.length; s++) this.sends[s]!.gain = this.sends[s]!.target;
+    dropWhere(this.sends, isSilent);
+  }
+
+  /** The slot of an effect, wherever it stands. */
+  slotOf(id: string): EffectSlot | null {
+    return this.effects.find((slot) => slot.id === id) ?? this.nextEffects?.find((slot) => slot.id === id) ?? null;
+  }
+
+  /** Effects that sound, or are about to. */
+  get allEffects(): readonly EffectSlot[] {
+    return this.nextEffects ? [...this.effects, ...this.nextEffects] : this.effects;
   }
 
   setValue(slot: number, value: number): void {
@@ -84,6 +143,7 @@ export class ChannelState implements StereoBus {
     this.gainLeft = this.targetLeft;
     this.gainRight = this.targetRight;
     this.rampLeft = 0;
+    this.direct = this.isDirect ? 1 : 0;
   }
 
   private aim(): void {
@@ -108,11 +168,9 @@ export class ChannelState implements StereoBus {
    * empties the bus.
    */
   mixInto(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
-    for (let e = 0; e < this.effects.length; e++) {
-      const { effect, bypassed, side } = this.effects[e]!;
-      if (!bypassed) effect.process(this, count, frame, side?.given ?? null);
-    }
+    this.runEffects(count, frame);
     const { left, right, given } = this;
+    const directTarget = this.isDirect ? 1 : 0;
     let loudest = 0;
     for (let i = 0; i < count; i++) {
       if (this.rampLeft > 0) {
@@ -124,8 +182,9 @@ export class ChannelState implements StereoBus {
       loudest = Math.max(loudest, Math.abs(left[i]!), Math.abs(right[i]!));
       const l = left[i]! * this.gainLeft;
       const r = right[i]! * this.gainRight;
-      outLeft[offset + i]! += l;
-      outRight[offset + i]! += r;
+      if (this.direct !== directTarget) this.direct = stepped(this.direct, directTarget);
+      outLeft[offset + i]! += l * this.direct;
+      outRight[offset + i]! += r * this.direct;
       given.left[i] = l;
       given.right[i] = r;
       const level = Math.max(Math.abs(l), Math.abs(r));
@@ -134,14 +193,51 @@ export class ChannelState implements StereoBus {
       right[i] = 0;
     }
     this.isSounding = loudest > INAUDIBLE;
-    if (!this.isSounding) this.arrive();
-    for (let s = 0; s < this.sends.length; s++) {
-      const { gain, to } = this.sends[s]!;
+    if (!this.isSounding) {
+      this.arrive();
+      this.settle();
+    }
+    for (let s = 0; s < this.sends.length; s++) this.send(this.sends[s]!, count);
+    dropWhere(this.sends, isSilent);
+  }
+
+  private runEffects(count: number, frame: number): void {
+    const { effects } = this;
+    let isAnyIn = false;
+    for (let e = 0; e < effects.length; e++) {
+      effects[e]!.process(this, count, frame);
+      isAnyIn ||= !effects[e]!.isOut;
+    }
+    dropWhere(effects, isGone);
+    if (!this.nextEffects || isAnyIn) return;
+    this.effects = this.nextEffects;
+    this.nextEffects = null;
+    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.aim(true);
+  }
+
+  private send(send: Send, count: number): void {
+    const { to, target, step } = send;
+    const { given } = this;
+    for (let i = 0; i < count; i++) {
+      if (send.gain !== target) send.gain = Math.abs(target - send.gain) <= Math.abs(step) ? target : send.gain + step;
       if (!to) continue;
-      for (let i = 0; i < count; i++) {
-        to.left[i]! += given.left[i]! * gain;
-        to.right[i]! += given.right[i]! * gain;
-      }
+      to.left[i]! += given.left[i]! * send.gain;
+      to.right[i]! += given.right[i]! * send.gain;
     }
   }
+}
+
+const isGone = (slot: EffectSlot): boolean => slot.isLeaving && slot.isOut;
+const isSilent = ({ gain, target }: Send): boolean => gain === 0 && target === 0;
+
+/** One frame's step from 0 to 1 or back. */
+function stepped(from: number, to: number): number {
+  return to > from ? Math.min(to, from + 1 / SWITCH_FRAMES) : Math.max(to, from - 1 / SWITCH_FRAMES);
+}
+
+/** Takes items out in place: nothing may be allocated while sound runs. */
+function dropWhere<T>(items: T[], isToGo: (item: T) => boolean): void {
+  let kept = 0;
+  for (let i = 0; i < items.length; i++) if (!isToGo(items[i]!)) items[kept++] = items[i]!;
+  items.length = kept;
 }

@@ -8,7 +8,15 @@ import { MixGraph } from './graph.ts';
 const RATE = 44100;
 
 function channel(id: string, settings: Partial<ChannelFragment> = {}, gainDb = 0): ChannelFragment {
-  return { id, isHeard: true, effects: [], sends: [], values: packValues(CHANNEL_ROWS, { gainDb }), ...settings };
+  return {
+    id,
+    isHeard: true,
+    isDirect: true,
+    effects: [],
+    sends: [],
+    values: packValues(CHANNEL_ROWS, { gainDb }),
+    ...settings,
+  };
 }
 
 function filter(id: string, settings: Partial<EffectFragment> = {}): EffectFragment {

@@ -42,9 +42,10 @@ export class MixGraph {
         send.to = this.channels.get(send.channelId) ?? null;
         link(channel, send.to ?? undefined);
       }
-      for (const slot of channel.effects) {
-        slot.side = slot.sideChannelId === null ? null : (this.channels.get(slot.sideChannelId) ?? null);
-        link(slot.side ?? undefined, channel);
+      for (const slot of channel.allEffects) {
+        const side = this.channels.get(slot.sideChannelId ?? '');
+        slot.side = side ?? null;
+        link(side, channel);
       }
     }
     const ready = [...waitsFor].filter(([, count]) => count === 0).map(([channel]) => channel);

@@ -10,7 +10,8 @@ import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tabl
 import { homeId, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
-import { channelValues, cutValues, zoneValues } from '../../queries/values.ts';
+import { audibleChannels } from '../../queries/channels.ts';
+import { cutValues, zoneValues } from '../../queries/values.ts';
 import { isSameList, zonesOfPart } from '../../queries/zones.ts';
 import { textHash } from '../../units/hash.ts';
 import { dbToGain } from '../../units/level.ts';
@@ -145,11 +146,11 @@ export class PlanCompiler {
 
   private compileChannels(document: ProjectDocument, { onlyPartId }: PlanInputs, patch: PlanPatch): void {
     const all = Object.values(document.channels);
-    const only = onlyPartId === undefined ? null : document.parts[onlyPartId]?.channelId;
-    const anySoloed = all.some((channel) => channelValues(channel).soloed);
+    const only = onlyPartId === undefined ? undefined : document.parts[onlyPartId]?.channelId;
+    const audible = audibleChannels(document.channels, only);
     for (const channel of all) {
-      const { soloed, muted } = channelValues(channel);
-      const isHeard = only ? channel.id === only : anySoloed ? soloed : !muted;
+      const isHeard = audible.heard.has(channel.id);
+      const isDirect = audible.direct.has(channel.id);
       const values = this.packed(
         `channels ${channel.id}`,
         { kind: 'channel', id: channel.id },
@@ -163,11 +164,11 @@ export class PlanCompiler {
         return { id, kind, bypassed, sideChannelId, values: packed };
       });
       const wiring = effects.flatMap(({ id, bypassed, sideChannelId }) => [id, bypassed, sideChannelId]);
-      const from = [channel.sends, isHeard, ...wiring];
+      const from = [channel.sends, isHeard, isDirect, ...wiring];
       const known = this.channels.get(channel.id);
       if (known && isSameList(known.from, from)) continue;
       const sends = channel.sends.map(({ channelId, gainDb }) => ({ channelId, gain: dbToGain(gainDb) }));
-      const fragment: ChannelFragment = { id: channel.id, isHeard, effects, sends, values };
+      const fragment: ChannelFragment = { id: channel.id, isHeard, isDirect, effects, sends, values };
       this.channels.set(channel.id, { from, fragment });
       this.put(patch.channels, fragment);
     }

@@ -163,6 +163,8 @@ export interface ChannelFragment {
   id: string;
   /** Neither muted nor put out by another's solo. */
   isHeard: boolean;
+  /** Heard by itself, and not only through the channels that it sends to. */
+  isDirect: boolean;
   effects: readonly EffectFragment[];
   sends: readonly { channelId: string; gain: number }[];
   /** In the order of CHANNEL_ROWS. */

@@ -26,10 +26,14 @@ export interface ControlEvent {
 export class NoteQueue {
   private readonly waiting: NoteEvent[] = [];
 
+  /** A release never lies before its press: what tells their times may put them the other way round. */
   add(event: NoteEvent): void {
+    const press =
+      event.kind === 'off' && this.waiting.find(({ kind, noteId }) => kind === 'on' && noteId === event.noteId);
+    const frame = press ? Math.max(press.frame, event.frame) : event.frame;
     let at = this.waiting.length;
-    while (at > 0 && this.waiting[at - 1]!.frame > event.frame) at--;
-    this.waiting.splice(at, 0, event);
+    while (at > 0 && this.waiting[at - 1]!.frame > frame) at--;
+    this.waiting.splice(at, 0, { ...event, frame });
   }
 
   /** Frame of the first that waits; Infinity when none does. */

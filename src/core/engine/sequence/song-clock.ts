@@ -13,6 +13,10 @@ export class SongClock {
   private anchorTicks = 0;
   private perTick: number;
   tempoBpm: number;
+  /** Frame at which it was put to 0, or would have been: what swings freely with the song hangs on it. */
+  zeroFrame = 0;
+  /** Tells the time of a song that runs. */
+  isRunning = false;
 
   constructor(sampleRate: number, tempoBpm: number) {
     this.sampleRate = sampleRate;
@@ -22,6 +26,11 @@ export class SongClock {
 
   /** Puts the song at `ticks` at a frame of the output. */
   locate(frame: number, ticks: number): void {
+    this.zeroFrame = Math.round(frame - ticks * this.perTick);
+    this.anchor(frame, ticks);
+  }
+
+  private anchor(frame: number, ticks: number): void {
     this.anchorFrame = frame;
     this.anchorTicks = ticks;
   }
@@ -31,7 +40,7 @@ export class SongClock {
     const perTick = framesPerTick(tempoBpm, this.sampleRate);
     this.tempoBpm = tempoBpm;
     if (perTick === this.perTick) return;
-    this.locate(atFrame, this.ticksAt(atFrame));
+    this.anchor(atFrame, this.ticksAt(atFrame));
     this.perTick = perTick;
   }
 

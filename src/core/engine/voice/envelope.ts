@@ -45,6 +45,12 @@ export class Envelope {
     this.decayBend = decayBend;
   }
 
+  /** Stays where it is: from here on a release lowers it (C. Roads, as above: the release begins at the level of its moment). */
+  stay(): void {
+    this.sustain = this.levelAt(0);
+    this.attackFrames = this.topEndFrame = this.decayFrames = 0;
+  }
+
   /** Goes on from where another one is. */
   follow(other: Envelope): void {
     this.ageFrames = other.ageFrames;

@@ -9,7 +9,7 @@ import { PART } from '../part-state.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import { ZONE, type ZoneState } from '../zone-state.ts';
 import { VoiceFilter } from './filter.ts';
-import { CONTROL_FRAMES, modulate, noModulation, type VoiceView } from './modulation.ts';
+import { modulate, noModulation, type VoiceView } from './modulation.ts';
 import type { VoiceStart } from './start.ts';
 import { SHAPE_OFF } from './svf.ts';
 
@@ -24,6 +24,7 @@ const MIDDLE_KEY = 60;
 
 /** Shared: voices are worked out one after another. */
 const moved = noModulation();
+const filtered = { shape: 0, isSteep: false, cutoffHz: 1000, resonance: 0, driveDb: 0 };
 
 export class Movement {
   /** Levels as they stand, without modulators. */
@@ -59,10 +60,14 @@ export class Movement {
   private targetLeft = 0;
   private targetRight = 0;
   private shape = SHAPE_OFF;
+  private isSteep = false;
   private cutoffHz = 0;
   private resonance = 0;
   private driveDb = 0;
   private isFirstStep = true;
+  /** Its waves that run free hang on the song, not on the key. */
+  private hangsOnSong = false;
+  private lookedAtFrames = 0;
   /** Of the hit, once and for all. */
   private detuneCents = 0;
   private glideCents = 0;
@@ -79,8 +84,12 @@ export class Movement {
     this.followsWheel = start.origin === 'key';
     this.rampSteps = 0;
     this.isFirstStep = true;
+    this.hangsOnSong = start.clock?.isRunning ?? false;
+    this.lookedAtFrames = 0;
+    this.view.voiceQuarters = 0;
     this.filter.reset();
     this.shape = values[ZONE.filter]!;
+    this.isSteep = values[ZONE.slope] === STEEP;
     this.cutoffHz = values[ZONE.cutoffHz]!;
     this.resonance = values[ZONE.resonance]!;
     this.driveDb = values[ZONE.driveDb]!;
@@ -124,10 +133,14 @@ export class Movement {
     this.aim();
     const isMoved = targetLeft !== this.targetLeft || targetRight !== this.targetRight;
     const isOther = this.shape !== values[ZONE.filter] || this.cutoffHz !== values[ZONE.cutoffHz];
-    if (isMoved || isOther || this.driveDb !== values[ZONE.driveDb]) this.rampSteps = RAMP_STEPS;
+    const isSlope = this.isSteep !== (values[ZONE.slope] === STEEP) || this.resonance !== values[ZONE.resonance];
+    if (isMoved || isOther || isSlope || this.driveDb !== values[ZONE.driveDb]) this.rampSteps = RAMP_STEPS;
+    this.isSteep = values[ZONE.slope] === STEEP;
     this.shape = values[ZONE.filter]!;
-    this.resonance = values[ZONE.resonance]!;
-    this.driveDb = values[ZONE.driveDb]!;
+    if (!this.hasFilter && !this.filter.isActive) {
+      this.cutoffHz = values[ZONE.cutoffHz]!;
+      this.resonance = values[ZONE.resonance]!;
+    }
   }
 
   /** Goes on from where another voice is. */
@@ -138,6 +151,9 @@ export class Movement {
     this.detuneCents = other.detuneCents;
     this.view.seed = other.view.seed;
     this.view.releasedAtSeconds = other.view.releasedAtSeconds;
+    this.view.voiceQuarters = other.view.voiceQuarters;
+    this.lookedAtFrames = other.lookedAtFrames;
+    this.hangsOnSong = other.hangsOnSong;
   }
 
   get hasFilter(): boolean {
@@ -148,6 +164,7 @@ export class Movement {
     return (
       this.rampSteps > 0 ||
       this.hasFilter ||
+      this.filter.isActive ||
       this.glideFrames > 0 ||
       this.zone!.fragment.modulators.length > 0 ||
       (this.followsWheel && this.view.controls !== null && this.view.controls.bend !== 0)
@@ -168,22 +185,29 @@ export class Movement {
   private look(ageFrames: number, frame: number): void {
     const { view, sampleRate, clock } = this;
     view.voiceSeconds = ageFrames / sampleRate;
-    view.songSeconds = frame / sampleRate;
-    const tempoBpm = clock?.tempoBpm ?? 120;
-    view.voiceQuarters = (view.voiceSeconds * tempoBpm) / 60;
-    view.songQuarters = clock ? clock.ticksAt(frame) / TICKS_PER_QUARTER : view.voiceQuarters;
+    // Step by step, so that another tempo goes on from where the last one has come to.
+    view.voiceQuarters += ((ageFrames - this.lookedAtFrames) / sampleRate) * ((clock?.tempoBpm ?? 120) / 60);
+    this.lookedAtFrames = ageFrames;
+    const isOfSong = this.hangsOnSong && clock !== null;
+    view.songSeconds = isOfSong ? (frame - clock.zeroFrame) / sampleRate : view.voiceSeconds;
+    view.songQuarters = isOfSong ? clock.ticksAt(frame) / TICKS_PER_QUARTER : view.voiceQuarters;
   }
 
-  /** Works out what moves for the control step that a frame lies in. @param ageFrames since the voice began */
-  control(ageFrames: number, frame: number): void {
+  /**
+   * Works out what moves for the control step that a frame lies in.
+   * @param ageFrames since the voice began
+   * @param framesToNext until the next step
+   */
+  control(ageFrames: number, frame: number, framesToNext: number): void {
     const zone = this.zone!;
     const { values } = zone;
     const { modulators } = zone.fragment;
-    const framesToNext = CONTROL_FRAMES - (frame % CONTROL_FRAMES);
     if (this.rampSteps > 0) {
       this.gainLeft += (this.targetLeft - this.gainLeft) / this.rampSteps;
       this.gainRight += (this.targetRight - this.gainRight) / this.rampSteps;
       this.cutoffHz *= (values[ZONE.cutoffHz]! / this.cutoffHz) ** (1 / this.rampSteps);
+      this.resonance += (values[ZONE.resonance]! - this.resonance) / this.rampSteps;
+      this.driveDb += (values[ZONE.driveDb]! - this.driveDb) / this.rampSteps;
       this.rampSteps--;
     }
     let left = this.gainLeft;
@@ -212,10 +236,13 @@ export class Movement {
       driveDb += moved.driveDb;
     }
     this.cents = cents;
-    if (this.hasFilter) {
-      const cutoffHz = cutoffCents === 0 ? this.cutoffHz : this.cutoffHz * 2 ** (cutoffCents / 1200);
-      const isSteep = values[ZONE.slope] === STEEP;
-      this.filter.set(this.shape, isSteep, cutoffHz, resonance, driveDb, this.sampleRate);
+    if (this.hasFilter || driveDb > 0 || this.filter.isActive) {
+      filtered.shape = this.shape;
+      filtered.isSteep = this.isSteep;
+      filtered.cutoffHz = cutoffCents === 0 ? this.cutoffHz : this.cutoffHz * 2 ** (cutoffCents / 1200);
+      filtered.resonance = resonance;
+      filtered.driveDb = driveDb;
+      this.filter.set(filtered, this.sampleRate);
     }
     if (this.isFirstStep) {
       this.movedLeft = left;

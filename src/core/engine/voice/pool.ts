@@ -300,11 +300,11 @@ export class VoicePool {
   }
 
   /** Adds the next frames of every voice to the bus of its part's channel. */
-  render(frameCount: number, frame: number): void {
+  render(frameCount: number, frame: number, gridFrame: number): void {
     for (const voice of this.voices) {
       if (!voice.active) continue;
       const { channel } = voice.part!;
-      voice.render(channel.left, channel.right, 0, frameCount, frame);
+      voice.render(channel.left, channel.right, 0, frameCount, frame, gridFrame);
     }
   }
 

@@ -71,6 +71,7 @@ export class Voice {
   /** Age at which it is stopped. */
   private stopAgeFrames = Infinity;
   private stopFadeFrames = 1;
+  private gridFrame = 0;
 
   /** Begins a zone; `serial` grows with every start. */
   start(zone: ZoneState, part: PartState | null, start: VoiceStart, serial: number): void {
@@ -190,6 +191,7 @@ export class Voice {
   release(): void {
     const { view } = this.movement;
     view.releasedAtSeconds = Math.min(view.releasedAtSeconds, this.envelope.ageFrames / this.sampleRate);
+    this.envelope.stay();
     this.stop(this.releaseFrames, this.zone!.values[ZONE.releaseBend]!);
   }
 
@@ -308,8 +310,16 @@ export class Voice {
     return true;
   }
 
-  /** Adds `count` frames to the outputs from `offset` on; `frame` is the absolute one of the first. */
-  render(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
+  /** Adds `count` frames to the outputs from `offset` on; `frame` is the absolute one of the first, control steps lie at multiples from `gridFrame` on. */
+  render(
+    outLeft: Float32Array,
+    outRight: Float32Array,
+    offset: number,
+    count: number,
+    frame: number,
+    gridFrame: number,
+  ): void {
+    this.gridFrame = gridFrame;
     const waited = Math.min(count, this.waitFrames);
     this.waitFrames -= waited;
     const from = offset + waited;
@@ -336,6 +346,7 @@ export class Voice {
     if (!this.endsByRelease) this.stop(this.stopFadeFrames);
     else {
       this.movement.view.releasedAtSeconds = this.envelope.ageFrames / this.sampleRate;
+      this.envelope.stay();
       this.stop(this.stopFadeFrames, this.zone!.values[ZONE.releaseBend]!);
     }
   }
@@ -344,17 +355,19 @@ export class Voice {
   private renderSome(outLeft: Float32Array, outRight: Float32Array, at: number, most: number, frame: number): number {
     const { movement } = this;
     if (movement.isMoving) {
-      const isStep = movement.hasToBegin || frame % CONTROL_FRAMES === 0;
-      if (isStep) {
-        movement.control(this.envelope.ageFrames, frame);
+      const onGrid = (frame - this.gridFrame) % CONTROL_FRAMES;
+      const framesToNext = CONTROL_FRAMES - (onGrid < 0 ? onGrid + CONTROL_FRAMES : onGrid);
+      if (movement.hasToBegin || onGrid === 0) {
+        movement.control(this.envelope.ageFrames, frame, framesToNext);
         this.retune(this.increment);
       }
-      const run = Math.min(most, this.reader.framesToLook, CONTROL_FRAMES - (frame % CONTROL_FRAMES));
+      const run = Math.min(most, this.reader.framesToLook, framesToNext);
       const count = this.fillLevels(run);
       this.renderMoving(outLeft, outRight, at, count);
       return run;
     }
     if (!movement.hasToBegin) this.comeToRest();
+    movement.filter.settle();
     const steady = Math.min(most, this.steadyFrames());
     if (steady > 0 && this.reader.exact) {
       this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
@@ -407,7 +420,8 @@ export class Voice {
   private renderMoving(outLeft: Float32Array, outRight: Float32Array, from: number, count: number): void {
     const { movement } = this;
     this.reader.read(count, rawLeft, rawRight);
-    if (movement.hasFilter) movement.filter.process(rawLeft, rawRight, count);
+    if (movement.filter.isActive) movement.filter.process(rawLeft, rawRight, count);
+    movement.filter.settle();
     let { movedLeft, movedRight } = movement;
     const { slopeLeft, slopeRight } = movement;
     for (let i = 0; i < count; i++) {

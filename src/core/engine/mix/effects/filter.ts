@@ -2,7 +2,8 @@
 import { FILTER_ROWS } from '../../../params/effects.ts';
 import { slotsOf } from '../../../params/row.ts';
 import { CONTROL_FRAMES } from '../../voice/modulation.ts';
-import { SHAPE_LOW, StereoFilter } from '../../voice/svf.ts';
+import { VoiceFilter } from '../../voice/filter.ts';
+import { SHAPE_LOW } from '../../voice/svf.ts';
 import type { Effect, StereoBus } from './effect.ts';
 
 const FILTER = slotsOf(FILTER_ROWS);
@@ -11,7 +12,7 @@ const RAMP_STEPS = 8;
 
 export class FilterEffect implements Effect {
   readonly latencyFrames = 0;
-  private readonly filter = new StereoFilter();
+  private readonly filter = new VoiceFilter();
   private readonly values: Float64Array;
   private readonly wetLeft = new Float32Array(CONTROL_FRAMES);
   private readonly wetRight = new Float32Array(CONTROL_FRAMES);
@@ -61,7 +62,8 @@ export class FilterEffect implements Effect {
       this.rampSteps--;
     } else if (this.isSet) return;
     const shape = values[FILTER.shape]! + SHAPE_LOW;
-    this.filter.set(shape, this.cutoffHz, values[FILTER.resonance]!, this.sampleRate);
+    const resonance = values[FILTER.resonance]!;
+    this.filter.set({ shape, isSteep: false, cutoffHz: this.cutoffHz, resonance, driveDb: 0 }, this.sampleRate);
     this.isSet = true;
   }
 
@@ -71,7 +73,8 @@ export class FilterEffect implements Effect {
       wetLeft[i] = left[from + i]!;
       wetRight[i] = right[from + i]!;
     }
-    this.filter.process(wetLeft, wetRight, 0, count);
+    this.filter.process(wetLeft, wetRight, count);
+    this.filter.settle();
     for (let i = 0; i < count; i++) {
       left[from + i]! += (wetLeft[i]! - left[from + i]!) * wet;
       right[from + i]! += (wetRight[i]! - right[from + i]!) * wet;

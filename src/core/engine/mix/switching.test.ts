@@ -1,0 +1,108 @@
+/** Whatever is switched in a channel while a tone sounds: no step above the tone's own. For every effect there is. */
+import { describe, expect, it } from 'vitest';
+import { EFFECT_KINDS, EFFECT_ROWS, type EffectKind } from '../../params/effects.ts';
+import { packValues, type Rows } from '../../params/row.ts';
+import { CHANNEL_ROWS } from '../../params/tables.ts';
+import type { ChannelFragment, EffectFragment } from '../plan/fragments.ts';
+import { MixGraph } from './graph.ts';
+
+const RATE = 44100;
+const BLOCK = 100;
+const HZ = 300;
+/** Of a full sine at that frequency. */
+const OWN_STEP = (2 * Math.PI * HZ) / RATE;
+
+function channel(id: string, settings: Partial<ChannelFragment> = {}): ChannelFragment {
+  const values = packValues(CHANNEL_ROWS, {});
+  return { id, isHeard: true, isDirect: true, effects: [], sends: [], values, ...settings };
+}
+function effect(
+  id: string,
+  kind: EffectKind,
+  sparse: object = {},
+  settings: Partial<EffectFragment> = {},
+): EffectFragment {
+  const rows: Rows = EFFECT_ROWS[kind];
+  return { id, kind, bypassed: false, sideChannelId: null, values: packValues(rows, sparse), ...settings };
+}
+
+/** A sine into channel a, with fragments taken at block numbers; what comes out. */
+function heard(first: ChannelFragment[], later: Record<number, ChannelFragment[]>, blocks = 120): Float32Array {
+  const graph = new MixGraph(RATE);
+  graph.update(first, []);
+  const out = new Float32Array(blocks * BLOCK);
+  const other = new Float32Array(BLOCK);
+  for (let block = 0; block < blocks; block++) {
+    if (later[block]) graph.update(later[block]!, []);
+    const a = graph.get('a')!;
+    for (let i = 0; i < BLOCK; i++) {
+      a.left[i] = a.right[i] = Math.sin(((block * BLOCK + i) * 2 * Math.PI * HZ) / RATE);
+    }
+    graph.mixInto(out.subarray(block * BLOCK, (block + 1) * BLOCK), other, 0, BLOCK, block * BLOCK);
+  }
+  return out;
+}
+
+function greatestStep(samples: Float32Array, from: number): number {
+  let most = 0;
+  for (let i = from; i < samples.length; i++) most = Math.max(most, Math.abs(samples[i]! - samples[i - 1]!));
+  return most;
+}
+const rms = (samples: Float32Array, from: number, to: number) =>
+  Math.sqrt(samples.subarray(from, to).reduce((sum, value) => sum + value * value, 0) / (to - from));
+
+describe.each(EFFECT_KINDS)('the effect %s in a channel that sounds', (kind) => {
+  const dark = { cutoffHz: 60, shape: 'low' };
+  const one = effect('one', kind, dark);
+  const two = effect('two', kind, { cutoffHz: 900, shape: 'high' });
+  const cases: [what: string, before: ChannelFragment[], after: ChannelFragment[]][] = [
+    ['put in', [channel('a')], [channel('a', { effects: [one] })]],
+    ['taken out', [channel('a', { effects: [one] })], [channel('a')]],
+    ['bypassed', [channel('a', { effects: [one] })], [channel('a', { effects: [{ ...one, bypassed: true }] })]],
+    ['let in again', [channel('a', { effects: [{ ...one, bypassed: true }] })], [channel('a', { effects: [one] })]],
+    ['moved', [channel('a', { effects: [one, two] })], [channel('a', { effects: [two, one] })]],
+    ['replaced', [channel('a', { effects: [one] })], [channel('a', { effects: [two] })]],
+    [
+      'put to other settings',
+      [channel('a', { effects: [one] })],
+      [channel('a', { effects: [effect('one', kind, { shape: 'high', cutoffHz: 60 })] })],
+    ],
+  ];
+  it.each(cases)('is %s without a step', (_what, before, after) => {
+    const out = heard(before, { 40: after });
+    expect(greatestStep(out, 1_000)).toBeLessThan(OWN_STEP * 1.25 + 0.004);
+    // And it comes to the same as if it had always been so.
+    const always = heard(after, {});
+    expect(rms(out, 10_000, 12_000)).toBeCloseTo(rms(always, 10_000, 12_000), 3);
+  });
+
+  it('is switched faster than it comes and goes without a step', () => {
+    const later = Object.fromEntries(
+      Array.from({ length: 40 }, (_, n) => [
+        20 + n,
+        [channel('a', { effects: n % 3 === 0 ? [two, one] : n % 3 === 1 ? [] : [{ ...one, bypassed: n % 2 === 0 }] })],
+      ]),
+    );
+    expect(greatestStep(heard([channel('a', { effects: [one] })], later), 1_000)).toBeLessThan(OWN_STEP * 1.6 + 0.01);
+  });
+});
+
+describe('a send of a channel that sounds', () => {
+  const to = (gain: number) => [channel('a', { sends: [{ channelId: 'b', gain }] }), channel('b')];
+  it.each([
+    ['put in', [channel('a'), channel('b')], to(1)],
+    ['taken out', to(1), [channel('a'), channel('b')]],
+    ['turned', to(0.1), to(1)],
+  ])('is %s without a step', (_what, before, after) => {
+    const out = heard(before, { 40: after });
+    expect(greatestStep(out, 1_000)).toBeLessThan(OWN_STEP * 2 + 0.01);
+    expect(rms(out, 10_000, 12_000)).toBeCloseTo(rms(heard(after, {}), 10_000, 12_000), 4);
+  });
+
+  it('is all that is heard of a channel whose target is soloed, and comes back without a step', () => {
+    const fed = [channel('a', { isDirect: false, sends: [{ channelId: 'b', gain: 0.5 }] }), channel('b')];
+    const out = heard(to(0.5), { 40: fed, 80: to(0.5) });
+    expect(rms(out, 6_000, 7_900)).toBeCloseTo(0.5 * Math.SQRT1_2, 2);
+    expect(greatestStep(out, 1_000)).toBeLessThan(OWN_STEP * 1.5 + 0.01);
+  });
+});
