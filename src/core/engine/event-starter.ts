@@ -4,7 +4,7 @@ import { dbToGain } from '../units/level.ts';
 import { framesPerTick } from '../units/time.ts';
 import { PART, type PartState } from './part-state.ts';
 import type { PatternPlayer } from './pattern-player.ts';
-import { REPEATED, REVERSE } from './plan/fragments.ts';
+import { ON_KEY, REPEATED, REVERSE } from './plan/fragments.ts';
 import type { NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import { grooveAccent, timedLength, type TimingSettings } from './sequence/timing.ts';
@@ -33,6 +33,7 @@ export interface PressedManner {
 }
 
 export class EventStarter {
+  readonly due = { velocity: 1, lengthTicks: 0, seed: 0 };
   private readonly timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
 
   constructor(
@@ -56,23 +57,10 @@ export class EventStarter {
     clock: SongClock,
     pressed: PressedManner | null,
   ): Voice | null {
-    const zone = player.zones[player.cursor.pattern!.events.zone[place]!];
-    if (!zone || !part.isHeard(zone)) return null;
-    const { events, lengthTicks: patternTicks } = player.cursor.pattern!;
-    if (!isInRound(events.everyRounds[place]!, round)) return null;
-    const chance = events.chancePercent[place]!;
-    const seed = mix32(events.seed[place]!, round);
-    if (chance < 100 && seed / 42949672.96 >= chance) return null;
-    const isTimed = !player.cursor.isPlainTiming;
-    const position = events.positionTicks[place]!;
-    let lengthTicks = events.lengthTicks[place]!;
-    let velocity = events.velocity[place]!;
-    if (isTimed) {
-      const timing = part.timing(this.song.values[SONG.swingPercent]!, this.timing);
-      lengthTicks = timedLength(position, lengthTicks, timing, patternTicks);
-      const accent = grooveAccent(position, timing.groove, timing.groovePercent, patternTicks);
-      velocity = Math.max(0, Math.min(1, velocity * accent));
-    }
+    const { events } = player.cursor.pattern!;
+    const zone = player.zones[events.zone[place]!];
+    if (!zone || !part.isHeard(zone) || !this.comesUp(part, player, place, round)) return null;
+    const { velocity, lengthTicks, seed } = this.due;
     const { next } = this.voices;
     const gainDb = events.gainDb[place]!;
     const strength = strengthOf(zone, velocity);
@@ -111,11 +99,35 @@ export class EventStarter {
     return voice;
   }
 
+  /** Is an event heard in a round? How strong and long it is then, and what its chances are drawn from, is {@link due}. */
+  comesUp(part: PartState, { cursor }: PatternPlayer, place: number, round: number): boolean {
+    const { events, lengthTicks: patternTicks } = cursor.pattern!;
+    if (!isInRound(events.everyRounds[place]!, round)) return false;
+    const chance = events.chancePercent[place]!;
+    const { due } = this;
+    due.seed = mix32(events.seed[place]!, round);
+    if (chance < 100 && due.seed / 42949672.96 >= chance) return false;
+    const position = events.positionTicks[place]!;
+    due.lengthTicks = events.lengthTicks[place]!;
+    due.velocity = events.velocity[place]!;
+    if (cursor.isPlainTiming) return true;
+    const timing = part.timing(this.song.values[SONG.swingPercent]!, this.timing);
+    due.lengthTicks = timedLength(position, due.lengthTicks, timing, patternTicks);
+    const accent = grooveAccent(position, timing.groove, timing.groovePercent, patternTicks);
+    due.velocity = Math.max(0, Math.min(1, due.velocity * accent));
+    return true;
+  }
+
   /**
    * Takes up in its middle what a pattern that has just taken over began before: so two patterns can be played against
    * each other without losing the place. What plays there already goes on.
+   * @param press starts what means a key, and names the press
    */
-  takeUp(part: PartState, clock: SongClock): void {
+  takeUp(
+    part: PartState,
+    clock: SongClock,
+    press: (part: PartState, place: number, round: number, ticks: number, clock: SongClock) => number,
+  ): void {
     part.isTakenOver = false;
     const { player } = part;
     const { cursor } = player;
@@ -130,8 +142,14 @@ export class EventStarter {
       const startFrame = clock.frameAt(ticks);
       const zone = player.zones[cursor.pattern!.events.zone[place]!];
       if (!zone || this.voices.isInPattern(zone, startFrame)) continue;
+      const gone = frame - startFrame;
+      const fadeFrames = Math.round(TAKE_UP_SECONDS * sampleRate);
+      if (cursor.pattern!.events.flags[place]! & ON_KEY) {
+        this.voices.skipNote(press(part, place, round, ticks, clock), gone, fadeFrames);
+        continue;
+      }
       const voice = this.startEvent(part, player, place, round, ticks, clock, null);
-      voice?.skip(frame - startFrame, Math.round(TAKE_UP_SECONDS * sampleRate));
+      voice?.skip(gone, fadeFrames);
     }
   }
 
@@ -154,7 +172,7 @@ export class EventStarter {
     next.glideFrames = Math.round((ms / 1000) * this.song.sampleRate);
   }
 
-  private logEvent(zone: ZoneState, ticks: number, velocity: number, lengthTicks: number): void {
+  logEvent(zone: ZoneState, ticks: number, velocity: number, lengthTicks: number): void {
     const entry = this.log.write();
     entry.kind = 'on';
     entry.origin = 'pattern';
@@ -170,8 +188,12 @@ export class EventStarter {
 
   /** Does an event go on over the next one, which is to ring beside it? Only what lasts as long as its slice does. */
   private ringsOut(part: PartState, zone: ZoneState, reverse: boolean, lengthTicks: number, clock: SongClock): boolean {
-    const { sound, source, fragment } = zone;
-    if (sound.hasRemainder ? reverse : part.isOneAtATime) return false;
+    if (zone.sound.hasRemainder ? reverse : part.isOneAtATime) return false;
+    return this.isWhole(zone, lengthTicks, clock);
+  }
+
+  /** Does something of a length play a zone to its own end? */
+  isWhole({ sound, source, fragment }: ZoneState, lengthTicks: number, clock: SongClock): boolean {
     const tempo = sound.hasRemainder || fragment.loopTempoBpm === 0 ? clock.tempoBpm : fragment.loopTempoBpm;
     const share = sound.hasRemainder ? STRETCHED_SHARE : NATURAL_SHARE;
     const frames = sound.naturalEndFrame - sound.startFrame;

@@ -1,10 +1,13 @@
 /** What keys, wheels and pedals do: which sounds a press reaches, how strong, and what letting go ends. */
 import { hashed01, textHash } from '../units/hash.ts';
+import { dbToGain } from '../units/level.ts';
 import type { EventStarter } from './event-starter.ts';
 import { HeldLoops } from './held-loops.ts';
 import { PART, type HeldKey, type PartState } from './part-state.ts';
 import type { PlanState } from './plan-state.ts';
+import { REVERSE } from './plan/fragments.ts';
 import type { ControlEvent, NoteEvent, NoteLog } from './sequence/notes.ts';
+import type { SongClock } from './sequence/song-clock.ts';
 import type { SongState } from './song-state.ts';
 import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './voice/controls.ts';
 import type { VoicePool } from './voice/pool.ts';
@@ -18,6 +21,28 @@ const AT_BEAT = 1;
 const AT_BAR = 2;
 /** More sounds on one key than anybody lays there. */
 const MAX_LAYERS = 64;
+/** Strips that can be pressed at once. */
+const MAX_RELEASES = 256;
+
+const NO_STRIP = {
+  isOn: false,
+  gain: 1,
+  pan: 0,
+  cents: 0,
+  reverse: false,
+  seed: 0,
+  lengthTicks: 0,
+  endTicks: 0,
+  /** As long as there is room in the pattern. */
+  isToEnd: false,
+};
+
+interface EventRelease {
+  part: PartState | null;
+  noteId: number;
+  ticks: number;
+  clock: SongClock | null;
+}
 
 export class KeyPlayer {
   readonly loops: HeldLoops;
@@ -25,6 +50,18 @@ export class KeyPlayer {
   private readonly reached: (ZoneState | null)[] = new Array<ZoneState | null>(MAX_LAYERS).fill(null);
   private readonly gains = new Float64Array(MAX_LAYERS);
   private readonly manner = { noteId: -1, key: -1, gain: 1, cents: 0 };
+  /** What a strip that presses brings beside its strength; that of a hand brings nothing. */
+  private readonly strip = { ...NO_STRIP };
+  /** Presses of strips, to be let go; made once. */
+  private readonly releases = Array.from({ length: MAX_RELEASES }, (): EventRelease => ({
+    part: null,
+    noteId: -1,
+    ticks: 0,
+    clock: null,
+  }));
+  private releaseCount = 0;
+  /** Presses of strips have names below those of hands. */
+  private lastEventNote = -2;
 
   constructor(
     private readonly song: SongState,
@@ -63,10 +100,10 @@ export class KeyPlayer {
   }
 
   /** @returns the first zone that the press reaches, or '' */
-  private press(part: PartState, key: number, velocity: number, noteId: number): string {
+  private press(part: PartState, key: number, velocity: number, noteId: number, chanceSeed = noteId): string {
     const isHeld = part.heldKeys.length > 0;
     part.heldKeys.push({ noteId, key, velocity });
-    const count = this.reach(part, key, velocity, noteId);
+    const count = this.reach(part, key, velocity, chanceSeed);
     for (let i = 0; i < count; i++) this.start(part, this.reached[i]!, key, velocity, noteId, this.gains[i]!, isHeld);
     const first = count > 0 ? this.reached[0]!.fragment.id : '';
     this.reached.fill(null, 0, count);
@@ -74,7 +111,7 @@ export class KeyPlayer {
   }
 
   /** Finds the zones that a press reaches, with how much of each; @returns how many */
-  private reach(part: PartState, key: number, velocity: number, noteId: number): number {
+  private reach(part: PartState, key: number, velocity: number, chanceSeed: number): number {
     const { reached, gains } = this;
     let count = 0;
     let takingTurns = 0;
@@ -92,7 +129,7 @@ export class KeyPlayer {
     }
     if (takingTurns + byChance === 0) return count;
     const turn = takingTurns > 0 ? part.turns[key]!++ % takingTurns : -1;
-    const drawn = byChance > 0 ? Math.floor(hashed01(noteId, key) * byChance) : -1;
+    const drawn = byChance > 0 ? Math.floor(hashed01(chanceSeed, key) * byChance) : -1;
     return this.keepChosen(count, turn, drawn);
   }
 
@@ -140,19 +177,22 @@ export class KeyPlayer {
   ): void {
     const { next } = this.voices;
     const strength = strengthOf(zone, velocity);
-    next.gain = strengthGain(zone, strength) * gain;
+    const { strip } = this;
+    next.gain = strengthGain(zone, strength) * gain * strip.gain;
     next.velocity = strength;
-    next.pan = next.tuneCents = 0;
+    next.pan = strip.pan;
+    next.tuneCents = strip.cents;
     next.key = key;
-    next.seed = textHash(zone.fragment.id) ^ Math.imul(noteId + 2, 0x9e3779b1);
+    next.seed = textHash(zone.fragment.id) ^ Math.imul((strip.isOn ? strip.seed : noteId) + 2, 0x9e3779b1);
     next.clock = part.clockOr(this.song.clock);
-    this.starter.glide(part, zone.keyCents(key), isHeld);
-    next.reverse = zone.values[ZONE.reverse] !== 0;
+    this.starter.glide(part, zone.keyCents(key) + strip.cents, isHeld);
+    next.reverse = (zone.values[ZONE.reverse] !== 0) !== strip.reverse;
     next.joinsPrevious = next.joinsNext = false;
     next.joinFrames = 0;
-    next.origin = 'key';
+    next.origin = strip.isOn ? 'pattern' : 'key';
     next.noteId = noteId;
     next.stopAtTicks = next.stopAtFrame = Infinity;
+    if (strip.isOn) this.stopShortened(zone);
     next.playsRemainder = zone.fragment.follow === 'stretch';
     next.songTempoBpm = this.song.clock.tempoBpm;
     next.frame = this.song.frame;
@@ -180,10 +220,108 @@ export class KeyPlayer {
     const { manner } = this;
     manner.noteId = noteId;
     manner.key = key;
-    manner.gain = strengthGain(zone, strengthOf(zone, velocity)) * gain * zone.level;
-    manner.cents = zone.keyCents(key) + values[ZONE.tuneCents]!;
+    manner.gain = strengthGain(zone, strengthOf(zone, velocity)) * gain * zone.level * this.strip.gain;
+    manner.cents = zone.keyCents(key) + values[ZONE.tuneCents]! + this.strip.cents;
     this.loops.begin(part, zone, pattern, manner, answer !== GATE && answer !== TOGGLE, this.beginFrame(values));
     this.loops.run();
+  }
+
+  /** What plays whole whatever its key does is cut where a strip is shorter, as far as the pattern goes. */
+  private stopShortened(zone: ZoneState): void {
+    const { strip } = this;
+    const { next } = this.voices;
+    const answer = zone.values[ZONE.answer];
+    if (answer === GATE || answer === TOGGLE || strip.isToEnd) return;
+    const clock = next.clock!;
+    if (this.starter.isWhole(zone, strip.lengthTicks, clock)) return;
+    next.stopAtTicks = strip.endTicks;
+    next.stopAtFrame = Math.max(this.song.frame + 1, clock.frameAt(strip.endTicks));
+  }
+
+  /**
+   * A strip that means its key: it is pressed as by a hand, so that all that lies there answers alike, and let go where
+   * the strip ends. A sound that lies over several keys is pressed where the strip's pitch is.
+   * @returns the name of the press; -1 where nothing is heard
+   */
+  startEvent(part: PartState, place: number, round: number, ticks: number, clock: SongClock): number {
+    const { player } = part;
+    const { events, lengthTicks: patternTicks } = player.cursor.pattern!;
+    const zone = player.zones[events.zone[place]!];
+    if (!zone) return -1;
+    const { lowKey, highKey, rootKey } = zone.fragment;
+    if (lowKey < 0) {
+      this.starter.startEvent(part, player, place, round, ticks, clock, null);
+      return -1;
+    }
+    if (!this.starter.comesUp(part, player, place, round)) return -1;
+    const { strip } = this;
+    const { velocity, lengthTicks, seed } = this.starter.due;
+    const cents = events.tuneCents[place]!;
+    const wanted = rootKey + Math.round(cents / 100);
+    const isReached = zone.values[ZONE.followsKey] !== 0 && wanted >= lowKey && wanted <= highKey;
+    const key = isReached ? wanted : rootKey;
+    const gainDb = events.gainDb[place]!;
+    strip.isOn = true;
+    strip.gain = gainDb === 0 ? 1 : dbToGain(gainDb);
+    strip.pan = events.pan[place]!;
+    strip.cents = cents - (key - rootKey) * 100;
+    strip.reverse = (events.flags[place]! & REVERSE) !== 0;
+    strip.seed = seed;
+    strip.lengthTicks = lengthTicks;
+    strip.endTicks = ticks + lengthTicks;
+    strip.isToEnd = events.positionTicks[place]! + events.lengthTicks[place]! >= patternTicks - 1e-6;
+    const noteId = this.lastEventNote--;
+    this.press(part, key, velocity, noteId, seed);
+    Object.assign(strip, NO_STRIP);
+    this.releaseAt(part, noteId, ticks + lengthTicks, clock);
+    this.starter.logEvent(zone, ticks, velocity, lengthTicks);
+    return noteId;
+  }
+
+  private releaseAt(part: PartState, noteId: number, ticks: number, clock: SongClock): void {
+    let free: EventRelease | null = null;
+    for (let i = 0; i < this.releases.length && !free; i++) if (!this.releases[i]!.part) free = this.releases[i]!;
+    if (!free) {
+      free = this.releases[0]!;
+      this.letGo(free.noteId);
+    }
+    free.part = part;
+    free.noteId = noteId;
+    free.ticks = ticks;
+    free.clock = clock;
+    this.releaseCount++;
+  }
+
+  /** Lets go what strips have pressed and that has come to its end. */
+  runReleases(): void {
+    if (this.releaseCount === 0) return;
+    const { frame } = this.song;
+    for (let i = 0; i < this.releases.length; i++) {
+      const one = this.releases[i]!;
+      if (one.part && one.clock!.frameAt(one.ticks) <= frame) this.release(one);
+    }
+  }
+
+  private release(one: EventRelease): void {
+    one.part = null;
+    this.releaseCount--;
+    this.letGo(one.noteId);
+  }
+
+  /** The song stops, or begins anew: nothing of it stays pressed. */
+  releaseEvents(): void {
+    for (const one of this.releases) if (one.part) this.release(one);
+  }
+
+  /** Frame of what is due next; Infinity when nothing is. */
+  get nextFrame(): number {
+    let next = this.loops.nextFrame;
+    if (this.releaseCount === 0) return next;
+    for (let i = 0; i < this.releases.length; i++) {
+      const { part, clock, ticks } = this.releases[i]!;
+      if (part) next = Math.min(next, clock!.frameAt(ticks));
+    }
+    return next;
   }
 
   /** At once, or on the next beat or bar line while the song runs. */
@@ -260,6 +398,8 @@ export class KeyPlayer {
       part.heldKeys.length = 0;
       part.controls.controllers[SUSTAIN_PEDAL] = 0;
     }
+    for (const one of this.releases) one.part = null;
+    this.releaseCount = 0;
     this.loops.endAll();
     this.voices.letAllGo();
   }

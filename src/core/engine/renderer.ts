@@ -53,7 +53,7 @@ export class Renderer {
     this.starter = new EventStarter(this.song, this.voices, this.log);
     this.keys = new KeyPlayer(this.song, this.plan, this.voices, this.starter, this.log);
     this.click = new Click(sampleRate);
-    this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.click);
+    this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.keys, this.click);
     this.previewPlayer = new PreviewPlayer(sampleRate);
   }
 
@@ -110,6 +110,7 @@ export class Renderer {
   /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
   play(fromTicks = 0, endTicks = Infinity): void {
     this.song.endTicks = endTicks;
+    this.keys.releaseEvents();
     this.song.clock.locate(this.frame, fromTicks);
     this.song.run(true);
     this.voices.forgetTicks();
@@ -119,6 +120,7 @@ export class Renderer {
       if (part.changeTicks !== Infinity) this.plan.applyTransposition(part);
       part.cursor.choose(this.plan.wantedPattern(part), null);
       part.isTakenOver = false;
+      part.turns.fill(0);
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
@@ -135,6 +137,7 @@ export class Renderer {
     this.song.run(false);
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
+    this.keys.releaseEvents();
     for (const part of this.plan.ordered) {
       part.player.joinSerial = 0;
       part.stopClock();
@@ -264,7 +267,7 @@ export class Renderer {
     while (done < frameCount) {
       let count = Math.min(frameCount - done, MAX_SEGMENT_FRAMES);
       this.runNotes();
-      const next = Math.min(this.notes.nextFrame, this.keys.loops.nextFrame);
+      const next = Math.min(this.notes.nextFrame, this.keys.nextFrame);
       count = Math.min(count, Math.max(1, next - this.frame));
       if (this.playing) {
         this.sequencer.run();
@@ -284,6 +287,7 @@ export class Renderer {
   }
 
   private runNotes(): void {
+    this.keys.runReleases();
     for (let note = this.notes.take(this.frame); note; note = this.notes.take(this.frame)) this.keys.note(note);
     this.keys.loops.run();
   }

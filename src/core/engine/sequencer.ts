@@ -1,8 +1,10 @@
 /** What the running song brings: beats of the click, patterns that take over, events that are due. */
 import type { Click } from './click.ts';
 import type { EventStarter } from './event-starter.ts';
+import type { KeyPlayer } from './key-player.ts';
 import type { PartState } from './part-state.ts';
 import type { PlanState } from './plan-state.ts';
+import { ON_KEY } from './plan/fragments.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
@@ -16,6 +18,7 @@ export class Sequencer {
     private readonly plan: PlanState,
     private readonly voices: VoicePool,
     private readonly starter: EventStarter,
+    private readonly keys: KeyPlayer,
     private readonly click: Click,
   ) {}
 
@@ -59,11 +62,14 @@ export class Sequencer {
         part.bindPattern();
         part.isTakenOver = true;
       }
-      if (part.isTakenOver) this.starter.takeUp(part, clock);
+      if (part.isTakenOver) this.starter.takeUp(part, clock, this.press);
       if (!part.ringsOver && cursor.endsRound(this.song.frame, clock)) this.voices.stopPattern(part);
       this.startDue(part, clock);
     }
   }
+
+  private readonly press = (part: PartState, place: number, round: number, ticks: number, clock: SongClock): number =>
+    this.keys.startEvent(part, place, round, ticks, clock);
 
   private startDue(part: PartState, clock: SongClock): void {
     const { cursor } = part;
@@ -72,7 +78,8 @@ export class Sequencer {
       const { round } = cursor;
       const place = cursor.take(this.song.frame, clock);
       if (place < 0) return;
-      this.starter.startEvent(part, part.player, place, round, ticks, clock, null);
+      if (cursor.pattern!.events.flags[place]! & ON_KEY) this.press(part, place, round, ticks, clock);
+      else this.starter.startEvent(part, part.player, place, round, ticks, clock, null);
     }
   }
 

@@ -302,6 +302,11 @@ export const EVENT_ROWS = {
     isWhole: true,
   }),
   hold: toggle({ label: 'hold', hint: 'Stays as it is when the pattern is dealt again', default: false }),
+  onKey: toggle({
+    label: 'plays its key',
+    hint: 'All that lies on the key of its sound answers, by strength, in turns or by chance, as when a hand presses it; else this sound alone',
+    default: false,
+  }),
   tuneCents: { ...ZONE_ROWS.tuneCents, isModulatable: false },
   gainDb: { ...gainDb(0), isModulatable: false },
   pan: { ...pan(0), isModulatable: false },

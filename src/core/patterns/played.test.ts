@@ -21,7 +21,7 @@ describe('what was just played', () => {
       [1160.25, 100],
       [4160, 100],
     ]);
-    expect(kept.strips[0]!.values).toEqual({ velocity: 0.7 });
+    expect(kept.strips[0]!.values).toEqual({ velocity: 0.7, onKey: true });
   });
 
   it('a round of rest parts it from what was played before, and so does starting the song anew', () => {
@@ -51,7 +51,7 @@ describe('what was just played', () => {
       wholeTicks: null,
       tuneCents: (key - 60) * 100,
     }))!;
-    expect(kept.strips[0]!.values).toEqual({ velocity: 0.7, tuneCents: 700 });
+    expect(kept.strips[0]!.values).toEqual({ velocity: 0.7, onKey: true, tuneCents: 700 });
   });
 
   it('of a long time only the last sixteen rounds are kept', () => {

@@ -66,7 +66,7 @@ export function playedPhrase(
     const { wholeTicks, tuneCents } = soundOf(zoneId, key);
     const positionTicks = Math.max(0, onTicks - startTicks);
     const held = offTicks === null ? lengthTicks : offTicks - onTicks;
-    const values = tuneCents === 0 ? { velocity } : { velocity, tuneCents };
+    const values = tuneCents === 0 ? { velocity, onKey: true } : { velocity, onKey: true, tuneCents };
     const wanted = Math.max(SHORTEST_TICKS, wholeTicks ?? held);
     return { zoneId, positionTicks, lengthTicks: Math.min(wanted, lengthTicks - positionTicks), values };
   });

@@ -57,7 +57,7 @@ export function recordedStrip(
       zoneId,
       positionTicks,
       lengthTicks: Math.min(Math.max(SHORTEST_TICKS, wholeTicks ?? held), lengthTicks - positionTicks),
-      values: tuneCents === 0 ? { velocity } : { velocity, tuneCents },
+      values: tuneCents === 0 ? { velocity, onKey: true } : { velocity, onKey: true, tuneCents },
     },
     heardTicks: offsetTicks + roundStart + timedTicks(written, timing, lengthTicks),
   };

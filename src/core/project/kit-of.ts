@@ -5,7 +5,7 @@
 import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from './schema.ts';
 
 /** Version of kits, which grows by itself: see core/shelf/kit.ts. */
-export const KIT_VERSION = 4;
+export const KIT_VERSION = 5;
 
 export interface Kit {
   schemaVersion: number;

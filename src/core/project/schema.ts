@@ -23,7 +23,7 @@ export * from './records/parts.ts';
 export * from './records/patterns.ts';
 export * from './records/zones.ts';
 
-export const SCHEMA_VERSION = 4;
+export const SCHEMA_VERSION = 5;
 
 export const sourceRef = z.strictObject({
   id,

@@ -99,7 +99,8 @@ export function notesToStrips(
     const root = keys?.root ?? MIDDLE_NOTE;
     const isTuned = (mapping === 'pitch' || (mapping === 'key' && isSpread)) && key !== root;
     const tuneCents = Math.max(min, Math.min(max, (key - root) * 100));
-    const values = isTuned ? { velocity, tuneCents } : { velocity };
+    const onKey = mapping === 'key' ? { onKey: true } : {};
+    const values = isTuned ? { velocity, ...onKey, tuneCents } : { velocity, ...onKey };
     return [{ zoneId: zone.id, positionTicks, lengthTicks, values }];
   });
   return { strips, without };

@@ -5,6 +5,7 @@ import { valuesSchema } from '../params/row.ts';
 import { addKit } from '../project/commands/kits.ts';
 import { emptyDocument } from '../project/defaults.ts';
 import { KIT_VERSION, type Kit } from '../project/kit-of.ts';
+import { kitFrom4 } from '../project/migrations/from-4.ts';
 import { cut, modulator, route, sourceRef, zone } from '../project/schema.ts';
 import { problemOfChange } from '../project/validate.ts';
 import { AppError } from '../units/errors.ts';
@@ -30,7 +31,7 @@ export const KIT_KIND: RecordKind<Kit, KitFacts> = {
   what: 'kit',
   version: KIT_VERSION,
   versionOf: (json) => (json as Partial<Kit>).schemaVersion,
-  migrations: {},
+  migrations: { 4: kitFrom4 },
   read(json) {
     const parsed = kitSchema.safeParse(json);
     if (!parsed.success) {

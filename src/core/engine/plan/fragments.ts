@@ -117,7 +117,7 @@ export interface EventColumns {
   chancePercent: Float32Array;
   /** Heard in the last of so many rounds. */
   everyRounds: Uint8Array;
-  /** See {@link REVERSE} and {@link REPEATED}. */
+  /** See {@link REVERSE}, {@link REPEATED} and {@link ON_KEY}. */
   flags: Uint8Array;
   /** What chance is drawn from, with the round: the same for all repeats of an event. */
   seed: Uint32Array;
@@ -126,6 +126,8 @@ export interface EventColumns {
 /** Flags of a start: backwards, against its zone's own direction; one of several repeats. */
 export const REVERSE = 1;
 export const REPEATED = 2;
+/** It presses the key of its zone instead of playing the zone alone. */
+export const ON_KEY = 4;
 
 export interface PatternFragment {
   id: string;

@@ -86,7 +86,7 @@ export class VoicePool {
 
   /** Several sounds on one key do not cut each other off. */
   private isSamePress({ noteId }: Voice): boolean {
-    return noteId >= 0 && noteId === this.next.noteId;
+    return noteId !== -1 && noteId === this.next.noteId;
   }
 
   /** Stops the oldest of a zone, or of a whole part, until one more may sound. */
@@ -199,6 +199,11 @@ export class VoicePool {
   /** Stops what a press has started, with a fade of its own. */
   stopNote(noteId: number, fadeFrames: number): void {
     for (const voice of this.voices) if (voice.active && voice.noteId === noteId) voice.stop(fadeFrames);
+  }
+
+  /** What a press has started begins further on; see {@link Voice.skip}. */
+  skipNote(noteId: number, gone: number, fadeFrames: number): void {
+    for (const voice of this.voices) if (voice.active && voice.noteId === noteId) voice.skip(gone, fadeFrames);
   }
 
   /** After a change of tempo: what was to be joined is not, ends lie elsewhere, and what follows by speed follows. */

@@ -5,6 +5,7 @@ import { brokenCutRule } from './cuts.ts';
 import { sameMembers } from './members.ts';
 import { brokenModulationRule } from './modulation.ts';
 import { brokenPatternRule } from './patterns.ts';
+import { brokenZoneRule } from './zones.ts';
 import { brokenStructureRule, isStructureOther } from './structure.ts';
 
 /**
@@ -36,6 +37,11 @@ export function firstBrokenRule(document: ProjectDocument, before: ProjectDocume
   for (const cut of Object.values(document.cuts)) {
     if (!isOther('cuts', cut.id) && !isOther('sources', cut.sourceId)) continue;
     const problem = brokenCutRule(document, cut);
+    if (problem) return problem;
+  }
+  for (const zone of Object.values(document.zones)) {
+    if (!zone.loop || (!isOther('zones', zone.id) && !isOther('cuts', zone.plays.cutId))) continue;
+    const problem = brokenZoneRule(document, zone);
     if (problem) return problem;
   }
   for (const pattern of Object.values(document.patterns)) {

@@ -3,6 +3,11 @@ import { ownRecord } from '../changed-keys.ts';
 import type { ProjectDocument } from '../schema.ts';
 
 export function brokenModulationRule({ modulators, routes, zones, parts }: ProjectDocument): string | null {
+  for (const { id, points } of Object.values(modulators)) {
+    if (points?.some(({ at }, place) => at < (points[place - 1]?.at ?? 0))) {
+      return `the points of curve ${id} are not in order`;
+    }
+  }
   for (const { id, ownerId } of Object.values(modulators)) {
     if (!ownRecord(zones, ownerId) && !ownRecord(parts, ownerId))
       return `modulator ${id} belongs to the unknown ${ownerId}`;

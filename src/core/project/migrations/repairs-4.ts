@@ -1,0 +1,33 @@
+/**
+ * What version 4 let into its records and version 5 refuses, record by record, so that documents and kits share it: loops
+ * inside sounds that reach beyond them or cross over longer than they are, curves whose points are out of order, readings
+ * of a tempo beyond the sound. Nothing of it could be heard as it was written.
+ */
+
+type Json = Record<string, unknown>;
+interface Frames {
+  startFrame: number;
+  endFrame: number;
+  crossfadeFrames: number;
+}
+
+/** @param frames of the source that it plays */
+export function repairedZone(zone: Json, frames: number): Json {
+  const loop = zone.loop as Frames | null | undefined;
+  if (!loop) return zone;
+  const endFrame = Math.min(loop.endFrame, frames);
+  if (loop.startFrame >= endFrame) return { ...zone, loop: null };
+  const crossfadeFrames = Math.min(loop.crossfadeFrames, endFrame - loop.startFrame);
+  return { ...zone, loop: { ...loop, endFrame, crossfadeFrames } };
+}
+
+export function repairedCut(cut: Json, frames: number): Json {
+  const readings = (cut.tempoReadings as Frames[] | undefined) ?? [];
+  const tempoReadings = readings.filter(({ startFrame, endFrame }) => startFrame < endFrame && endFrame <= frames);
+  return { ...cut, tempoReadings };
+}
+
+export function repairedModulator(modulator: Json): Json {
+  const points = modulator.points as { at: number }[] | undefined;
+  return points ? { ...modulator, points: points.toSorted((a, b) => a.at - b.at) } : modulator;
+}
