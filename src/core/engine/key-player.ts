@@ -12,7 +12,7 @@ import type { SongState } from './song-state.ts';
 import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './voice/controls.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { layerGain, strengthGain, strengthOf, velocityStep } from './voice/strength.ts';
-import { GATE, TOGGLE, ZONE, type ZoneState } from './zone-state.ts';
+import { GATE, ONE_SHOT, TOGGLE, ZONE, type ZoneState } from './zone-state.ts';
 
 /** Places of the choices: how several sounds on one key share it, and when a loop begins. */
 const IN_TURN = 1;
@@ -31,10 +31,9 @@ const NO_STRIP = {
   cents: 0,
   reverse: false,
   seed: 0,
-  lengthTicks: 0,
   endTicks: 0,
-  /** As long as there is room in the pattern. */
-  isToEnd: false,
+  /** It ends what it starts: shorter than the sound itself. */
+  isCut: false,
 };
 
 interface EventRelease {
@@ -192,7 +191,10 @@ export class KeyPlayer {
     next.origin = strip.isOn ? 'pattern' : 'key';
     next.noteId = noteId;
     next.stopAtTicks = next.stopAtFrame = Infinity;
-    if (strip.isOn) this.stopShortened(zone);
+    if (strip.isCut) {
+      next.stopAtTicks = strip.endTicks;
+      next.stopAtFrame = Math.max(this.song.frame + 1, next.clock.frameAt(strip.endTicks));
+    }
     next.playsRemainder = zone.fragment.follow === 'stretch';
     next.songTempoBpm = this.song.clock.tempoBpm;
     next.frame = this.song.frame;
@@ -226,18 +228,6 @@ export class KeyPlayer {
     this.loops.run();
   }
 
-  /** What plays whole whatever its key does is cut where a strip is shorter, as far as the pattern goes. */
-  private stopShortened(zone: ZoneState): void {
-    const { strip } = this;
-    const { next } = this.voices;
-    const answer = zone.values[ZONE.answer];
-    if (answer === GATE || answer === TOGGLE || strip.isToEnd) return;
-    const clock = next.clock!;
-    if (this.starter.isWhole(zone, strip.lengthTicks, clock)) return;
-    next.stopAtTicks = strip.endTicks;
-    next.stopAtFrame = Math.max(this.song.frame + 1, clock.frameAt(strip.endTicks));
-  }
-
   /**
    * A strip that means its key: it is pressed as by a hand, so that all that lies there answers alike, and let go where
    * the strip ends. A sound that lies over several keys is pressed where the strip's pitch is.
@@ -267,9 +257,10 @@ export class KeyPlayer {
     strip.cents = cents - (key - rootKey) * 100;
     strip.reverse = (events.flags[place]! & REVERSE) !== 0;
     strip.seed = seed;
-    strip.lengthTicks = lengthTicks;
     strip.endTicks = ticks + lengthTicks;
-    strip.isToEnd = events.positionTicks[place]! + events.lengthTicks[place]! >= patternTicks - 1e-6;
+    // What plays whole whatever its key does is cut where a strip is shorter, as far as there is room in the pattern.
+    const isToEnd = events.positionTicks[place]! + events.lengthTicks[place]! >= patternTicks - 1e-6;
+    strip.isCut = !isToEnd && isWholeKey(part, key) && !this.starter.isWhole(zone, lengthTicks, clock);
     const noteId = this.lastEventNote--;
     this.press(part, key, velocity, noteId, seed);
     Object.assign(strip, NO_STRIP);
@@ -409,4 +400,13 @@ export class KeyPlayer {
     this.allNotesOff();
     this.voices.stopAll();
   }
+}
+
+/** Does all that lies on a key play whole? Where something ends with its key, strips are as long as that was held. */
+function isWholeKey(part: PartState, key: number): boolean {
+  for (const { fragment, values } of part.zones.values()) {
+    const isThere = fragment.lowKey >= 0 && key >= fragment.lowKey && key <= fragment.highKey;
+    if (isThere && (values[ZONE.answer] !== ONE_SHOT || fragment.playsPatternId !== null)) return false;
+  }
+  return true;
 }

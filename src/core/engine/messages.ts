@@ -13,9 +13,10 @@ export type ToEngine =
   /** Values alone, as while a field is dragged. */
   | { type: 'values'; values: ValueChange[]; waitsOf?: string }
   /** `endTicks` Infinity lets the song go round. */
-  | { type: 'play'; fromTicks: number; endTicks: number }
+  | { type: 'play'; fromTicks: number; endTicks: number; order: number }
   | { type: 'end-at'; endTicks: number }
-  | { type: 'stop' }
+  /** `order` counts plays and stops: the status tells which of them it has followed. */
+  | { type: 'stop'; order: number }
   /** `timeSeconds`: when it was played, by the audio clock; null for now. */
   | { type: 'note-on'; noteId: number; partId: string; key: number; velocity: number; timeSeconds: number | null }
   | { type: 'note-off'; noteId: number; timeSeconds: number | null }
@@ -45,6 +46,8 @@ export interface EngineStatus {
   type: 'status';
   frame: number;
   playing: boolean;
+  /** The last play or stop that was followed. */
+  order: number;
   positionTicks: number;
   /** Part, zone and frame of the source for each that sounds, the latest last. */
   sounding: [partId: string, zoneId: string, sourceFrame: number][];

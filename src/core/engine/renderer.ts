@@ -267,12 +267,13 @@ export class Renderer {
     while (done < frameCount) {
       let count = Math.min(frameCount - done, MAX_SEGMENT_FRAMES);
       this.runNotes();
-      const next = Math.min(this.notes.nextFrame, this.keys.nextFrame);
-      count = Math.min(count, Math.max(1, next - this.frame));
       if (this.playing) {
         this.sequencer.run();
         if (this.playing) count = Math.min(count, this.sequencer.framesToNext());
       }
+      // Asked after the song: what it has just pressed may be let go soon.
+      const next = Math.min(this.notes.nextFrame, this.keys.nextFrame);
+      count = Math.min(count, Math.max(1, next - this.frame));
       this.renderSegment(left, right, done, count);
       this.song.frame += count;
       done += count;

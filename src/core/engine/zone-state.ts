@@ -7,6 +7,7 @@ import type { PlanSource, ZoneFragment, ZoneSound } from './plan/fragments.ts';
 
 export const ZONE = slotsOf(ZONE_ROWS);
 /** Places of the answers. */
+export const ONE_SHOT = 0;
 export const GATE = 1;
 export const TOGGLE = 2;
 

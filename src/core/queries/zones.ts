@@ -79,6 +79,29 @@ export function zonesOnKey(placed: readonly PlacedZone[], note: number): PlacedZ
   return placed.filter(({ keys }) => keys !== null && note >= keys.low && note <= keys.high);
 }
 
+const padsByPlaced = new WeakMap<readonly PlacedZone[], ReadonlyMap<string, readonly PlacedZone[]>>();
+
+/**
+ * The sounds that one pad plays, by the ids of each of them: those that lie on the very same keys, in the order of the
+ * part. What lies on no key is a pad by itself.
+ */
+export function padsOf(placed: readonly PlacedZone[]): ReadonlyMap<string, readonly PlacedZone[]> {
+  const known = padsByPlaced.get(placed);
+  if (known) return known;
+  const byKeys = new Map<string, PlacedZone[]>();
+  const pads = new Map<string, readonly PlacedZone[]>();
+  for (const one of placed) {
+    const { keys, zone } = one;
+    const name = keys && zone.plays.kind === 'slice' ? `${keys.low} ${keys.high} ${keys.root}` : zone.id;
+    const pad = byKeys.get(name) ?? [];
+    pad.push(one);
+    byKeys.set(name, pad);
+    pads.set(zone.id, pad);
+  }
+  padsByPlaced.set(placed, pads);
+  return pads;
+}
+
 /** The zones that stand for slices, by the slices' ids: those that laid themselves, else the first that plays one. */
 export function zonesBySlice(placed: readonly PlacedZone[]): Map<string, PlacedZone> {
   const bySlice = new Map<string, PlacedZone>();

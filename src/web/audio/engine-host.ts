@@ -15,6 +15,7 @@ export const IDLE_STATUS: EngineStatus = {
   type: 'status',
   frame: 0,
   playing: false,
+  order: 0,
   positionTicks: 0,
   sounding: [],
   parts: [],

@@ -31,7 +31,7 @@ interface Schema extends DBSchema {
 const DATABASE = 'yappa';
 const LOCK_PREFIX = 'yappa.window.';
 
-export function browserUnsaved(): UnsavedStore {
+function browserUnsaved(): UnsavedStore {
   const windowId = crypto.randomUUID();
   const alive = navigator.locks?.request(LOCK_PREFIX + windowId, () => new Promise(() => undefined));
   // A window that is going gives up its lock.
@@ -87,3 +87,6 @@ export function browserUnsaved(): UnsavedStore {
     },
   };
 }
+
+/** Where a window keeps what it has not saved; tests put another place here. */
+export const keeping = { open: browserUnsaved };

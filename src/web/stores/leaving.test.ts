@@ -10,10 +10,10 @@ import { KeptInMemory } from '../../../tests/support/unsaved.ts';
 import { api, ApiError } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+import { keeping } from '../saving/unsaved.ts';
 import { useSaver } from './saver.ts';
 
 let browser = new KeptInMemory();
-vi.mock('../saving/unsaved.ts', () => ({ browserUnsaved: () => browser.newWindow() }));
 
 let server: FakeServer;
 beforeEach(() => {
@@ -27,6 +27,7 @@ afterEach(() => {
 
 function fresh(): void {
   browser = new KeptInMemory();
+  keeping.open = () => browser.newWindow();
   server = new FakeServer();
   newWindow();
   vi.spyOn(api, 'loadProject').mockImplementation((id) => server.load(id));

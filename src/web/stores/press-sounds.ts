@@ -4,7 +4,7 @@ import { EVENT_ROWS } from '#core/params/tables.ts';
 import type { PressedSound } from '#core/patterns/played.ts';
 import type { ProjectDocument } from '#core/project/schema.ts';
 import { zoneValues } from '#core/queries/values.ts';
-import type { PlacedZone } from '#core/queries/zones.ts';
+import { zonesOfPart, zonesOnKey, type PlacedZone } from '#core/queries/zones.ts';
 
 /** What a placed sound is to a key. */
 export function pressedSound(
@@ -12,11 +12,16 @@ export function pressedSound(
   { zone, at, cut, keys }: PlacedZone,
   key: number,
 ): PressedSound {
-  const { answer, followsKey } = zoneValues(zone);
+  const { followsKey } = zoneValues(zone);
+  const all = zonesOfPart(document, document.parts[zone.partId]!);
+  const isWhole = zonesOnKey(all, key).every(
+    (one) => zoneValues(one.zone).answer === 'one-shot' && one.zone.plays.kind === 'slice',
+  );
   const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(document, cut);
   const { min, max } = EVENT_ROWS.tuneCents;
   return {
-    wholeTicks: answer === 'one-shot' && zone.plays.kind === 'slice' ? sounding : null,
+    // Where one of the layers ends with its key, how long that was held counts.
+    wholeTicks: isWhole ? sounding : null,
     tuneCents: followsKey && keys ? Math.max(min, Math.min(max, (key - keys.root) * 100)) : 0,
   };
 }

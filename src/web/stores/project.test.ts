@@ -8,17 +8,18 @@ import { tempoOf } from '../../../tests/support/edits.ts';
 import { api, ApiError } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+import { keeping } from '../saving/unsaved.ts';
 import { useSaver } from './saver.ts';
 import { FakeServer } from '../../../tests/support/fake-server.ts';
 import { KeptInMemory } from '../../../tests/support/unsaved.ts';
 
 let browser = new KeptInMemory();
-vi.mock('../saving/unsaved.ts', () => ({ browserUnsaved: () => browser.newWindow() }));
 
 let server: FakeServer;
 beforeEach(() => {
   vi.useFakeTimers();
   browser = new KeptInMemory();
+  keeping.open = () => browser.newWindow();
   newWindow();
   server = new FakeServer();
   vi.spyOn(api, 'loadProject').mockImplementation((id) => server.load(id));

@@ -5,7 +5,7 @@ import type { ProjectDocument } from '#core/project/schema.ts';
 import { api } from '../api/client.ts';
 import { describeFailure } from '../api/words.ts';
 import { ProjectSaver, type SaveState } from '../saving/project-saver.ts';
-import { browserUnsaved, type UnsavedStore } from '../saving/unsaved.ts';
+import { keeping, type UnsavedStore } from '../saving/unsaved.ts';
 import { useNotices } from './notices.ts';
 
 export const useSaver = defineStore('saver', () => {
@@ -18,7 +18,7 @@ export const useSaver = defineStore('saver', () => {
   const opening = new Map<string, Promise<ProjectSaver>>();
   let current: ProjectSaver | null = null;
   let kept: UnsavedStore | null = null;
-  const unsaved = () => (kept ??= browserUnsaved());
+  const unsaved = () => (kept ??= keeping.open());
 
   function follow(saver: ProjectSaver, error?: unknown): void {
     if (error !== undefined && saver.state === 'refused') notices.error(describeFailure('Saving', error));

@@ -8,9 +8,6 @@ import { engine } from '../audio/services.ts';
 import { usePlanSender } from './plan-sender.ts';
 import { useProject } from './project.ts';
 
-/** The engine tells that it plays within this. */
-const HEARD_AFTER_MS = 300;
-
 export const useTransport = defineStore('transport', () => {
   const project = useProject();
   const planSender = usePlanSender();
@@ -21,10 +18,11 @@ export const useTransport = defineStore('transport', () => {
   const waitingPatterns = ref<Readonly<Record<string, string>>>({});
   /** Parts of which another treatment, or transposition, waits. */
   const waitingSounds = ref<ReadonlySet<string>>(new Set());
-  let playSince = 0;
+  /** Counts plays and stops: only what the engine tells after the last of them says how it stands. */
+  let order = 0;
 
   engine.onStatus((status) => {
-    if (playing.value && !status.playing && playSince + HEARD_AFTER_MS < performance.now()) playing.value = false;
+    if (status.order === order && playing.value !== status.playing) playing.value = status.playing;
     const waiting = Object.fromEntries(
       status.parts.flatMap(({ partId, waiting: id }) => (id === null ? [] : [[partId, id]])),
     ) as Record<string, string>;
@@ -62,13 +60,12 @@ export const useTransport = defineStore('transport', () => {
     engine.send({ type: 'stop-preview' });
     const { countInBars, beatsPerBar } = songValues(document);
     const countIn = countInBars * beatsPerBar * TICKS_PER_BEAT;
-    engine.send({ type: 'play', fromTicks: -countIn, endTicks: endTicksAfter(0) });
-    playSince = performance.now();
+    engine.send({ type: 'play', fromTicks: -countIn, endTicks: endTicksAfter(0), order: ++order });
     playing.value = true;
   }
 
   function stop(): void {
-    engine.send({ type: 'stop' });
+    engine.send({ type: 'stop', order: ++order });
     playing.value = false;
   }
 

@@ -8,6 +8,8 @@ const REPORT_BLOCKS = 10;
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly renderer = new Renderer(sampleRate);
   private blocks = 0;
+  /** The last play or stop that was told. */
+  private order = 0;
   private readonly silent = new Float32Array(128);
   private capture: { left: Float32Array; right: Float32Array; done: number; waiting: boolean } | null = null;
 
@@ -32,6 +34,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.setValues(message.values, message.waitsOf);
         break;
       case 'play':
+        this.order = message.order;
         renderer.play(message.fromTicks, message.endTicks);
         if (this.capture) this.capture.waiting = false;
         break;
@@ -39,6 +42,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.endAt(message.endTicks);
         break;
       case 'stop':
+        this.order = message.order;
         renderer.stop();
         break;
       case 'note-on': {
@@ -120,6 +124,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       type: 'status',
       frame: renderer.frame,
       playing: renderer.playing,
+      order: this.order,
       positionTicks: renderer.positionTicks,
       sounding,
       parts: renderer.takePartStatus(),

@@ -97,6 +97,7 @@ function differs(read: (event: PatternEvent) => unknown): boolean {
       :choices="sounds"
       @put="strips.playInstead($event)"
     />
+    <ParamField :owners="owners" param="onKey" :put="editing.setSelectedEvents" />
   </DetailCard>
   <DetailCard id="strip-repeats" title="Repeats" :note="`${eventValues(first).repeats}`">
     <ParamField

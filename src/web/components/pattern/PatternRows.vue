@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, ref, useTemplateRef } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
 import { ROLES } from '#core/analysis/role-names.ts';
 import { songValues } from '#core/queries/values.ts';
+import { padsOf } from '#core/queries/zones.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
@@ -66,6 +67,11 @@ const { isDrawing, drawBox, paintBox } = useStripBox(overlay, () => layout.value
 const { write } = useStripWriting(overlay, () => layout.value, putInRow, hearRow);
 const playheadTicks = usePlayheadTicks();
 
+/** A pad has one row, whatever lies on it: that of its first sound. */
+const pads = computed(() => padsOf(session.zones));
+const padIdOf = (zoneId: string) => pads.value.get(zoneId)?.[0]!.zone.id ?? zoneId;
+const isLayered = (zoneId: string) => (pads.value.get(zoneId)?.length ?? 1) > 1;
+
 /** The lowest is at the bottom, as on a staff: kicks below, hats above. */
 const rowIds = computed(() => {
   if (isByNote.value) return melody.rowIds.value;
@@ -75,7 +81,7 @@ const rowIds = computed(() => {
     return [at.index, 0];
   };
   return session.zones
-    .filter(({ zone }) => zone.plays.kind === 'slice')
+    .filter(({ zone }) => zone.plays.kind === 'slice' && padIdOf(zone.id) === zone.id)
     .map((placed) => ({ id: placed.zone.id, rank: rank(placed) }))
     .sort((a, b) => b.rank[0] - a.rank[0] || b.rank[1] - a.rank[1])
     .map(({ id }) => id);
@@ -84,7 +90,7 @@ const layout = computed<RowsLayout>(() =>
   layoutRows(
     shownEvents.value,
     rowIds.value,
-    isByNote.value ? melody.rowOf : ({ zoneId }) => zoneId,
+    isByNote.value ? melody.rowOf : ({ zoneId }) => padIdOf(zoneId),
     { width: width.value, ...time.value },
     room.value,
   ),
@@ -93,11 +99,16 @@ const layout = computed<RowsLayout>(() =>
 const missed = computed(() => (home.isShown && !isByNote.value ? (home.distance?.missed ?? []) : []));
 const ghosts = computed(
   () =>
-    layoutRows(missed.value, rowIds.value, ({ zoneId }) => zoneId, { width: width.value, ...time.value }, room.value)
-      .strips,
+    layoutRows(
+      missed.value,
+      rowIds.value,
+      ({ zoneId }) => padIdOf(zoneId),
+      { width: width.value, ...time.value },
+      room.value,
+    ).strips,
 );
 const zoneById = computed(() => new Map(session.zones.map((placed) => [placed.zone.id, placed])));
-const selectedRows = computed(() => new Set(session.selectedZones.map(({ zone }) => zone.id)));
+const selectedRows = computed(() => new Set(session.selectedZones.map(({ zone }) => padIdOf(zone.id))));
 const beatsPerBar = computed(() => (project.document ? songValues(project.document).beatsPerBar : 4));
 const barTicks = computed(() => beatsPerBar.value * TICKS_PER_BEAT);
 const bars = computed(() => Math.max(1, Math.ceil(session.lengthTicks / barTicks.value - 1e-6)));
@@ -109,7 +120,11 @@ const time = computed(() => {
 function shiftBy(rows: number): RowShift {
   if (isByNote.value) return { byCents: -rows * 100, zoneIds: new Map() };
   const moved = session.selectedEvents.map(({ zoneId }) => zoneId);
-  return { byCents: 0, zoneIds: shiftedRows(rowIds.value, moved, rows) };
+  const shifted = shiftedRows(rowIds.value, moved.map(padIdOf), rows);
+  return {
+    byCents: 0,
+    zoneIds: new Map(moved.flatMap((id) => [[id, shifted.get(padIdOf(id))!] as const]).filter(([, to]) => to)),
+  };
 }
 strips.shiftByRows = shiftBy;
 onBeforeUnmount(() => (strips.shiftByRows = null));
@@ -125,7 +140,9 @@ function headOf(rowId: string): RowHead | null {
   const placed = zoneById.value.get(rowId);
   if (!placed) return null;
   const { at, keys } = placed;
-  return { words: `${at.index + 1} ${at.label}`, key: keys ? keyName(keys.root) : '', placed, isBlack: false };
+  const layers = pads.value.get(rowId)?.length ?? 1;
+  const words = `${at.index + 1} ${at.label}${layers > 1 ? ` +${layers - 1}` : ''}`;
+  return { words, key: keys ? keyName(keys.root) : '', placed, isBlack: false };
 }
 
 function paint(stage: Stage): void {
@@ -158,7 +175,7 @@ function paintPlayhead({ context, height, inks }: Stage): void {
   const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
   context.fillStyle = inks.signal;
   layout.value.rowIds.forEach((id, row) => {
-    if (!isByNote.value && sounding.has(id))
+    if (!isByNote.value && pads.value.get(id)?.some(({ zone }) => sounding.has(zone.id)))
       context.fillRect(0, ROWS_TOP + row * layout.value.rowHeight + 3, 3, layout.value.rowHeight - 6);
   });
   const { fromTicks, spanTicks } = time.value;
@@ -196,7 +213,8 @@ function pickRow(rowId: string, event: PointerEvent): void {
     melody.hear(rowId);
     return;
   }
-  session.selectZones([rowId], event.shiftKey || event.ctrlKey || event.metaKey);
+  const ids = pads.value.get(rowId)?.map(({ zone }) => zone.id) ?? [rowId];
+  session.selectZones(ids, event.shiftKey || event.ctrlKey || event.metaKey);
   hearZone(rowId);
 }
 
@@ -204,7 +222,8 @@ function putInRow(rowId: string, positionTicks: number, lengthTicks: number): vo
   const zoneId = isByNote.value ? melody.placed.value?.zone.id : rowId;
   if (zoneId === undefined) return;
   const cents = isByNote.value ? melody.semitonesOf(rowId) * 100 : 0;
-  editing.place(zoneId, positionTicks, lengthTicks, cents === 0 ? {} : { tuneCents: cents });
+  const values = cents === 0 ? {} : { tuneCents: cents };
+  editing.place(zoneId, positionTicks, lengthTicks, isLayered(zoneId) ? { ...values, onKey: true } : values);
 }
 
 function hearRow(rowId: string): void {

@@ -3,7 +3,7 @@ import { computed, shallowRef, type Ref } from 'vue';
 import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import type { PlacedZone } from '#core/queries/zones.ts';
+import { padsOf, type PlacedZone } from '#core/queries/zones.ts';
 import { NO_SHIFT, useEditing, type RowShift } from '../../stores/editing.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
@@ -115,7 +115,9 @@ export function useStrips(
     const grid = session.gridStepTicks;
     const whole = grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid));
     const lengthTicks = tuneCents === null ? whole : (grid ?? Math.min(sounding, NOTE_TICKS));
-    editing.place(zone.id, positionTicks, lengthTicks, tuneCents ? { tuneCents } : {});
+    // A pad of several layers is pressed; a sound by itself is played.
+    const onKey = (padsOf(session.zones).get(zone.id)?.length ?? 1) > 1 ? { onKey: true } : {};
+    editing.place(zone.id, positionTicks, lengthTicks, tuneCents ? { ...onKey, tuneCents } : onKey);
   }
 
   return { drag, shownEvents, framesPerTick, ticksUnder, gridOf, dragStrip, hearZone, hearSlice, placeAt };
