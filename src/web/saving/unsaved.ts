@@ -31,20 +31,25 @@ interface Schema extends DBSchema {
 const DATABASE = 'yappa';
 const LOCK_PREFIX = 'yappa.window.';
 
-function browserUnsaved(): UnsavedStore {
+export function browserUnsaved(): UnsavedStore {
   const windowId = crypto.randomUUID();
   const alive = navigator.locks?.request(LOCK_PREFIX + windowId, () => new Promise(() => undefined));
   // A window that is going gives up its lock.
   alive?.catch(() => undefined);
   let opening: Promise<IDBPDatabase<Schema>> | null = null;
-  const database = () =>
-    (opening ??= openDB<Schema>(DATABASE, 1, {
+  /** Rejects where the browser has none. */
+  const database = async () => {
+    opening ??= openDB<Schema>(DATABASE, 1, {
       upgrade: (db) => void db.createObjectStore('drafts', { keyPath: ['projectId', 'windowId'] }),
       terminated: () => (opening = null),
-    }).catch((error: unknown) => {
+    });
+    try {
+      return await opening;
+    } catch (error) {
       opening = null;
       throw error;
-    }));
+    }
+  };
   // Opened before it is needed: a page that is being left has no time for it.
   void database().catch(() => undefined);
 
