@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { IDBFactory, IDBKeyRange } from 'fake-indexeddb';
+import * as fake from 'fake-indexeddb';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { browserUnsaved, type Draft } from './unsaved.ts';
 
@@ -7,8 +7,8 @@ import { browserUnsaved, type Draft } from './unsaved.ts';
 let held: Set<string>;
 beforeEach(() => {
   held = new Set();
-  vi.stubGlobal('indexedDB', new IDBFactory());
-  vi.stubGlobal('IDBKeyRange', IDBKeyRange);
+  for (const [name, value] of Object.entries(fake)) if (name.startsWith('IDB')) vi.stubGlobal(name, value);
+  vi.stubGlobal('indexedDB', new fake.IDBFactory());
   Object.defineProperty(navigator, 'locks', {
     configurable: true,
     value: {
