@@ -158,7 +158,7 @@ function saveTable(project: LargeProject): [string, string][] {
 }
 
 /** Share of a core that 64 sounding voices take. */
-function voiceLoad(isShaped: boolean): string {
+function voiceLoad(isShaped: boolean, tuneCents = 0): string {
   const { document: made, assets } = largeProject(1, 1);
   let document = made;
   const part = document.parts[document.partOrder[0]!]!;
@@ -169,6 +169,7 @@ function voiceLoad(isShaped: boolean): string {
     document = result.document;
   };
   set([{ kind: 'part', id: part.id }], 'oneAtATime', false);
+  if (tuneCents !== 0) set(owners, 'tuneCents', tuneCents);
   if (isShaped) {
     set(owners, 'filter', 'low');
     set(owners, 'cutoffHz', 2000);
@@ -213,6 +214,8 @@ export function benchEngine(): Promise<void> {
     ...undoTable(project),
     ...saveTable(project),
     ['64 voices with a filter and two modulators each', voiceLoad(true)],
+    ['64 voices with a filter and two modulators each, seven semitones up', voiceLoad(true, 700)],
+    ['64 voices with a filter and two modulators each, an octave up', voiceLoad(true, 1200)],
     ['64 plain voices', voiceLoad(false)],
   ];
   process.stdout.write('| 16 parts, 80,000 events | |\n| --- | --- |\n');

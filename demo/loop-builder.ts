@@ -1,6 +1,6 @@
 /** A loop under construction: sounds placed on musical time, tails wrapped round to the start as in a real loop. */
 import type { AudioData } from '#core/dsp/audio.ts';
-import { resample } from '#core/dsp/sinc.ts';
+import { resampleFine } from '#core/dsp/fine-resample.ts';
 import { panLeftGain, panRightGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { seededRandom, type Random } from '#core/units/random.ts';
@@ -51,7 +51,7 @@ export class LoopBuilder {
   }
 
   add(sound: Float32Array, { step, level, pan = 0, semitones = 0 }: Placement): void {
-    const played = semitones === 0 ? sound : resample(sound, transposeRatio(semitones));
+    const played = semitones === 0 ? sound : retuned(sound, transposeRatio(semitones));
     const { swing = 50, looseMs = 0 } = this.settings;
     const pair = Math.floor(step / 2) * 2;
     const swung = step % 2 === 1 ? pair + (swing / 100) * 2 : step;
@@ -74,4 +74,8 @@ export class LoopBuilder {
     for (const channel of [this.left, this.right]) for (let i = 0; i < channel.length; i++) channel[i]! *= gain;
     return { sampleRate: SAMPLE_RATE, channels: [this.left, this.right] };
   }
+}
+
+function retuned(sound: Float32Array, ratio: number): Float32Array {
+  return resampleFine(sound, ratio, Math.round(sound.length / ratio), 'steep');
 }

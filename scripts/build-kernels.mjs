@@ -5,8 +5,8 @@ import { fileURLToPath } from 'node:url';
 import asc from 'assemblyscript/asc';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const FLAGS = ['--runtime', 'stub', '--enable', 'simd', '-O3', '--converge', '--noAssert', '--initialMemory', '96'];
-const FIXED_MEMORY = ['--maximumMemory', '96', '--baseDir', root];
+const FLAGS = ['--runtime', 'stub', '--enable', 'simd', '-O3', '--converge', '--noAssert', '--initialMemory', '352'];
+const FIXED_MEMORY = ['--maximumMemory', '352', '--baseDir', root];
 const target = `${root}src/core/kernels/kernels-wasm.ts`;
 
 /** The compiled module; throws with the compiler's words when the sources are wrong. */

@@ -4,7 +4,8 @@ import { sine } from '../../../tests/support/signals.ts';
 import { bandPass, filterInto, highPass, lowPass, type Biquad } from './biquad.ts';
 import { PowerSpectrum } from './fft.ts';
 import { buildPeaks, peakBetween, skylineOf } from './peaks.ts';
-import { resample, sincLeft, sincRead, sincReadRun, sincRight, sincTable } from './sinc.ts';
+import { loudestBeside, partialsDb } from '../../../tests/support/spectrum.ts';
+import { SINC_RUN, sincLeft, sincRead, sincReadRun, sincRight, sincTable } from './sinc.ts';
 
 const RATE = 44100;
 
@@ -105,16 +106,56 @@ describe('reading between samples', () => {
     expect(loudest(50, 100)).toBe(0);
   });
 
-  it('keeps the top octave: 18 kHz within 0.1 dB, a semitone down', () => {
-    const low = resample(sine(18_000, 0.5), 2 ** (-1 / 12)).subarray(1000, 20_000);
-    const power = low.reduce((sum, value) => sum + value * value, 0) / low.length;
-    expect(Math.abs(10 * Math.log10(2 * power))).toBeLessThan(0.1);
+  const LOUD = 10 ** (-12 / 20);
+
+  /** Read at a speed, in dB of a full sine: of what was a tone, and the loudest of all else. */
+  function readAt(hz: number, speed: number): { toneDb: number; restDb: number } {
+    const frames = 16_384;
+    // As loud as music is; levels are told as of a full tone.
+    const signal = sine(hz, ((frames + 4_000) * speed + 8_000) / RATE).map((x) => x * LOUD);
+    const out = new Float32Array(frames);
+    const table = sincTable(speed);
+    let position = 4_000.37;
+    for (let at = 0; at < frames; at += SINC_RUN) {
+      position = sincReadRun(table, signal, signal, position, speed, SINC_RUN);
+      out.set(sincLeft.subarray(0, SINC_RUN), at);
+    }
+    const level = partialsDb(out, RATE, 0, frames);
+    const toneHz = hz * speed;
+    const restDb = loudestBeside(out, RATE, 0, frames, toneHz < RATE / 2 ? [toneHz] : [], 60);
+    return { toneDb: toneHz < RATE / 2 ? level(toneHz) + 12 : -Infinity, restDb };
+  }
+  const semitones = (steps: number) => 2 ** (steps / 12);
+
+  // What is asked of it: treble kept, -3 dB at the worst, and nothing folded back above -80 dB, of a tone of -12.
+  it.each([
+    ['at its own pitch, half a frame off', 1, 20_000],
+    ['of a source of 48 kHz at its own pitch', 48 / 44.1, 20_000],
+    ['of a source of 88.2 kHz at its own pitch', 2, 19_000],
+    ['of a source of 96 kHz at its own pitch', 96 / 44.1, 20_000],
+    ['of a source of 192 kHz at its own pitch', 192 / 44.1, 20_000],
+    ['a semitone up', semitones(1), 19_000],
+    ['three semitones up', semitones(3), 19_000],
+    ['seven semitones up', semitones(7), 18_000],
+    ['an octave up', 2, 18_000],
+    ['two octaves up', 4, 18_000],
+    ['four octaves up', 16, 17_000],
+  ])('%s (speed %d) keeps %d Hz', (_what, speed, hz) => {
+    expect(readAt(hz / speed, speed).toneDb).toBeGreaterThan(-3);
+    expect(readAt(hz / speed / 1.12, speed).toneDb).toBeGreaterThan(-1);
   });
 
-  it('does not fold back what lies above the new half rate', () => {
-    const high = resample(sine(15_000, 0.2), 2);
-    expect(Math.max(...high.subarray(100, high.length - 100))).toBeLessThan(0.05);
-    expect(resample(sine(440, 0.1), 2).length).toBe(2205);
+  it.each([1, 3, 7, 12, 19, 24, 27, 36, 48])('%d semitones up folds nothing back above -80 dB', (steps) => {
+    const speed = semitones(steps);
+    for (const hz of [1_000, 5_000, 10_000, 11_500, 14_000, 18_000, 20_000, 21_500]) {
+      expect([hz, readAt(hz, speed).restDb < -80]).toEqual([hz, true]);
+    }
+  });
+
+  it.each([-1, -7, -12, -24])('%d semitones down leaves no image above -70 dB', (steps) => {
+    for (const hz of [1_000, 10_000, 18_000, 20_000]) {
+      expect([hz, readAt(hz, semitones(steps)).restDb < -70]).toEqual([hz, true]);
+    }
   });
 });
 

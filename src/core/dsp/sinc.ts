@@ -3,22 +3,34 @@
  * Audio Resampling", section "Windowed sinc interpolation").
  */
 import { kernels } from '../kernels/kernels.ts';
-import { SINC_REACH } from './sinc-reach.ts';
 
-const PLAIN_REACH = 12;
-const PHASES = 1024;
 const KAISER_BETA = 8;
-
+/** Taps at the source's own speed, and how many more for each time that it is read faster: it has to be steeper then. */
+const PLAIN_TAPS = 64;
+const TAPS_A_SPEED = 48;
 /**
- * Cutoffs for reading faster than the source runs, so that what lies above half the rate does not fold back: each table
- * falls by 80 dB within 0.16 on each side of its cutoff, the width of a Kaiser window of 32 taps (A. Oppenheim and R.
- * Schafer, "Discrete-Time Signal Processing", section on the Kaiser window: `delta w = (A - 8) / (2.285 M)`).
+ * By Kaiser's formula (A. Oppenheim and R. Schafer, "Discrete-Time Signal Processing", section on the Kaiser window:
+ * `delta w = (A - 8) / (2.285 M)`) 48 taps fall by 80 dB within 0.21 of half the rate: it begins to fall at 0.79 of it, is
+ * 6 dB down in the middle, and nothing folds back.
  */
-const CUTOFFS = [1, 0.83, 0.77, 0.7, 0.62, 0.54, 0.46, 0.4, 0.34, 0.28, 0.22, 0.17, 0.12, 0.08] as const;
-const FALL = 0.16;
+const FASTER_CUTOFF = 0.896;
+const MOST_PHASES = 1024;
+/** A little faster than a table is made for: what folds back then lies at the upper end of what can be heard. */
+const TOLERANCE = 1.02;
 
-/** Places of one table: a row of taps for every phase from 0 to 1. */
-const TABLE_LENGTH = (PHASES + 1) * 2 * SINC_REACH;
+/** Speeds that tables are made for: semitones to an octave, then two, then three together, up to four octaves. */
+const SEMITONES = [...range(0, 12, 1), ...range(14, 24, 2), ...range(27, 48, 3)];
+/** Of sounds of other usual rates at their own pitch, where the engine runs at 44.1 kHz. */
+const RATES = [48, 96, 192].map((kHz) => kHz / 44.1);
+const SPEEDS = [...SEMITONES.map((semitones) => 2 ** (semitones / 12)), ...RATES].sort((a, b) => a - b);
+/** They are read all the time at this very speed: steeper, so that their treble stays. */
+const STEEP_TAPS_A_SPEED = 96;
+const STEEP_CUTOFF = 0.948;
+const isSteep = (index: number) => RATES.includes(SPEEDS[index]!);
+
+function range(from: number, to: number, step: number): number[] {
+  return Array.from({ length: (to - from) / step + 1 }, (_, index) => from + index * step);
+}
 
 /** An interpolation table: one of those that lie side by side in the kernel's memory. */
 export interface SincTable {
@@ -26,6 +38,8 @@ export interface SincTable {
   address: number;
   /** Samples on each side of a position. */
   reach: number;
+  /** Rows of taps from one sample to the next. */
+  phases: number;
 }
 
 /** What the kernel works on, in its memory: windows of a signal around the positions of a run, and the values read. */
@@ -52,60 +66,80 @@ export function besselI0(x: number): number {
 
 /** The interpolation table for reading `increment` source samples a step; built once, then shared. */
 export function sincTable(increment: number): SincTable {
-  const most = 1 / Math.abs(increment || 1);
-  if (most >= 1 - 1e-9) return tableAt(0);
-  const index = CUTOFFS.findIndex((cutoff) => cutoff <= most - FALL);
-  return tableAt(index < 0 ? CUTOFFS.length - 1 : index);
+  const speed = Math.abs(increment || 1) / TOLERANCE;
+  let index = 0;
+  while (index < SPEEDS.length - 1 && SPEEDS[index]! < speed) index++;
+  return tableAt(index);
 }
 
 /** Builds every table, so that none has to be built while sound runs. */
 export function prepareSincTables(): void {
-  CUTOFFS.forEach((_, index) => tableAt(index));
+  SPEEDS.forEach((_, index) => tableAt(index));
 }
+
+function tapsAt(index: number): number {
+  const each = isSteep(index) ? STEEP_TAPS_A_SPEED : TAPS_A_SPEED;
+  return index === 0 ? PLAIN_TAPS : 16 * Math.ceil((each * SPEEDS[index]!) / 16);
+}
+
+/** The lower the cutoff, the slower the filter changes from phase to phase. */
+function phasesAt(index: number): number {
+  return Math.max(64, MOST_PHASES >> Math.floor(Math.log2(SPEEDS[index]! + 1e-9)));
+}
+
+const lengthAt = (index: number) => (phasesAt(index) + 1) * tapsAt(index);
+const OFFSETS = SPEEDS.map((_, index) => SPEEDS.slice(0, index).reduce((sum, _speed, at) => sum + lengthAt(at), 0));
 
 function tableAt(index: number): SincTable {
-  return (tables[index] ??= buildTable(CUTOFFS[index]!, index));
+  return (tables[index] ??= buildTable(index));
 }
 
-function buildTable(cutoff: number, index: number): SincTable {
-  const values = kernel.floats('sincTables', CUTOFFS.length * TABLE_LENGTH).subarray(index * TABLE_LENGTH);
-  const reach = index === 0 ? PLAIN_REACH : SINC_REACH;
-  const window = windowOf(reach);
-  const taps = 2 * reach;
+/** One wing of the window, from its middle to its end, close enough together to be read straight between. */
+const WING_STEPS = 4096;
+let wing: Float64Array | undefined;
+function windowAt(share: number): number {
+  wing ??= Float64Array.from({ length: WING_STEPS + 2 }, (_, i) =>
+    besselI0(KAISER_BETA * Math.sqrt(Math.max(0, 1 - (i / WING_STEPS) ** 2))),
+  );
+  if (share >= 1) return 0;
+  const at = share * WING_STEPS;
+  const whole = Math.floor(at);
+  return wing[whole]! + (wing[whole + 1]! - wing[whole]!) * (at - whole);
+}
+
+function buildTable(index: number): SincTable {
+  const values = kernel
+    .floats('sincTables', kernel.value('SINC_TABLES'))
+    .subarray(OFFSETS[index]!, OFFSETS[index]! + lengthAt(index));
+  const taps = tapsAt(index);
+  const phases = phasesAt(index);
+  const reach = taps / 2;
+  const cutoff = index === 0 ? 1 : (isSteep(index) ? STEEP_CUTOFF : FASTER_CUTOFF) / SPEEDS[index]!;
   const row = new Float64Array(taps);
-  for (let phase = 0; phase <= PHASES; phase++) {
+  // sin(a - b) of the tap's place and the phase: no sine a value.
+  const sines = Float64Array.from({ length: taps }, (_, tap) => Math.sin(Math.PI * cutoff * (tap - (reach - 1))));
+  const cosines = Float64Array.from({ length: taps }, (_, tap) => Math.cos(Math.PI * cutoff * (tap - (reach - 1))));
+  for (let phase = 0; phase <= phases; phase++) {
+    const gone = phase / phases;
+    const sine = Math.sin(Math.PI * cutoff * gone);
+    const cosine = Math.cos(Math.PI * cutoff * gone);
     let sum = 0;
     for (let tap = 0; tap < taps; tap++) {
-      const x = tap - (reach - 1) - phase / PHASES;
-      const sinc = x === 0 ? 1 : Math.sin(Math.PI * x * cutoff) / (Math.PI * x * cutoff);
-      row[tap] = sinc * window[phase * taps + tap]!;
+      const x = tap - (reach - 1) - gone;
+      const sinc = Math.abs(x) < 1e-12 ? 1 : (sines[tap]! * cosine - cosines[tap]! * sine) / (Math.PI * x * cutoff);
+      row[tap] = sinc * windowAt(Math.abs(x) / reach);
       sum += row[tap]!;
     }
     for (let tap = 0; tap < taps; tap++) values[phase * taps + tap] = row[tap]! / sum;
   }
-  return { values, address: values.byteOffset, reach };
-}
-
-const windows = new Map<number, Float64Array>();
-
-/** The window of every phase: the same for all tables of a reach. */
-function windowOf(reach: number): Float64Array {
-  const known = windows.get(reach);
-  if (known) return known;
-  const taps = 2 * reach;
-  const window = Float64Array.from({ length: (PHASES + 1) * taps }, (_, i) => {
-    const x = (i % taps) - (reach - 1) - Math.floor(i / taps) / PHASES;
-    return Math.abs(x) < reach ? besselI0(KAISER_BETA * Math.sqrt(1 - (x / reach) ** 2)) : 0;
-  });
-  windows.set(reach, window);
-  return window;
+  return { values, address: values.byteOffset, reach, phases };
 }
 
 /** The signal's value at a fractional position; 0 beyond its ends. */
 export function sincRead(table: SincTable, signal: Float32Array, position: number): number {
   const whole = Math.floor(position);
   const taps = 2 * table.reach;
-  const row = (((position - whole) * PHASES + 0.5) | 0) * taps;
+  const row = (((position - whole) * table.phases + 0.5) | 0) * taps;
   const first = whole - (table.reach - 1);
   let sum = 0;
   for (let tap = 0; tap < taps; tap++) sum += table.values[row + tap]! * (signal[first + tap] ?? 0);
@@ -117,7 +151,7 @@ export function sincRead(table: SincTable, signal: Float32Array, position: numbe
  * {@link sincRight}: no tap asks where the signal ends, and four are taken at a time. Allocates nothing; how a run is
  * divided changes no bit of it.
  * @param right the same array as `left` for one channel; {@link sincRight} is then not written
- * @param step how far apart the values lie, below 4000 either way; below 0 reads backwards
+ * @param step how far apart the values lie, below 2000 either way; below 0 reads backwards
  * @param count values, at most {@link SINC_RUN}
  * @param fromFrame frames before this and from `toFrame` on count as 0: what lies outside a slice does not bleed into it
  * @returns the position after the last value
@@ -133,17 +167,18 @@ export function sincReadRun(
   toFrame = left.length,
 ): number {
   const stereo = right !== left;
-  const most = Math.max(1, Math.floor((windowLeft.length - 2 * SINC_REACH - 4) / Math.max(1e-3, Math.abs(step))));
+  const { reach, phases } = table;
+  const most = Math.max(1, Math.floor((windowLeft.length - 2 * reach - 4) / Math.max(1e-3, Math.abs(step))));
   let position = startPosition;
   for (let done = 0; done < count;) {
     const to = Math.min(count, done + most);
     const reached = position + (to - done) * step;
     // One sample more on each side: the sum of the steps is rounded otherwise than their product.
-    const base = Math.floor(Math.min(position, reached)) - SINC_REACH;
-    const span = Math.min(windowLeft.length, Math.floor(Math.max(position, reached)) + SINC_REACH + 2 - base);
+    const base = Math.floor(Math.min(position, reached)) - reach;
+    const span = Math.min(windowLeft.length, Math.floor(Math.max(position, reached)) + reach + 2 - base);
     fillWindow(windowLeft, left, base, span, fromFrame, toFrame);
     if (stereo) fillWindow(windowRight, right, base, span, fromFrame, toFrame);
-    position = kernel.readSinc(table.address, position, step, base, done, to, stereo, table.reach === SINC_REACH);
+    position = kernel.readSinc(table.address, position, step, base, done, to, stereo, reach, phases);
     done = to;
   }
   return position;
@@ -162,16 +197,4 @@ function fillWindow(
   for (let i = 0; i < from; i++) window[i] = 0;
   for (let i = from; i < to; i++) window[i] = signal[base + i]!;
   for (let i = to; i < span; i++) window[i] = 0;
-}
-
-/** Resamples a whole signal by `ratio` source samples an output sample. */
-export function resample(signal: Float32Array, ratio: number): Float32Array {
-  const out = new Float32Array(Math.max(0, Math.round(signal.length / ratio)));
-  const table = sincTable(ratio);
-  for (let at = 0; at < out.length; at += SINC_RUN) {
-    const count = Math.min(SINC_RUN, out.length - at);
-    sincReadRun(table, signal, signal, at * ratio, ratio, count);
-    out.set(sincLeft.subarray(0, count), at);
-  }
-  return out;
 }

@@ -110,7 +110,7 @@ export class KeyPlayer {
   }
 
   /** Finds the zones that a press reaches, with how much of each; @returns how many */
-  private reach(part: PartState, key: number, velocity: number, chanceSeed: number): number {
+  private reach(part: PartState, key: number, velocity: number, chanceSeed: number, isAgain = false): number {
     const { reached, gains } = this;
     let count = 0;
     let takingTurns = 0;
@@ -127,7 +127,9 @@ export class KeyPlayer {
       else if (zone.values[ZONE.turn] === BY_CHANCE) byChance++;
     }
     if (takingTurns + byChance === 0) return count;
-    const turn = takingTurns > 0 ? part.turns[key]!++ % takingTurns : -1;
+    // What is heard again is what was heard before.
+    if (takingTurns > 0 && !isAgain) part.turns[key]!++;
+    const turn = takingTurns > 0 ? Math.max(0, part.turns[key]! - 1) % takingTurns : -1;
     const drawn = byChance > 0 ? Math.floor(hashed01(chanceSeed, key) * byChance) : -1;
     return this.keepChosen(count, turn, drawn);
   }
@@ -354,7 +356,7 @@ export class KeyPlayer {
 
   /** One at a time: the key before, still held, is heard again (common practice: the latest key counts). */
   private takeUpAgain(part: PartState, { key, velocity, noteId }: HeldKey): void {
-    const count = this.reach(part, key, velocity, noteId);
+    const count = this.reach(part, key, velocity, noteId, true);
     for (let i = 0; i < count; i++) {
       const zone = this.reached[i]!;
       if (zone.values[ZONE.answer] === GATE && zone.fragment.playsPatternId === null) {

