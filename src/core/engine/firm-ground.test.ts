@@ -7,7 +7,7 @@ import { unwrap, countingEnv } from '../../../tests/support/documents.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
 import type { Modulator, Zone } from '#core/project/schema.ts';
 import { LiveSong } from '../../../tests/support/playing.ts';
-import { Renderer } from './renderer.ts';
+import type { Renderer } from './renderer.ts';
 
 describe('letting go', () => {
   it('is told with the part and key of its press, for what records it', () => {

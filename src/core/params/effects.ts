@@ -7,9 +7,9 @@ export const FILTER_ROWS = {
     label: 'filter',
     choices: [
       { value: 'low', words: 'low pass' },
-      { value: 'high', words: 'high pass' },
-      { value: 'band', words: 'band pass' },
-      { value: 'notch', words: 'notch' },
+      { value: 'high', words: 'high pass', brings: { cutoffHz: 150 } },
+      { value: 'band', words: 'band pass', brings: { cutoffHz: 1000 } },
+      { value: 'notch', words: 'notch', brings: { cutoffHz: 1000 } },
     ],
     default: 'low',
   }),

@@ -37,9 +37,16 @@ export interface NumberRow extends RowWords {
   isModulatable: boolean;
 }
 
+export interface Choice<Value extends string | number> {
+  value: Value;
+  words: string;
+  /** Other settings of the same owner that it brings along, as long as nobody has set them: ids and values. */
+  brings?: Readonly<Record<string, number>>;
+}
+
 export interface ChoiceRow<Value extends string | number = string | number> extends RowWords {
   kind: 'choice';
-  choices: readonly { value: Value; words: string }[];
+  choices: readonly Choice<Value>[];
   default: Value;
 }
 
@@ -68,7 +75,7 @@ export function number(settings: NumberSettings): NumberRow {
 }
 
 export function choice<const Value extends string | number>(
-  settings: RowWords & { choices: readonly { value: Value; words: string }[]; default: Value },
+  settings: RowWords & { choices: readonly Choice<Value>[]; default: Value },
 ): ChoiceRow<Value> {
   return { kind: 'choice', ...settings };
 }
@@ -141,6 +148,31 @@ export function withValues<R extends Rows>(rows: R, sparse: SparseValues<R>, cha
   const next: Record<string, unknown> = { ...sparse, ...change };
   for (const id of Object.keys(change)) if (next[id] === rows[id]!.default || next[id] === undefined) delete next[id];
   return next as SparseValues<R>;
+}
+
+/**
+ * What a choice brings along for the other settings of its owner: its own values in place of what another choice of the
+ * row has brought, or of what nobody has set; what was set by hand stays.
+ */
+export function broughtBy(rows: Rows, row: Row, to: unknown, values: Record<string, unknown>): Record<string, unknown> {
+  if (row.kind !== 'choice') return {};
+  const chosen = row.choices.find(({ value }) => value === to);
+  const ids = new Set(row.choices.flatMap(({ brings }) => Object.keys(brings ?? {})));
+  return Object.fromEntries(
+    [...ids].flatMap((id) => {
+      const now = values[id];
+      const isFree = now === undefined || row.choices.some(({ brings }) => brings?.[id] === now);
+      return isFree ? [[id, chosen?.brings?.[id] ?? rows[id]!.default]] : [];
+    }),
+  );
+}
+
+/** What of stored values is still sound: rows come and go, and storage can be written by others. */
+export function soundValues<R extends Rows>(rows: R, stored: unknown): SparseValues<R> {
+  if (typeof stored !== 'object' || stored === null) return {};
+  return Object.fromEntries(
+    Object.entries(stored).filter(([id, value]) => Object.hasOwn(rows, id) && fitsRow(rows[id]!, value)),
+  ) as SparseValues<R>;
 }
 
 /**

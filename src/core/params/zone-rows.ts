@@ -175,9 +175,10 @@ const FILTER_ROWS = {
     choices: [
       { value: 'off', words: 'off' },
       { value: 'low', words: 'low pass' },
-      { value: 'high', words: 'high pass' },
-      { value: 'band', words: 'band pass' },
-      { value: 'notch', words: 'notch' },
+      // With the cutoff of a low pass that is open they would let nothing through.
+      { value: 'high', words: 'high pass', brings: { cutoffHz: 150 } },
+      { value: 'band', words: 'band pass', brings: { cutoffHz: 1000 } },
+      { value: 'notch', words: 'notch', brings: { cutoffHz: 1000 } },
     ],
     default: 'off',
   }),

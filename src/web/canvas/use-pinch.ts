@@ -14,7 +14,7 @@ export function usePinch(onPinch: OnPinch): { start: (event: TouchEvent) => void
     start: (event) => {
       last = fingersOf(event);
       // What the first finger began (a click, a drag of a marker) is given up.
-      if (last) window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }));
+      if (last) event.target?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }));
     },
     move: (event) => {
       const now = fingersOf(event);

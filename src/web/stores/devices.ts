@@ -47,6 +47,9 @@ export const useDevices = defineStore('devices', () => {
   const partOf = (deviceId: string): string | null =>
     devices.value.find(({ id }) => id === deviceId)?.partId ?? session.part?.id ?? null;
 
+  /** The part on which a controller of a device was moved from its rest. */
+  const controlledBy = new Map<string, string>();
+
   function keysOf(deviceId: string): DeviceKeys {
     let keys = keysById.get(deviceId);
     if (!keys) keysById.set(deviceId, (keys = new DeviceKeys(notes)));
@@ -73,15 +76,23 @@ export const useDevices = defineStore('devices', () => {
     noteOff: (deviceId, note, timeStamp) => keysOf(deviceId).up(note, timeStamp),
     control: (deviceId, control, value) => {
       light(deviceId);
-      const partId = partOf(deviceId);
+      const name = `${deviceId} ${control}`;
+      const partId = controlledBy.get(name) ?? partOf(deviceId);
+      // What was moved away from its rest on a part comes back to it there, whatever part is chosen by then.
+      if (value === 0) controlledBy.delete(name);
+      else if (partId) controlledBy.set(name, partId);
       if (partId) notes.control(partId, control, value);
     },
     gone: (deviceId) => {
       keysById.get(deviceId)?.allUp();
-      const partId = partOf(deviceId);
-      if (!partId) return;
-      notes.control(partId, 64, 0);
-      notes.releaseControllers(partId);
+      const names = [...controlledBy.keys()].filter((name) => name.startsWith(`${deviceId} `));
+      const parts = new Set([partOf(deviceId), ...names.map((name) => controlledBy.get(name)!)]);
+      for (const name of names) controlledBy.delete(name);
+      for (const partId of parts) {
+        if (!partId) continue;
+        notes.control(partId, 64, 0);
+        notes.releaseControllers(partId);
+      }
     },
   };
 

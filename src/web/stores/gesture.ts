@@ -4,6 +4,8 @@ import type { Command } from '#core/project/commands/command.ts';
 interface Ends {
   commit: () => void;
   cancel: () => void;
+  /** The document is as it was when the gesture began: what comes next is told from there. */
+  rewind: () => void;
   /** Runs a command on the document as it was when the gesture began. */
   replay: <Args>(command: Command<Args>, args: Args) => void;
 }
@@ -27,6 +29,11 @@ export class Gesture {
     if (!this.isOpen) return;
     this.isOpen = false;
     this.ends.cancel();
+  }
+
+  /** Takes back what was done in it so far; it goes on. */
+  rewind(): void {
+    if (this.isOpen) this.ends.rewind();
   }
 
   /** Runs a command as if the gesture had just begun: for changes that are told from its start. */

@@ -339,6 +339,19 @@ describe('steps', () => {
     expect(project.document!.name).toBe('Ferry');
   });
 
+  it('a gesture that is told from its start comes back from the end of a range to where it was', async () => {
+    const project = await opened();
+    project.run('tempo', setValue, tempo(390));
+    const gesture = project.begin('tempo')!;
+    for (const by of [5, 50, 100, 20, 0]) {
+      gesture.rewind();
+      project.run('', setValue, { owners: [{ kind: 'song' as const }], param: 'tempoBpm', change: { by } });
+    }
+    gesture.commit();
+    expect(tempoOf(project.document!)).toBe(390);
+    expect(project.undoLabel).toBe('tempo');
+  });
+
   it('what is refused is told in words and changes nothing', async () => {
     const project = await opened();
     expect(project.run('tempo', setValue, tempo(7))).toBe(false);

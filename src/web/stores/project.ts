@@ -134,6 +134,9 @@ export const useProject = defineStore('project', () => {
         gesture = null;
         put(before, label);
       },
+      rewind: () => {
+        own.value = before;
+      },
       replay: (command, args) => {
         const after = tried(before, command, args);
         if (after) put(after, label);

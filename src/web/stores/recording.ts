@@ -9,7 +9,7 @@ import { partTempoBpm } from '#core/engine/plan/renderings.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
 import type { PlayedNote } from '#core/engine/sequence/notes.ts';
 import { RECORD_ROWS, type SparseRecordValues } from '#core/params/record-rows.ts';
-import { fullValues } from '#core/params/row.ts';
+import { fullValues, soundValues } from '#core/params/row.ts';
 import type { PlayedPress } from '#core/patterns/played.ts';
 import { recordedStrip, type RecordedStrip } from '#core/patterns/recorded.ts';
 import { removeEvents } from '#core/project/commands/events.ts';
@@ -50,7 +50,7 @@ export const useRecording = defineStore('recording', () => {
   const transport = useTransport();
   const notices = useNotices();
   const sparse = useStorage<SparseRecordValues>('yappa.record', {});
-  const rules = computed(() => fullValues(RECORD_ROWS, sparse.value));
+  const rules = computed(() => fullValues(RECORD_ROWS, soundValues(RECORD_ROWS, sparse.value)));
   const isOn = ref(false);
   /** Strips of this take. */
   const count = ref(0);

@@ -2,7 +2,8 @@
 import { useMediaQuery, useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { SparseDealValues } from '#core/params/deal-rows.ts';
+import { DEAL_ROWS, type SparseDealValues } from '#core/params/deal-rows.ts';
+import { soundValues } from '#core/params/row.ts';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
@@ -25,6 +26,9 @@ export type DetailScope = 'part' | 'slice' | 'strip' | 'deal';
 /** At most: 48 dB. */
 const MAX_HEIGHT_ZOOM = 256;
 
+/** Projects whose rules of dealing are remembered in this browser. */
+const MOST_PROJECTS_WITH_RULES = 100;
+
 export const useSession = defineStore('session', () => {
   const project = useProject();
   const partId = ref<string | null>(null);
@@ -39,7 +43,18 @@ export const useSession = defineStore('session', () => {
   const gridStepTicks = ref<number | null>(240);
   const reachPercent = ref(60);
   /** What stays and what colours when a pattern is dealt. */
-  const dealRules = useStorage<SparseDealValues>('yappa.deal', {});
+  const rulesByProject = useStorage<Record<string, unknown>>('yappa.deal-rules', {});
+  const dealRules = computed<SparseDealValues>({
+    get: () => soundValues(DEAL_ROWS, rulesByProject.value[project.document?.id ?? '']),
+    set: (rules) => {
+      const id = project.document?.id;
+      if (id === undefined) return;
+      const { [id]: _before, ...others } = rulesByProject.value;
+      // The latest last: those of projects of long ago go.
+      const kept = Object.entries(others).slice(1 - MOST_PROJECTS_WITH_RULES);
+      rulesByProject.value = Object.fromEntries([...kept, ...(Object.keys(rules).length > 0 ? [[id, rules]] : [])]);
+    },
+  });
   /** What a marker snaps to when it is set or dropped; Alt held down leaves it where it is. */
   const snapTo = ref<SnapTarget>('attack');
   /** The source band lays slices out by likeness instead of time. */

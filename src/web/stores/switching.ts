@@ -31,8 +31,10 @@ export const useSwitching = defineStore('switching', () => {
   const planSender = usePlanSender();
   /** Pattern that a key holds in place of the chosen one, by the part; '' while it rests. */
   const held = reactive(new Map<string, string>());
-  /** Parts whose key is still pressed, by the press. */
-  const pressed = new Map<number, { partId: string; was: string | null }>();
+  /** What is put on for as long as its key is pressed, by the press, the latest last. */
+  const pressed = new Map<number, { partId: string; wanted: string }>();
+  /** Parts that were put to rest for good. */
+  const resting = new Set<string>();
 
   // Another project begins with nothing held.
   watch(
@@ -40,11 +42,18 @@ export const useSwitching = defineStore('switching', () => {
     () => {
       held.clear();
       pressed.clear();
+      resting.clear();
     },
   );
 
   const switchOn = (partId: string, place: SwitchPlace): KeySwitch | undefined =>
     project.document?.parts[partId]?.switches?.find((one) => isAt(one, place));
+
+  /** What the latest key that is still pressed says counts; without one, whether the part rests. */
+  function follow(partId: string): void {
+    const last = [...pressed.values()].findLast((press) => press.partId === partId);
+    hold(partId, last?.wanted ?? (resting.has(partId) ? REST : null));
+  }
 
   function hold(partId: string, patternId: string | null): void {
     if (patternId === null) held.delete(partId);
@@ -74,11 +83,14 @@ export const useSwitching = defineStore('switching', () => {
   function putPattern(partId: string, { does, patternId, whileHeld }: KeySwitch, noteId: number): void {
     const wanted = does === 'rest' ? REST : patternId!;
     if (whileHeld) {
-      pressed.set(noteId, { partId, was: held.get(partId) ?? null });
-      hold(partId, wanted);
-    } else if (does === 'rest') hold(partId, held.get(partId) === REST ? null : REST);
-    else {
-      hold(partId, null);
+      pressed.set(noteId, { partId, wanted });
+      follow(partId);
+    } else if (does === 'rest') {
+      if (!resting.delete(partId)) resting.add(partId);
+      follow(partId);
+    } else {
+      resting.delete(partId);
+      follow(partId);
       if (project.document?.parts[partId]?.activePatternId !== wanted) {
         project.run('change pattern', choosePattern, { partId, patternId: wanted });
       }
@@ -97,7 +109,7 @@ export const useSwitching = defineStore('switching', () => {
       const press = pressed.get(noteId);
       if (!press) return;
       pressed.delete(noteId);
-      hold(press.partId, press.was);
+      follow(press.partId);
     },
   };
 

@@ -131,15 +131,19 @@ export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
   const patterns = { ...document.patterns };
   for (const patternId of part.patternOrder) {
     const pattern = patterns[patternId]!;
+    const ground = pattern.ground && keep(pattern.ground);
+    // Where a hand played what goes, it plays nothing: without that it would play what the ground has there.
+    const differing = (differs: typeof pattern.events | Record<string, null>) =>
+      Object.fromEntries(
+        Object.entries(differs).flatMap(([id, event]) => {
+          if (!event || !gone.has(event.zoneId)) return [[id, event]];
+          return ground && Object.hasOwn(ground, id) ? [[id, null]] : [];
+        }),
+      );
     const hands = Object.fromEntries(
-      Object.entries(pattern.hands).map(([id, hand]) => [id, { ...hand, differs: keep(hand.differs) }]),
+      Object.entries(pattern.hands).map(([id, hand]) => [id, { ...hand, differs: differing(hand.differs as never) }]),
     );
-    patterns[patternId] = {
-      ...pattern,
-      events: keep(pattern.events),
-      ground: pattern.ground && keep(pattern.ground),
-      hands,
-    };
+    patterns[patternId] = { ...pattern, events: keep(pattern.events), ground, hands };
   }
   const cutOrder = part.cutOrder.filter((other) => other !== cutId);
   const activePatternId = cutIdOfHome(part.activePatternId) === cutId ? homeId(cutOrder[0]!) : part.activePatternId;

@@ -79,4 +79,17 @@ describe('setting a value', () => {
     expect(refusal([{ kind: 'zone', id: 'toString' }], 'gainDb', { to: 1 })).toBe('there is nothing to change here');
     expect(refusal([{ kind: 'event', patternId: home, id: 'x' }], 'velocity', { to: 1 })).toContain('home pattern');
   });
+
+  it('a shape of the filter brings a cutoff that lets the sound through, unless that was set by hand', () => {
+    const { document, zones, set } = made();
+    const [zone] = zones;
+    const cutoff = (now: ProjectDocument) => valueOf(now, zone!, 'cutoffHz');
+    const high = set(document, zones, 'filter', { to: 'high' });
+    expect(cutoff(high)).toBe(150);
+    expect(cutoff(set(high, zones, 'filter', { to: 'band' }))).toBe(1000);
+    expect(cutoff(set(high, zones, 'filter', { to: 'low' }))).toBe(20_000);
+    const own = set(high, zones, 'cutoffHz', { to: 333 });
+    expect(cutoff(set(own, zones, 'filter', { to: 'low' }))).toBe(333);
+    expect(cutoff(set(own, zones, 'filter', { to: 'notch' }))).toBe(333);
+  });
 });

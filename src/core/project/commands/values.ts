@@ -1,7 +1,7 @@
 /** One command for every setting of the table: absolute or relative, of one owner or of many. */
 import { EFFECT_ROWS } from '../../params/effects.ts';
 import { MODULATOR_ROWS } from '../../params/modulators.ts';
-import { fitValue, valueProblem, withValues, type Row, type Rows } from '../../params/row.ts';
+import { broughtBy, fitValue, valueProblem, withValues, type Row, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { isHome, type PatternEvent, type ProjectDocument } from '../schema.ts';
@@ -115,7 +115,9 @@ export const setValue: Command<SetValueArgs> = (document, { owners, param, chang
     const old = values[param] ?? row.default;
     const value = 'to' in change ? change.to : fitValue(row as Row & { kind: 'number' }, (old as number) + change.by);
     count++;
-    if (value !== old) writer.put(owner, withValues(rows, values, { [param]: value }) as Valued['values']);
+    if (value === old) continue;
+    const brought = broughtBy(rows, row, value, values);
+    writer.put(owner, withValues(rows, values, { ...brought, [param]: value } as object) as Valued['values']);
   }
   return count === 0 ? refused('there is nothing to change here') : done(writer.document);
 };

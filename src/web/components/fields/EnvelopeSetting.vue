@@ -12,6 +12,7 @@ import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts'
 import { drawnPoints, envelopePoints, levelAt, POINT, type EnvelopeValues } from '../../canvas/envelope-shape.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(
@@ -27,6 +28,7 @@ const props = withDefaults(
   { levels: () => [], colour: 'var(--sea)', height: 84 },
 );
 const project = useProject();
+const session = useSession();
 const box = useTemplateRef<HTMLElement>('box');
 const { width } = useElementSize(box);
 const MARGIN = 8;
@@ -82,12 +84,17 @@ const sound = computed(() => {
   });
 });
 
+/** Several at once: each by as much as the first, or all the same, as chosen. */
 function put(change: Partial<EnvelopeValues>): void {
+  const isEach = props.owners.length > 1 && session.together === 'each';
   for (const [param, to] of Object.entries(change)) {
     const fitted = fitValue(ZONE_ROWS[param as keyof EnvelopeValues], to);
     const { scale, digits } = ZONE_ROWS[param as keyof EnvelopeValues];
     const rounded = Number((fitted * scale).toFixed(digits)) / scale;
-    project.run('', setValue, { owners: props.owners, param, change: { to: rounded } });
+    const before = values.value[param as keyof EnvelopeValues];
+    if (rounded === before) continue;
+    const how = isEach ? { by: rounded - before } : { to: rounded };
+    project.run('', setValue, { owners: props.owners, param, change: how });
   }
 }
 
@@ -101,6 +108,8 @@ function drag(event: PointerEvent, point: Handle): void {
       const at = localPoint(moved, svg);
       const timeMs = x.value.invert(at.x);
       const level = Math.max(0, Math.min(1, y.value.invert(at.y)));
+      // Each move is told from the start of the drag: what has come to the end of its range comes back from where it was.
+      gesture?.rewind();
       const since = (place: number) => timeMs - points.value[place]!.timeMs;
       if (point === POINT.top) put({ attackMs: since(POINT.start) });
       else if (point === POINT.held) put({ holdMs: since(POINT.top) });

@@ -10,16 +10,20 @@ import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts'
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(defineProps<{ owners: readonly Owner[]; height?: number }>(), { height: 84 });
 const project = useProject();
+const session = useSession();
 const box = useTemplateRef<HTMLElement>('box');
 const { width } = useElementSize(box);
 const TOP_DB = 28;
 const BOTTOM_DB = -42;
 const POINTS = 120;
 const TICKS_HZ = [100, 1000, 10000];
+/** So far upwards a hand goes without meaning it. */
+const LEAST_UP_PX = 3;
 
 const read = (param: string) => valueOf(project.document!, props.owners[0]!, param);
 const shape = computed(() => ZONE_ROWS.filter.choices.findIndex(({ value }) => value === read('filter')));
@@ -47,25 +51,46 @@ const line = computed(() =>
 );
 const handle = computed(() => ({ x: x.value(cutoffHz.value), y: y.value(resonance.value * TOP_DB * 0.8) }));
 
-function put(cutoff: number, to: number): void {
+const fittedHz = (hz: number) => Math.round(fitValue(ZONE_ROWS.cutoffHz, hz));
+const fittedShare = (share: number) => Math.round(fitValue(ZONE_ROWS.resonance, share) * 100) / 100;
+
+/** Several at once: each by as many octaves and as much ringing, or all the same; what does not move stays. */
+function put(from: { cutoffHz: number; resonance: number }, cutoff: number, to: number): void {
   const { owners } = props;
-  project.run('', setValue, {
-    owners,
-    param: 'cutoffHz',
-    change: { to: Math.round(fitValue(ZONE_ROWS.cutoffHz, cutoff)) },
-  });
-  const share = Math.round(fitValue(ZONE_ROWS.resonance, to) * 100) / 100;
-  project.run('', setValue, { owners, param: 'resonance', change: { to: share } });
+  const isEach = owners.length > 1 && session.together === 'each';
+  const change = (owner: readonly Owner[], param: string, value: number) =>
+    project.run('', setValue, { owners: owner, param, change: { to: value } });
+  if (fittedHz(cutoff) !== fittedHz(from.cutoffHz)) {
+    if (!isEach) change(owners, 'cutoffHz', fittedHz(cutoff));
+    else for (const owner of owners) change([owner], 'cutoffHz', fittedHz(ownHz(owner) * (cutoff / from.cutoffHz)));
+  }
+  if (fittedShare(to) !== fittedShare(from.resonance)) {
+    if (!isEach) change(owners, 'resonance', fittedShare(to));
+    else project.run('', setValue, { owners, param: 'resonance', change: { by: fittedShare(to) - from.resonance } });
+  }
 }
+
+const ownHz = (owner: Owner) => valueOf(project.document!, owner, 'cutoffHz') as number;
 
 function drag(event: PointerEvent): void {
   if (!isOn.value) return;
   const gesture = project.begin('filter');
+  const from = { cutoffHz: cutoffHz.value, resonance: resonance.value };
+  const start = localPoint(event, box.value!);
+  const hz = x.value;
   followPointer(event, {
     move: (moved) => {
       if (gesture && !gesture.isOpen) return;
       const at = localPoint(moved, box.value!);
-      put(x.value.invert(at.x), y.value.invert(at.y) / (TOP_DB * 0.8));
+      gesture?.rewind();
+      // By how far the hand went, not by where it took hold: a way sideways leaves the ringing alone.
+      const wantedHz = hz.invert(hz(from.cutoffHz) + at.x - start.x);
+      const isUp = Math.abs(at.y - start.y) >= LEAST_UP_PX;
+      put(
+        from,
+        wantedHz,
+        isUp ? from.resonance + (start.y - at.y) / (y.value(0) - y.value(TOP_DB * 0.8)) : from.resonance,
+      );
     },
     end: () => gesture?.commit(),
     cancel: () => gesture?.cancel(),
@@ -78,7 +103,8 @@ function onKey(event: KeyboardEvent): void {
   if (octaves === undefined && more === undefined) return;
   event.preventDefault();
   event.stopPropagation();
-  project.step('filter', () => put(cutoffHz.value * 2 ** (octaves ?? 0), resonance.value + (more ?? 0)));
+  const from = { cutoffHz: cutoffHz.value, resonance: resonance.value };
+  project.step('filter', () => put(from, from.cutoffHz * 2 ** (octaves ?? 0), from.resonance + (more ?? 0)));
 }
 </script>
 

@@ -116,19 +116,27 @@ function moved(from: number, steps: number): number {
   return props.logarithmic ? from * 2 ** ((steps * PIXELS_A_STEP) / PIXELS_AN_OCTAVE) : from + steps * props.step;
 }
 
+/** By so many steps, and by what is shown of it at least: of a small value an equal factor is less than its last digit. */
+function nudged(steps: number): number {
+  const to = moved(props.modelValue, steps);
+  if (fit(to) !== fit(props.modelValue)) return to;
+  return props.modelValue + Math.sign(steps) * 10 ** -Math.max(props.digits, 0);
+}
+
 function onKey(event: KeyboardEvent): void {
   if (props.disabled) return;
   if (editing.value) {
     event.stopPropagation();
-    if (event.key === 'Enter') void finish(true);
-    else if (event.key === 'Escape') void finish(false);
+    // After that keys are those of the bench again.
+    if (event.key === 'Enter') void finish(true).then(() => input()?.blur());
+    else if (event.key === 'Escape') void finish(false).then(() => input()?.blur());
     return;
   }
   const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
   if (by !== undefined) {
     event.preventDefault();
     event.stopPropagation();
-    put(moved(props.modelValue, by * (event.shiftKey ? 10 : 1)), true);
+    put(nudged(by * (event.shiftKey ? 10 : 1)), true);
   } else if (event.key === 'Enter' || (/^[\d.-]$/.test(event.key) && !event.ctrlKey && !event.altKey)) {
     event.preventDefault();
     event.stopPropagation();

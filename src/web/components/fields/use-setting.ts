@@ -78,9 +78,12 @@ export function useSetting<R extends Row>(props: SettingProps): Setting<R> {
       return;
     }
     const by = { by: to - startValue };
-    if (props.put) startValue = to;
+    // From the start of the drag: what has come to an end of its range on the way comes back from where it was.
     if (gesture && !props.put) gesture.replay(setValue, { owners: props.owners, param: props.param, change: by });
-    else change(by);
+    else {
+      gesture?.rewind();
+      change(by);
+    }
   }
 
   function end(how: 'commit' | 'cancel'): void {
