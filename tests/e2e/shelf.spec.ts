@@ -64,9 +64,10 @@ test('the open project is renamed and deleted from the shelf without a conflict,
   page,
 }) => {
   const id = await projectWith(page, 'tests/fixtures/loops/fast-04.flac');
+  // Others may have the name of this sound.
+  await renameProject(page, 'Ebb table');
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
-  // The part has the same name, and a menu of its own.
-  await page.getByTestId('projects').getByRole('button', { name: 'More for fast-04' }).click();
+  await page.getByTestId('projects').getByRole('button', { name: 'More for Ebb table' }).click();
   await page.locator('.v-menu .v-list').getByText('Rename', { exact: true }).click();
   await page.getByLabel('Name of the project').fill('Tide table');
   await page.keyboard.press('Enter');

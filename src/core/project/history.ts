@@ -21,11 +21,43 @@ export const EMPTY_HISTORY: History = { past: [], future: [] };
 /** Steps kept; older ones are forgotten. */
 export const MAX_STEPS = 500;
 
+/** How much the steps together may hold, in values: some tens of megabytes. The latest is kept, whatever it holds. */
+export const MAX_HELD_VALUES = 400_000;
+
+const weights = new WeakMap<Diff, number>();
+
+/** Values that a diff keeps alive. */
+function weightOf(changes: Diff): number {
+  let weight = weights.get(changes);
+  if (weight !== undefined) return weight;
+  weight = 0;
+  const open: unknown[] = changes.flatMap(({ before, after }) => [before, after]);
+  while (open.length > 0) {
+    const value = open.pop();
+    weight++;
+    if (typeof value === 'object' && value !== null) open.push(...Object.values(value));
+  }
+  weights.set(changes, weight);
+  return weight;
+}
+
+/** The latest steps that there is room for. */
+function latest(past: readonly HistoryStep[]): readonly HistoryStep[] {
+  let held = 0;
+  let from = past.length;
+  while (from > 0 && past.length - from < MAX_STEPS) {
+    held += weightOf(past[from - 1]!.changes);
+    if (held > MAX_HELD_VALUES && from < past.length) break;
+    from--;
+  }
+  return from === 0 ? past : past.slice(from);
+}
+
 /** Adds the step from one document to another; unchanged documents add nothing. */
 export function record(history: History, label: string, before: ProjectDocument, after: ProjectDocument): History {
   const changes = diff(before, after);
   if (changes.length === 0) return history;
-  return { past: [...history.past, { label, changes }].slice(-MAX_STEPS), future: [] };
+  return { past: latest([...history.past, { label, changes }]), future: [] };
 }
 
 /** The document and history one step back; null when there is none. */

@@ -31,6 +31,23 @@ export function likeliestLoop(
   return { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: beats };
 }
 
+/** A hit so little before a loop's start belongs to it: a reading tells where the beat is, not where its attack begins. */
+const NEAR_SECONDS = 0.05;
+
+/**
+ * A loop that begins with the first hit near its start, as long as before as far as the sound goes: a hit that lies just
+ * outside would not be played in the loop's own order.
+ * @param starts of the slices, in frames
+ */
+export function withNearHits(loop: Loop, starts: readonly number[], frames: number, sampleRate: number): Loop {
+  const near = starts.filter(
+    (start) => start < loop.startFrame && loop.startFrame - start <= NEAR_SECONDS * sampleRate,
+  );
+  if (near.length === 0) return loop;
+  const startFrame = Math.min(...near);
+  return { ...loop, startFrame, endFrame: Math.min(frames, loop.endFrame - (loop.startFrame - startFrame)) };
+}
+
 /** Markers with what was heard after each. @param facts one for each marker */
 export function foundSlices(markers: readonly Marker[], facts: readonly SliceFacts[]): FoundSlice[] {
   return markers.map(({ frame, strength }, index) => ({ startFrame: frame, strength, ...facts[index]! }));

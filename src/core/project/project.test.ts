@@ -325,3 +325,41 @@ describe('parts in the rail', () => {
     expect(setPatternLength(made, { patternId: home, lengthTicks: 960 }, env).ok).toBe(false);
   });
 });
+
+describe('undo steps', () => {
+  it('are as many as there is room for: large ones push out the oldest, and the last one always stays', () => {
+    const { document } = project();
+    const step = (size: number, round: number): ProjectDocument => ({
+      ...document,
+      sources: {
+        ...document.sources,
+        ...Object.fromEntries(
+          Array.from({ length: size }, (_, i) => [
+            `s${i}`,
+            { ...document.sources['source-a']!, id: `s${i}`, frames: round },
+          ]),
+        ),
+      },
+    });
+    let history = EMPTY_HISTORY;
+    let before = document;
+    for (let round = 1; round <= 60; round++) {
+      const after = step(8_000, round);
+      history = record(history, `step ${round}`, before, after);
+      before = after;
+    }
+    expect(history.past.length).toBeGreaterThan(5);
+    expect(history.past.length).toBeLessThan(60);
+    expect(history.past.at(-1)!.label).toBe('step 60');
+    const huge = step(80_000, 99);
+    history = record(history, 'huge', before, huge);
+    expect(history.past.map(({ label }) => label)).toEqual(['huge']);
+    expect(undo(history, huge)!.document).toEqual(before);
+    for (let round = 0; round < 600; round++) {
+      const after = { ...before, name: `n${round}` };
+      history = record(history, 'name', before, after);
+      before = after;
+    }
+    expect(history.past).toHaveLength(500);
+  });
+});

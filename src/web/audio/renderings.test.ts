@@ -126,4 +126,39 @@ describe('the cache of renderings', () => {
     expect(cache.missing).toBe(0);
     expect(SlowWorker.made).toEqual([]);
   });
+
+  it('throws out nothing that is wanted now, however little room there is', async () => {
+    const cache = new RenderingCache(project.assets, 1);
+    const done = cache.complete(project.document);
+    for (let k = 0; k < 8; k++) await worker().answer();
+    await done;
+    cache.request(project.document);
+    expect(cache.missing).toBe(0);
+    // What another tempo wants is another matter: the old ones make room.
+    const other = set(project, {}, 80);
+    const again = cache.complete(other.document);
+    for (let k = 0; k < 8; k++) await worker().answer();
+    await again;
+    cache.request(project.document);
+    expect(cache.missing).toBe(8);
+  });
+
+  it('makes what a sound wants as soon as it is told to keep its length, or to run on', async () => {
+    const cache = new RenderingCache(project.assets);
+    cache.request(project.document);
+    for (let k = 0; k < 8; k++) await worker().answer();
+    const [zoneId] = project.document.parts[project.partId]!.zoneOrder;
+    const zone = project.document.zones[zoneId!]!;
+    const withZone = (change: Partial<typeof zone>) => ({
+      ...project.document,
+      zones: { ...project.document.zones, [zoneId!]: { ...zone, ...change } },
+    });
+    const keys = { low: 60, high: 62, root: 60 };
+    cache.request(withZone({ laid: 'hand', keys, values: { keepsLength: true } }));
+    expect(cache.missing).toBe(2);
+    await worker().answer();
+    await worker().answer();
+    cache.request(withZone({ values: { runsOn: true } }));
+    expect(cache.missing).toBe(1);
+  });
 });

@@ -26,6 +26,8 @@ export class RenderingCache implements Renderings {
   private readonly byKey = new Map<string, Rendering>();
   private readonly latest = new Map<string, Rendering>();
   private readonly failed = new Set<string>();
+  /** What the document asks for now: it stays, however much it is. */
+  private wanted: ReadonlySet<string> = new Set();
   private samples = 0;
   private queue: RenderingSpec[] = [];
   private busy = false;
@@ -37,7 +39,11 @@ export class RenderingCache implements Renderings {
   /** What the last wishes followed from. */
   private askedFrom: readonly unknown[] = [];
 
-  constructor(private readonly sources: ReadonlyMap<string, AudioData>) {}
+  /** @param mostSamples that are kept of what is not wanted any more */
+  constructor(
+    private readonly sources: ReadonlyMap<string, AudioData>,
+    private readonly mostSamples = MAX_SAMPLES,
+  ) {}
 
   find(spec: RenderingSpec): Rendering | undefined {
     return this.byKey.get(spec.key) ?? this.latest.get(spec.sliceKey);
@@ -54,14 +60,22 @@ export class RenderingCache implements Renderings {
    * @param positionTicks where the song is
    */
   request(document: ProjectDocument, positionTicks = 0): void {
-    const from = Object.values(document.cuts).flatMap((cut) => {
+    const from: unknown[] = Object.values(document.cuts).flatMap((cut) => {
       const { fill, times, material, transposeCents } = cutRetiming(document, cut) ?? {};
       return [cut.slices, fill, times, material, transposeCents, this.sources.get(cut.sourceId)];
     });
+    // Sounds that ask for samples of their own: on other keys as long as on their root, or on to the end of their source.
+    for (const zone of Object.values(document.zones)) {
+      const { keepsLength, runsOn } = zone.values;
+      if (keepsLength || runsOn)
+        from.push(zone, document.parts[zone.partId]!.values, keepsLength && document.song.values);
+    }
     // Where nothing else is wanted than before, there is nothing to look up.
     if (this.missing === 0 && isSameList(from, this.askedFrom)) return;
     this.askedFrom = from;
-    this.queue = renderingsInOrder(document, positionTicks).filter(
+    const specs = renderingsInOrder(document, positionTicks);
+    this.wanted = new Set(specs.map(({ key }) => key));
+    this.queue = specs.filter(
       ({ key, sourceId }) => !this.byKey.has(key) && !this.failed.has(key) && this.sources.has(sourceId),
     );
     void this.work();
@@ -124,8 +138,8 @@ export class RenderingCache implements Renderings {
     this.latest.set(spec.sliceKey, rendering);
     this.samples += audio.channels.length * audio.channels[0]!.length;
     for (const [key, old] of this.byKey) {
-      if (this.samples <= MAX_SAMPLES) break;
-      if (old === rendering) continue;
+      if (this.samples <= this.mostSamples) break;
+      if (old === rendering || this.wanted.has(key)) continue;
       this.byKey.delete(key);
       if (this.latest.get(old.spec.sliceKey) === old) this.latest.delete(old.spec.sliceKey);
       this.samples -= old.audio.channels.length * old.audio.channels[0]!.length;

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia';
 import { until } from './until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
-import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
+import { foundSlices, likeliestLoop, withNearHits } from '#core/project/new-part.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { frameCount } from '#core/dsp/audio.ts';
@@ -90,12 +90,14 @@ export const useImports = defineStore('imports', () => {
     const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
     const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
     const isUnnamed = project.document?.partOrder.length === 0 && project.document.name === NEW_PROJECT_NAME;
+    const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
+    const starts = cut.markers.map(({ frame }) => frame);
     let added = false;
     project.step(`add ${name}`, () => {
       added = project.run('', addPart, {
         name,
         source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-        loop: likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit),
+        loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
         tempoReadings: reading.tempoReadings,
         slices: foundSlices(cut.markers, cut.facts),
         adoptTempo: true,

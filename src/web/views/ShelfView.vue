@@ -230,7 +230,6 @@ useActions().offer({
 }
 .count {
   margin-left: 6px;
-  opacity: 0.75;
   font-weight: 400;
 }
 .fill {

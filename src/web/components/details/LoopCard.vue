@@ -2,6 +2,7 @@
 /** How the loop of a cut is read: its bars, its tempo, where it begins and ends. */
 import { computed, watch } from 'vue';
 import { readNameHints } from '#core/analysis/name-hints.ts';
+import { withNearHits } from '#core/project/new-part.ts';
 import type { Loop } from '#core/project/schema.ts';
 import { TapTempo } from '../../input/tap-tempo.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -62,6 +63,17 @@ function barWords({ bars, beatsPerBar }: Pick<Loop, 'bars' | 'beatsPerBar'>): st
 /** What the file's name says: shown as a hint, taken by a click. */
 const hints = computed(() => readNameHints(source.value.name));
 const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
+
+/** A reading begins with the hit that it means, though that lies a little before. */
+function read(reading: Loop): void {
+  const starts = session.placed.map(({ startFrame }) => startFrame);
+  putLoop('read the loop', withNearHits(reading, starts, source.value.frames, source.value.sampleRate));
+}
+
+/** Slices that the loop's own order does not play. */
+const early = computed(() => session.placed.filter((at) => at.startFrame < loop.value.startFrame));
+const late = computed(() => session.placed.filter((at) => at.startFrame >= loop.value.endFrame));
+const slicesWords = (count: number) => (count === 1 ? 'one slice lies' : `${count} slices lie`);
 
 function putLoop(label: string, change: Partial<Loop>): void {
   project.run(label, setLoop, { cutId: cut.value.id, loop: change });
@@ -150,7 +162,7 @@ function giveTempo(): void {
         class="reading"
         :aria-pressed="index === 0"
         data-tip="Read the loop this way"
-        @click="putLoop('read the loop', reading)"
+        @click="read(reading)"
       >
         <span>{{ barWords(reading) }}</span><span class="mono">{{ bpm.toFixed(2) }}</span>
       </v-btn>
@@ -218,6 +230,14 @@ function giveTempo(): void {
           : `${Math.abs(offBy.frames)} too ${offBy.frames > 0 ? 'many' : 'few'} for ${offBy.rounded} bpm`
       }}
     </p>
+    <p v-if="early.length > 0" class="outside small" data-testid="early-slices">
+      {{ slicesWords(early.length) }} before it, and its own order leaves {{ early.length === 1 ? 'it' : 'them' }} out.
+      <v-btn @click="putLoop('start of the loop', { startFrame: early[0]!.startFrame })">begin there</v-btn>
+    </p>
+    <p v-if="late.length > 0" class="outside small" data-testid="late-slices">
+      {{ slicesWords(late.length) }} behind it, and its own order leaves {{ late.length === 1 ? 'it' : 'them' }} out.
+      <v-btn @click="putLoop('end of the loop', { endFrame: source.frames })">end with the sound</v-btn>
+    </p>
     <p v-if="hints.bpm || hints.key" class="quiet small">
       The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
     </p>
@@ -274,7 +294,7 @@ function giveTempo(): void {
               v-for="{ reading, bpm } in readings.slice(MOST_SHOWN)"
               :key="Object.values(reading).join('/')"
               :title="`read as ${barWords(reading)}, ${bpm.toFixed(2)} bpm`"
-              @click="putLoop('read the loop', reading)"
+              @click="read(reading)"
             />
           </template>
         </v-list>
@@ -291,6 +311,12 @@ function giveTempo(): void {
 }
 .three :deep(.value) {
   min-width: 0;
+}
+.outside {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
 }
 .half.v-btn {
   width: var(--control);
