@@ -66,6 +66,7 @@ test('the open project is renamed and deleted from the shelf without a conflict,
   const id = await projectWith(page, 'tests/fixtures/loops/fast-04.flac');
   // Others may have the name of this sound.
   await renameProject(page, 'Ebb table');
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
   await page.getByTestId('projects').getByRole('button', { name: 'More for Ebb table' }).click();
   await page.locator('.v-menu .v-list').getByText('Rename', { exact: true }).click();

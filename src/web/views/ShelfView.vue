@@ -150,13 +150,14 @@ useActions().offer({
     </template>
     <template #tools>
       <v-btn
-        :prepend-icon="ICONS.backup"
+        :icon="ICONS.backup"
+        size="small"
         href="/api/backup"
         download
-        data-tip="Everything, sounds and all versions, as one file"
+        aria-label="Back up everything"
+        data-tip="Back up: everything, sounds and all versions, as one file"
         data-testid="backup"
-        >Back up …</v-btn
-      >
+      />
       <v-btn
         :prepend-icon="ICONS.import"
         data-tip="Sound files: WAV, FLAC, MP3, Ogg, AIFF"
