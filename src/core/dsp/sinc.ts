@@ -119,7 +119,8 @@ function buildTable(index: number): SincTable {
   // sin(a - b) of the tap's place and the phase: no sine a value.
   const sines = Float64Array.from({ length: taps }, (_, tap) => Math.sin(Math.PI * cutoff * (tap - (reach - 1))));
   const cosines = Float64Array.from({ length: taps }, (_, tap) => Math.cos(Math.PI * cutoff * (tap - (reach - 1))));
-  for (let phase = 0; phase <= phases; phase++) {
+  // The other half is the same backwards: a sinc has two like sides.
+  for (let phase = 0; phase <= phases / 2; phase++) {
     const gone = phase / phases;
     const sine = Math.sin(Math.PI * cutoff * gone);
     const cosine = Math.cos(Math.PI * cutoff * gone);
@@ -130,7 +131,8 @@ function buildTable(index: number): SincTable {
       row[tap] = sinc * windowAt(Math.abs(x) / reach);
       sum += row[tap]!;
     }
-    for (let tap = 0; tap < taps; tap++) values[phase * taps + tap] = row[tap]! / sum;
+    const mirrored = (phases - phase + 1) * taps - 1;
+    for (let tap = 0; tap < taps; tap++) values[phase * taps + tap] = values[mirrored - tap] = row[tap]! / sum;
   }
   return { values, address: values.byteOffset, reach, phases };
 }

@@ -9,6 +9,7 @@ import { REVERSE } from './plan/fragments.ts';
 import type { ControlEvent, NoteEvent, NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import type { SongState } from './song-state.ts';
+import { StripReleases } from './strip-releases.ts';
 import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './voice/controls.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { layerGain, strengthGain, strengthOf, velocityStep } from './voice/strength.ts';
@@ -21,9 +22,6 @@ const AT_BEAT = 1;
 const AT_BAR = 2;
 /** More sounds on one key than anybody lays there. */
 const MAX_LAYERS = 64;
-/** Strips that can be pressed at once. */
-const MAX_RELEASES = 256;
-
 const NO_STRIP = {
   isOn: false,
   gain: 1,
@@ -36,13 +34,6 @@ const NO_STRIP = {
   isCut: false,
 };
 
-interface EventRelease {
-  part: PartState | null;
-  noteId: number;
-  ticks: number;
-  clock: SongClock | null;
-}
-
 export class KeyPlayer {
   readonly loops: HeldLoops;
   /** What a press reaches: made once. */
@@ -51,14 +42,7 @@ export class KeyPlayer {
   private readonly manner = { noteId: -1, key: -1, gain: 1, cents: 0 };
   /** What a strip that presses brings beside its strength; that of a hand brings nothing. */
   private readonly strip = { ...NO_STRIP };
-  /** Presses of strips, to be let go; made once. */
-  private readonly releases = Array.from({ length: MAX_RELEASES }, (): EventRelease => ({
-    part: null,
-    noteId: -1,
-    ticks: 0,
-    clock: null,
-  }));
-  private releaseCount = 0;
+  private readonly releases = new StripReleases((noteId) => this.letGo(noteId));
   /** Presses of strips have names below those of hands. */
   private lastEventNote = -2;
 
@@ -266,55 +250,24 @@ export class KeyPlayer {
     const noteId = this.lastEventNote--;
     this.press(part, key, velocity, noteId, seed);
     Object.assign(strip, NO_STRIP);
-    this.releaseAt(part, noteId, ticks + lengthTicks, clock);
+    this.releases.add(part, noteId, ticks + lengthTicks, clock);
     this.starter.logEvent(zone, ticks, velocity, lengthTicks);
     return noteId;
   }
 
-  private releaseAt(part: PartState, noteId: number, ticks: number, clock: SongClock): void {
-    let free: EventRelease | null = null;
-    for (let i = 0; i < this.releases.length && !free; i++) if (!this.releases[i]!.part) free = this.releases[i]!;
-    if (!free) {
-      free = this.releases[0]!;
-      this.letGo(free.noteId);
-    }
-    free.part = part;
-    free.noteId = noteId;
-    free.ticks = ticks;
-    free.clock = clock;
-    this.releaseCount++;
-  }
-
   /** Lets go what strips have pressed and that has come to its end. */
   runReleases(): void {
-    if (this.releaseCount === 0) return;
-    const { frame } = this.song;
-    for (let i = 0; i < this.releases.length; i++) {
-      const one = this.releases[i]!;
-      if (one.part && one.clock!.frameAt(one.ticks) <= frame) this.release(one);
-    }
-  }
-
-  private release(one: EventRelease): void {
-    one.part = null;
-    this.releaseCount--;
-    this.letGo(one.noteId);
+    this.releases.run(this.song.frame);
   }
 
   /** The song stops, or begins anew: nothing of it stays pressed. */
   releaseEvents(): void {
-    for (const one of this.releases) if (one.part) this.release(one);
+    this.releases.endAll();
   }
 
   /** Frame of what is due next; Infinity when nothing is. */
   get nextFrame(): number {
-    let next = this.loops.nextFrame;
-    if (this.releaseCount === 0) return next;
-    for (let i = 0; i < this.releases.length; i++) {
-      const { part, clock, ticks } = this.releases[i]!;
-      if (part) next = Math.min(next, clock!.frameAt(ticks));
-    }
-    return next;
+    return Math.min(this.loops.nextFrame, this.releases.nextFrame);
   }
 
   /** At once, or on the next beat or bar line while the song runs. */
@@ -391,8 +344,7 @@ export class KeyPlayer {
       part.heldKeys.length = 0;
       part.controls.controllers[SUSTAIN_PEDAL] = 0;
     }
-    for (const one of this.releases) one.part = null;
-    this.releaseCount = 0;
+    this.releases.clear();
     this.loops.endAll();
     this.voices.letAllGo();
   }

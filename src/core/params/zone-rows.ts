@@ -233,6 +233,9 @@ const DEAL_ROWS = {
   }),
 };
 
+/** How a sound is shaped: what Shape shows, and takes over from one to all. */
+export const SHAPE_ROWS = { ...LEVEL_ROWS, ...FILTER_ROWS };
+
 export const ZONE_ROWS = {
   ...ANSWER_ROWS,
   ...LOOP_ROWS,

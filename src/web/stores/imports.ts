@@ -26,16 +26,17 @@ export const useImports = defineStore('imports', () => {
   const shelf = useShelf();
   const cutting = useCutting();
   const work = useWork();
-  /** What waits for its turn. */
-  let queue: { file: File; asPart: boolean; workId: number; abort: AbortController }[] = [];
+  /** What waits for its turn, and the project that it is to become a part of. */
+  let queue: { file: File; projectId: string | null; workId: number; abort: AbortController }[] = [];
   let isImporting = false;
 
   /** Imports files one after another; with `asParts` each becomes a part of the open project. */
   async function importFiles(files: readonly File[], asParts: boolean): Promise<void> {
+    const projectId = asParts ? (project.document?.id ?? null) : null;
     for (const file of files) {
       const abort = new AbortController();
       const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
-      queue.push({ file, asPart: asParts, workId, abort });
+      queue.push({ file, projectId, workId, abort });
     }
     if (isImporting) return;
     isImporting = true;
@@ -58,7 +59,7 @@ export const useImports = defineStore('imports', () => {
     work.end(workId);
   }
 
-  async function importFile({ file, asPart, workId, abort }: (typeof queue)[number]): Promise<void> {
+  async function importFile({ file, projectId, workId, abort }: (typeof queue)[number]): Promise<void> {
     work.update(workId, { share: 0 });
     const onProgress = (share: number, early?: EarlyReading) =>
       work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
@@ -66,7 +67,11 @@ export const useImports = defineStore('imports', () => {
       const imported = await library.importFile(file, onProgress, abort.signal);
       const mended = mendedWords(imported.mended);
       if (mended) notices.info(`${file.name}: ${mended}.`);
-      if (asPart && project.document) await addSourceAsPart(imported.source.sourceId, imported.name);
+      // It belongs to the project that it was dropped on, and to no other that was opened meanwhile.
+      if (projectId !== null && project.document?.id === projectId) {
+        await addSourceAsPart(imported.source.sourceId, imported.name);
+      } else if (projectId !== null)
+        notices.info(`${imported.name} is on the shelf: its project is not open any more.`);
       await shelf.refreshSources();
     } catch (error) {
       if (error instanceof AppError && error.code === 'cancelled') return;
@@ -78,6 +83,7 @@ export const useImports = defineStore('imports', () => {
 
   /** Cuts a source at its hits and adds it to the open project. */
   async function addSourceAsPart(sourceId: string, name: string): Promise<void> {
+    const projectId = project.document?.id;
     const source = await library.load(sourceId);
     const reading = await library.reading(sourceId);
     const found = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
@@ -92,6 +98,7 @@ export const useImports = defineStore('imports', () => {
     const isUnnamed = project.document?.partOrder.length === 0 && project.document.name === NEW_PROJECT_NAME;
     const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
     const starts = cut.markers.map(({ frame }) => frame);
+    if (project.document?.id !== projectId) return;
     let added = false;
     project.step(`add ${name}`, () => {
       added = project.run('', addPart, {

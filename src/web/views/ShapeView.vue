@@ -3,6 +3,7 @@
 import { computed } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
+import { SHAPE_ROWS } from '#core/params/zone-rows.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import ChannelCard from '../components/details/ChannelCard.vue';
 import DetailHead from '../components/details/DetailHead.vue';
@@ -23,7 +24,7 @@ const project = useProject();
 const session = useSession();
 const STRETCHES = 120;
 /** What “the same for all” and “as it was” go over. */
-const SHAPE = ['attackMs', 'decayMs', 'sustain', 'releaseMs', 'filter', 'cutoffHz', 'resonance'] as const;
+const SHAPE = Object.keys(SHAPE_ROWS) as (keyof typeof SHAPE_ROWS)[];
 
 const part = computed(() => session.part);
 /** The chosen slices; all of them where none is chosen. */

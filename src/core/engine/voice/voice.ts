@@ -5,6 +5,7 @@
  */
 import { SINC_RUN } from '../../dsp/sinc.ts';
 import { transposeRatio } from '../../units/pitch.ts';
+import { msToFrames } from '../../units/time.ts';
 import type { PartState } from '../part-state.ts';
 import type { ZoneSound } from '../plan/fragments.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
@@ -15,11 +16,10 @@ import { Movement } from './movement.ts';
 import { SampleReader } from './reader.ts';
 import { fadeInOf, fadeOutOf, type Origin, type VoiceStart } from './start.ts';
 import { StopFade } from './stop-fade.ts';
+import { zoneEnvelope } from './zone-envelope.ts';
 
 /** A loop is left while its key is held; or it goes round to the last. */
 const ROUND_TO_THE_LAST = 1;
-
-const msToFrames = (ms: number, sampleRate: number) => Math.round((ms / 1000) * sampleRate);
 
 export class Voice {
   active = false;
@@ -141,15 +141,8 @@ export class Voice {
 
   private startLevels(start: VoiceStart): void {
     const { values } = this.zone!;
-    const frames = (ms: number) => msToFrames(ms, start.sampleRate);
-    shape.attackFrames = frames(values[ZONE.attackMs]! + values[ZONE.velocityAttackMs]! * (1 - start.velocity));
-    shape.holdFrames = frames(values[ZONE.holdMs]!);
-    shape.decayFrames = frames(values[ZONE.decayMs]!);
-    shape.sustain = values[ZONE.sustain]!;
-    shape.attackBend = values[ZONE.attackBend]!;
-    shape.decayBend = values[ZONE.decayBend]!;
-    this.envelope.start(shape);
-    this.releaseFrames = Math.max(1, frames(values[ZONE.releaseMs]!));
+    this.envelope.start(zoneEnvelope(values, start.velocity, start.sampleRate));
+    this.releaseFrames = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
     this.endsByRelease = this.answer !== 0 || this.reader.isEndless;
     this.stopFadeFrames = this.endsByRelease
       ? Math.max(start.stopFadeFrames, this.releaseFrames)
@@ -455,4 +448,3 @@ const MAX_RUN = SINC_RUN;
 const levels = new Float64Array(MAX_RUN);
 const rawLeft = new Float32Array(MAX_RUN);
 const rawRight = new Float32Array(MAX_RUN);
-const shape = { attackFrames: 0, holdFrames: 0, decayFrames: 0, sustain: 1, attackBend: 0, decayBend: 0 };
