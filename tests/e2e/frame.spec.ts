@@ -203,7 +203,7 @@ async function firstLoad(page: Page, open: () => Promise<unknown>): Promise<{ sc
 
 /** The application's own start; the bench, opened by its address, brings the whole of what is worked with. */
 const START_SCRIPT_BYTES = 300_000;
-const BENCH_SCRIPT_BYTES = 325_000;
+const BENCH_SCRIPT_BYTES = 328_000;
 
 test('the first load of the built application is within its budget, at the shelf and on the bench', async ({
   page,
