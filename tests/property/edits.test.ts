@@ -4,10 +4,19 @@ import { describe, expect, it } from 'vitest';
 import { addMarker, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
+import { addEffect, setSend } from '#core/project/commands/channels.ts';
 import { deal } from '#core/project/commands/deal.ts';
+import { breedHands, takeHand } from '#core/project/commands/hands.ts';
+import { addKit, replaceByKit } from '#core/project/commands/kits.ts';
+import { addModulator } from '#core/project/commands/modulators.ts';
 import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
-import { duplicatePart } from '#core/project/commands/parts.ts';
+import { duplicatePart, removeCut, removePart } from '#core/project/commands/parts.ts';
 import { copyPattern, setPatternLength } from '#core/project/commands/patterns.ts';
+import { laySwitch } from '#core/project/commands/switches.ts';
+import { keepTreatment, putTreatmentOn, removeTreatment } from '#core/project/commands/treatments.ts';
+import { copyZone, takeOffKeys } from '#core/project/commands/zones.ts';
+import { kitOf } from '#core/project/kit-of.ts';
+import { EFFECT_KINDS } from '#core/params/effects.ts';
 import { applyDiff, diff, invert } from '#core/project/diff.ts';
 import { EMPTY_HISTORY, record, undo } from '#core/project/history.ts';
 import { FOLLOWS } from '#core/params/choices.ts';
@@ -38,6 +47,26 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('merge' as const), at: fc.nat(30) }),
   fc.record({ kind: fc.constant('length' as const), lengthTicks: fc.integer({ min: -100, max: 9000 }) }),
   fc.record({ kind: fc.constant('double' as const) }),
+  fc.record({ kind: fc.constant('take hand' as const), at: fc.nat(10) }),
+  fc.record({ kind: fc.constant('breed' as const), at: fc.nat(10) }),
+  fc.record({ kind: fc.constant('keep treatment' as const) }),
+  fc.record({ kind: fc.constant('put treatment on' as const), at: fc.nat(3) }),
+  fc.record({ kind: fc.constant('give treatment up' as const), at: fc.nat(3) }),
+  fc.record({
+    kind: fc.constant('switch' as const),
+    at: fc.nat(30),
+    key: fc.nat(127),
+    does: fc.constantFrom('pattern' as const, 'treatment' as const, 'mute' as const, 'rest' as const, 'deal' as const),
+  }),
+  fc.record({ kind: fc.constant('add kit' as const) }),
+  fc.record({ kind: fc.constant('replace by kit' as const) }),
+  fc.record({ kind: fc.constant('take out of part' as const) }),
+  fc.record({ kind: fc.constant('send' as const), at: fc.nat(4), to: fc.nat(4), gainDb: fc.constantFrom(-6, null) }),
+  fc.record({ kind: fc.constant('effect' as const) }),
+  fc.record({ kind: fc.constant('copy zone' as const), at: fc.nat(30), key: fc.nat(127) }),
+  fc.record({ kind: fc.constant('off keys' as const), at: fc.nat(30) }),
+  fc.record({ kind: fc.constant('modulate' as const), at: fc.nat(30) }),
+  fc.record({ kind: fc.constant('forget part' as const), at: fc.nat(3) }),
   fc.record({
     kind: fc.constant('time' as const),
     settings: fc.record(
@@ -71,6 +100,14 @@ function apply(
   const patternId = part.activePatternId;
   const eventIds = Object.keys(document.patterns[patternId]?.events ?? {});
   const eventAt = (at: number) => eventIds[at % Math.max(1, eventIds.length)] ?? 'none';
+  const handAt = (at: number) => {
+    const order = document.patterns[patternId]?.handOrder ?? [];
+    return order[at % Math.max(1, order.length)] ?? 'none';
+  };
+  const treatmentAt = (at: number) => part.treatments?.[at % part.treatments.length]?.id ?? 'none';
+  const zoneAt = (at: number) => part.zoneOrder[at % part.zoneOrder.length]!;
+  const channelIds = Object.keys(document.channels);
+  const channelAt = (at: number) => channelIds[at % channelIds.length]!;
   switch (change.kind) {
     case 'add':
       return addMarker(document, { cutId, slice: { startFrame: change.frame, strength: 1, ...facts } }, env);
@@ -110,6 +147,58 @@ function apply(
       return duplicatePart(document, { partId }, env);
     case 'time':
       return setPart(document, { partId, settings: change.settings }, env);
+    case 'take hand':
+      return takeHand(document, { patternId, handId: handAt(change.at) }, env);
+    case 'breed':
+      return breedHands(document, { patternId, handId: handAt(change.at), otherId: handAt(change.at + 1) }, env);
+    case 'keep treatment':
+      return keepTreatment(document, { partId }, env);
+    case 'put treatment on':
+      return putTreatmentOn(document, { partId, treatmentId: treatmentAt(change.at) }, env);
+    case 'give treatment up':
+      return removeTreatment(document, { partId, treatmentId: treatmentAt(change.at) }, env);
+    case 'switch':
+      return laySwitch(
+        document,
+        {
+          partId,
+          key: change.key,
+          does: change.does,
+          patternId: change.does === 'pattern' ? patternId : null,
+          treatmentId: treatmentAt(change.at),
+          zoneId: zoneAt(change.at),
+          whileHeld: false,
+        },
+        env,
+      );
+    case 'add kit':
+      return addKit(document, { kit: kitOf(document, part, 'kit') }, env);
+    case 'replace by kit':
+      return replaceByKit(document, { partId, kit: kitOf(document, part, 'kit') }, env);
+    case 'take out of part':
+      return removeCut(document, { cutId }, env);
+    case 'send':
+      return setSend(
+        document,
+        { channelId: channelAt(change.at), toChannelId: channelAt(change.to), gainDb: change.gainDb },
+        env,
+      );
+    case 'effect':
+      return addEffect(document, { channelId: part.channelId, kind: EFFECT_KINDS[0]! }, env);
+    case 'copy zone':
+      return copyZone(
+        document,
+        { zoneId: zoneAt(change.at), keys: { low: change.key, high: change.key, root: change.key } },
+        env,
+      );
+    case 'off keys':
+      return takeOffKeys(document, { zoneIds: [zoneAt(change.at)] }, env);
+    case 'modulate':
+      return addModulator(document, { ownerId: zoneAt(change.at), kind: 'wave', paramId: 'pan', amount: 0.5 }, env);
+    case 'forget part': {
+      const others = document.partOrder.filter((id) => id !== partId);
+      return removePart(document, { partId: others[change.at % Math.max(1, others.length)] ?? 'none' }, env);
+    }
     case 'drop':
       return removeEvents(document, { patternId, eventIds: [eventAt(change.at)] }, env);
   }
@@ -143,7 +232,19 @@ describe('any edits', () => {
         for (let step = undo(history, document); step; step = undo(history, document)) ({ history, document } = step);
         expect(document).toEqual(first);
       }),
-      { numRuns: 120 },
+      {
+        numRuns: 1500,
+        // What a hand was put together from has changed under it.
+        examples: [
+          [
+            [
+              { kind: 'deal', reachPercent: 0 },
+              { kind: 'merge', at: 0 },
+              { kind: 'deal', reachPercent: 0 },
+            ],
+          ],
+        ],
+      },
     );
   });
 });

@@ -95,18 +95,23 @@ export function eventsOfHand(pattern: Pick<Pattern, 'ground' | 'hands'>, handId:
   const ground = pattern.ground ?? NO_GROUND;
   if (!hand) return ground;
   const known = handEvents.get(hand);
-  if (known) return known;
+  if (known?.ground === ground) return known.events;
   const events: Pattern['events'] = { ...ground };
   for (const [id, event] of Object.entries(hand.differs)) {
     if (event === null) delete events[id];
     else events[id] = event;
   }
-  handEvents.set(hand, events);
+  handEvents.set(hand, { ground, events });
   return events;
 }
-const handEvents = new WeakMap<Pattern['hands'][string], Pattern['events']>();
+/** With the ground that they were put together from: a hand stays the same record when only its ground changes. */
+const handEvents = new WeakMap<Pattern['hands'][string], { ground: Pattern['ground']; events: Pattern['events'] }>();
 
 /** What was just dealt need not be put together again. @param events of the hand, all of them */
-export function rememberHand(hand: Pattern['hands'][string], events: Pattern['events']): void {
-  handEvents.set(hand, events);
+export function rememberHand(
+  hand: Pattern['hands'][string],
+  ground: Pattern['ground'],
+  events: Pattern['events'],
+): void {
+  handEvents.set(hand, { ground, events });
 }

@@ -86,7 +86,7 @@ export const deal: Command<DealArgs> = (
     isEdited: false,
     differs: differences(pattern.ground!, events),
   };
-  rememberHand(hand, events);
+  rememberHand(hand, pattern.ground, events);
   const onTable = { ...withHand(pattern, hand), events };
   return done({ ...current, patterns: { ...current.patterns, [patternId]: onTable } });
 };

@@ -110,7 +110,7 @@ export const breedHands: Command<BreedArgs> = (
       isEdited: false,
       differs: differences(pattern.ground!, events),
     };
-    rememberHand(hand, events);
+    rememberHand(hand, pattern.ground, events);
     return { ...withHand(pattern, hand), events };
   });
 };
