@@ -75,7 +75,7 @@ module.exports = {
       severity: 'error',
       from: {
         path: '^src/core/engine',
-        pathNot: '(plan/(compile|renderings|render-all|pattern-columns|zone-fragments|zone-loop)|\\.test)\\.ts$',
+        pathNot: '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
       },
       to: { path: '^src/core/(project|queries|patterns|analysis|api)' },
     },

@@ -4,9 +4,9 @@ import { describe, expect, it } from 'vitest';
 import type * as z from 'zod/mini';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { EFFECT_ROWS } from '#core/params/effects.ts';
-import { MODULATION_TARGETS, MODULATOR_ROWS } from '#core/params/modulators.ts';
+import { MODULATOR_ROWS, ROUTE_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
-import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
+import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
 import {
   groove,
   hand,
@@ -84,6 +84,8 @@ describe('docs/project-file.md', () => {
     ['Settings of a cut', CUT_ROWS],
     ['Settings of a zone', ZONE_ROWS],
     ['Settings of a channel', CHANNEL_ROWS],
+    ['Settings of a send', SEND_ROWS],
+    ['Settings of a route', ROUTE_ROWS],
     ['Settings of an event', EVENT_ROWS],
     ['Settings of a deal', DEAL_ROWS],
     ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [
@@ -97,9 +99,21 @@ describe('docs/project-file.md', () => {
     expect(cells(title).map(([id, range, standard]) => [id, range, standard])).toEqual(expected);
   });
 
-  it('says what a modulator moves by', () => {
-    const expected = Object.entries(MODULATION_TARGETS).map(([id, by]) => [`\`${id}\``, String(by)]);
-    expect(cells('What can be moved').map(([id, by]) => [id, by])).toEqual(expected);
+  it('says what can be moved, and how far', () => {
+    const owners: [string, Rows][] = [
+      ['zone', ZONE_ROWS],
+      ['channel', CHANNEL_ROWS],
+      ['send', SEND_ROWS],
+      ['route', ROUTE_ROWS],
+      ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [`modulator ${kind}`, rows]),
+      ...Object.entries(EFFECT_ROWS).map(([kind, rows]): [string, Rows] => [`effect ${kind}`, rows]),
+    ];
+    const expected = owners.flatMap(([owner, rows]) =>
+      Object.entries(rows).flatMap(([id, row]) =>
+        row.kind === 'number' && row.movedBy > 0 ? [[owner, `\`${id}\``, String(row.movedBy)]] : [],
+      ),
+    );
+    expect(cells('What can be moved').map(([owner, id, by]) => [owner, id, by])).toEqual(expected);
   });
 
   it('shows a project that opens', () => {

@@ -4,11 +4,11 @@ import { describe, expect, it } from 'vitest';
 import { addMarker, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
-import { addEffect, setSend } from '#core/project/commands/channels.ts';
+import { addBus, addEffect, addSend, leadTo, removeBus } from '#core/project/commands/channels.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { breedHands, takeHand } from '#core/project/commands/hands.ts';
 import { addKit, replaceByKit } from '#core/project/commands/kits.ts';
-import { addModulator } from '#core/project/commands/modulators.ts';
+import { addModulator, setRoute } from '#core/project/commands/modulators.ts';
 import { moveEvents, removeEvents, resizeEvents } from '#core/project/commands/events.ts';
 import { duplicatePart, removeCut, removePart } from '#core/project/commands/parts.ts';
 import { copyPattern, setPatternLength } from '#core/project/commands/patterns.ts';
@@ -61,7 +61,12 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('add kit' as const) }),
   fc.record({ kind: fc.constant('replace by kit' as const) }),
   fc.record({ kind: fc.constant('take out of part' as const) }),
-  fc.record({ kind: fc.constant('send' as const), at: fc.nat(4), to: fc.nat(4), gainDb: fc.constantFrom(-6, null) }),
+  fc.record({ kind: fc.constant('send' as const), at: fc.nat(4), to: fc.nat(4) }),
+  fc.record({ kind: fc.constant('bus' as const) }),
+  fc.record({ kind: fc.constant('lead' as const), at: fc.nat(4), to: fc.nat(4) }),
+  fc.record({ kind: fc.constant('no bus' as const), at: fc.nat(4) }),
+  fc.record({ kind: fc.constant('move channel' as const), at: fc.nat(4) }),
+  fc.record({ kind: fc.constant('move rate' as const), at: fc.nat(4), to: fc.nat(4) }),
   fc.record({ kind: fc.constant('effect' as const) }),
   fc.record({ kind: fc.constant('copy zone' as const), at: fc.nat(30), key: fc.nat(127) }),
   fc.record({ kind: fc.constant('off keys' as const), at: fc.nat(30) }),
@@ -178,11 +183,13 @@ function apply(
     case 'take out of part':
       return removeCut(document, { cutId }, env);
     case 'send':
-      return setSend(
-        document,
-        { channelId: channelAt(change.at), toChannelId: channelAt(change.to), gainDb: change.gainDb },
-        env,
-      );
+      return addSend(document, { fromChannelId: channelAt(change.at), toChannelId: channelAt(change.to) }, env);
+    case 'bus':
+      return addBus(document, { name: 'bus' }, env);
+    case 'lead':
+      return leadTo(document, { channelId: channelAt(change.at), outputId: channelAt(change.to) }, env);
+    case 'no bus':
+      return removeBus(document, { channelId: channelAt(change.at) }, env);
     case 'effect':
       return addEffect(document, { channelId: part.channelId, kind: EFFECT_KINDS[0]! }, env);
     case 'copy zone':
@@ -194,7 +201,17 @@ function apply(
     case 'off keys':
       return takeOffKeys(document, { zoneIds: [zoneAt(change.at)] }, env);
     case 'modulate':
-      return addModulator(document, { ownerId: zoneAt(change.at), kind: 'wave', paramId: 'pan', amount: 0.5 }, env);
+      return addModulator(document, { ownerId: zoneAt(change.at), kind: 'lfo', paramId: 'pan', amount: 0.5 }, env);
+    case 'move channel': {
+      const target = { kind: 'channel' as const, id: channelAt(change.at) };
+      return addModulator(document, { ownerId: partId, kind: 'envelope', target, paramId: 'gainDb', amount: -1 }, env);
+    }
+    case 'move rate': {
+      const ids = Object.keys(document.modulators);
+      const at = (place: number) => ids[place % Math.max(1, ids.length)] ?? 'none';
+      const target = { kind: 'modulator' as const, id: at(change.to) };
+      return setRoute(document, { modulatorId: at(change.at), target, paramId: 'rateHz', amount: 0.5 }, env);
+    }
     case 'forget part': {
       const others = document.partOrder.filter((id) => id !== partId);
       return removePart(document, { partId: others[change.at % Math.max(1, others.length)] ?? 'none' }, env);
@@ -233,7 +250,7 @@ describe('any edits', () => {
         expect(document).toEqual(first);
       }),
       {
-        numRuns: 1500,
+        numRuns: 120,
         // What a hand was put together from has changed under it.
         examples: [
           [

@@ -10,7 +10,7 @@ import type { ControlEvent, NoteEvent, NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import type { SongState } from './song-state.ts';
 import { StripReleases } from './strip-releases.ts';
-import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './voice/controls.ts';
+import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './control/controls.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { layerGain, strengthGain, strengthOf, velocityStep } from './voice/strength.ts';
 import { GATE, ONE_SHOT, TOGGLE, ZONE, type ZoneState } from './zone-state.ts';
@@ -298,6 +298,7 @@ export class KeyPlayer {
       if (at < 0) continue;
       const wasLatest = at === part.heldKeys.length - 1;
       part.heldKeys.splice(at, 1);
+      part.hit.letGo(noteId, this.song.frame);
       const before = part.heldKeys.at(-1);
       if (before && wasLatest && part.isOneAtATime) this.takeUpAgain(part, before);
     }

@@ -2,12 +2,13 @@
 import { slotsOf } from '../params/row.ts';
 import { PART_ROWS } from '../params/tables.ts';
 import { transposeRatio } from '../units/pitch.ts';
+import { PartControls } from './control/controls.ts';
+import { PartHit } from './control/part-hit.ts';
 import type { ChannelState } from './mix/channel.ts';
 import type { PartFragment } from './plan/fragments.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import { SongClock } from './sequence/song-clock.ts';
 import type { TimingSettings } from './sequence/timing.ts';
-import { PartControls } from './voice/controls.ts';
 import { WaitingChanges } from './waiting-changes.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
 
@@ -25,6 +26,8 @@ export class PartState {
   /** Walks through the part's pattern. */
   readonly player = new PatternPlayer();
   readonly controls = new PartControls();
+  /** The latest hit, for what moves what the part is heard through. */
+  readonly hit = new PartHit(this.controls);
   fragment: PartFragment;
   values: Float64Array;
   channel: ChannelState;

@@ -1,4 +1,5 @@
 /** The plan as the renderer has it: parts, zones, patterns and channels, and how they follow what is sent. */
+import { ModulatorTable } from './control/modulator-table.ts';
 import type { MixGraph } from './mix/graph.ts';
 import { PART, PartState } from './part-state.ts';
 import {
@@ -35,6 +36,7 @@ export class PlanState {
   readonly parts = new Map<string, PartState>();
   readonly zones = new Map<string, ZoneState>();
   readonly patterns = new Map<string, PatternFragment>();
+  readonly modulators: ModulatorTable;
   /** Parts in their order, and those that are gone and still fade. */
   ordered: PartState[] = [];
   private leaving: PartState[] = [];
@@ -44,7 +46,9 @@ export class PlanState {
     private readonly song: SongState,
     private readonly voices: VoicePool,
     private readonly mix: MixGraph,
-  ) {}
+  ) {
+    this.modulators = new ModulatorTable(song.sampleRate);
+  }
 
   /**
    * Takes what has changed; what sounds goes on.
@@ -66,6 +70,7 @@ export class PlanState {
     // A part's transposition may wait for a bar line: its zones must know before they take new samples.
     this.takeValues(patch.values);
     this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo, patch === whole ? null : waits);
+    this.takeModulators(patch, gone.modulators);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);
     this.choosePatterns();
@@ -93,7 +98,10 @@ export class PlanState {
   /** What waited for its line is heard. */
   applyWaiting(part: PartState): void {
     const { values, channels } = part.waiting.take();
-    if (channels.length > 0) this.mix.update(channels, []);
+    if (channels.length > 0) {
+      this.mix.update(channels, []);
+      this.leadModulators();
+    }
     this.takeValues(values);
     // A transposition that waits for a later line brings its samples along.
     if (part.changeTicks === Infinity) this.applyZoneSounds(part);
@@ -127,10 +135,11 @@ export class PlanState {
   /** Ids of what a patch takes away, by kind. */
   private goneBy(patch: PlanPatch): Record<FragmentKind, string[]> {
     const known = { parts: this.parts, zones: this.zones, patterns: this.patterns };
-    const gone: Record<FragmentKind, string[]> = { parts: [], zones: [], patterns: [], channels: [] };
+    const gone: Record<FragmentKind, string[]> = { parts: [], zones: [], modulators: [], patterns: [], channels: [] };
     if (!patch.isWhole) {
       for (const { kind, id } of patch.removed) {
-        if (kind === 'channels' ? this.mix.get(id) : known[kind].has(id)) gone[kind].push(id);
+        if (kind === 'modulators') gone.modulators.push(id);
+        else if (kind === 'channels' ? this.mix.get(id) : known[kind].has(id)) gone[kind].push(id);
       }
       return gone;
     }
@@ -139,6 +148,8 @@ export class PlanState {
       const names = named(patch[kind]);
       gone[kind] = [...known[kind].keys()].filter((id) => !names.has(id));
     }
+    const modulators = named(patch.modulators);
+    gone.modulators = this.modulators.ids.filter((id) => !modulators.has(id));
     const channels = named(patch.channels);
     gone.channels = this.mix.all().flatMap(({ id }) => (channels.has(id) ? [] : [id]));
     return gone;
@@ -209,6 +220,22 @@ export class PlanState {
     for (const part of touched) part.followSolo();
   }
 
+  private takeModulators(patch: PlanPatch, gone: readonly string[]): void {
+    const isOther = patch.modulators.length > 0 || gone.length > 0;
+    this.modulators.take(patch.modulators, gone);
+    if (isOther || patch.channels.length > 0) this.leadModulators();
+    if (isOther) for (const zone of this.zones.values()) this.findModulators(zone);
+    else for (const { id } of patch.zones) this.findModulators(this.zones.get(id));
+  }
+
+  private findModulators(zone: ZoneState | undefined): void {
+    if (zone) zone.modulators = this.modulators.of(zone.fragment.partId, zone.fragment.id);
+  }
+
+  private leadModulators(): void {
+    this.modulators.leadBeside((kind, id) => this.mix.ownerOf(kind, id));
+  }
+
   private takeZone(
     zone: ZoneState,
     fragment: ZoneFragment,
@@ -225,14 +252,15 @@ export class PlanState {
     this.voices.followValues(zone);
   }
 
-  /** Takes values of parts, zones, channels and effects. */
+  /** Takes values of all but the song. */
   takeValues(changes: readonly ValueChange[]): void {
     for (const { kind, id, slot, value } of changes) {
       if (kind === 'zone') {
         const zone = this.zones.get(id);
         if (zone) this.setZoneValue(zone, slot, value);
       } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
-      else if (kind === 'effect') this.setEffectValue(id, slot, value);
+      else if (kind === 'effect' || kind === 'send') this.mix.ownerOf(kind, id)?.set(slot, value);
+      else if (kind === 'modulator' || kind === 'route') this.modulators.setValue(kind, id, slot, value);
       else if (kind === 'part') {
         const part = this.parts.get(id);
         if (part) this.setPartValue(part, slot, value);
@@ -247,12 +275,6 @@ export class PlanState {
       part?.followSolo();
       if (part) for (const one of part.zones.values()) if (!part.isHeard(one)) this.voices.stopZone(one);
     } else if (slot !== ZONE.attackMs) this.voices.followValues(zone);
-  }
-
-  private setEffectValue(id: string, slot: number, value: number): void {
-    for (const channel of this.mix.all()) {
-      channel.slotOf(id)?.effect.setValue(slot, value);
-    }
   }
 
   private setPartValue(part: PartState, slot: number, value: number): void {
@@ -319,6 +341,7 @@ export class PlanState {
     for (const part of this.leaving) if (this.voices.isSounding(part)) return;
     this.leaving = [];
     this.mix.update([], [...this.leavingChannels]);
+    this.leadModulators();
     this.leavingChannels.clear();
   }
 }

@@ -155,7 +155,6 @@ function rangeZone(source: PlanSource, startFrame: number, endFrame: number): Zo
     sliceEndFrame: endFrame,
     sound,
     keySounds: [],
-    modulators: [],
     values: packValues(ZONE_ROWS, {}),
   };
   return new ZoneState(fragment, new Map([[source.id, source]]));

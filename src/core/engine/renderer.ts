@@ -6,9 +6,12 @@
 import { prepareSincTables } from '../dsp/sinc.ts';
 import { dbToGain } from '../units/level.ts';
 import { Click } from './click.ts';
+import { CONTROL_FRAMES, framesToLook } from './control/control-step.ts';
+import { modulate } from './control/modulation.ts';
 import { EventStarter } from './event-starter.ts';
 import { KeyPlayer } from './key-player.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
+import type { Moment } from './mix/effects/effect.ts';
 import { MixGraph } from './mix/graph.ts';
 import { PlanState } from './plan-state.ts';
 import type { PlanPatch, PlanSource, RenderPlan, ValueChange } from './plan/fragments.ts';
@@ -21,8 +24,6 @@ import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 
 /** Fade of voices when the transport stops, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
-/** A multiple of a control step, and more than any count-in lasts. */
-const ALL_BEFORE = 2 ** 40;
 
 export class Renderer {
   /** Loudest sample of each side since last read and cleared. */
@@ -39,6 +40,8 @@ export class Renderer {
   private readonly click: Click;
   private readonly notes = new NoteQueue();
   private clickGain = 0;
+  private readonly moment: Moment;
+  private readonly out: { left: Float32Array; right: Float32Array };
 
   /** @param mostVoices at once; more are taken from the oldest */
   constructor(
@@ -55,11 +58,18 @@ export class Renderer {
     this.click = new Click(sampleRate);
     this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.keys, this.click);
     this.previewPlayer = new PreviewPlayer(sampleRate);
+    this.moment = { frame: 0, sampleRate, tempoBpm: 120, positionTicks: 0, isRunning: false };
+    this.out = { left: new Float32Array(0), right: new Float32Array(0) };
   }
 
   /** Frames rendered since the renderer was made. */
   get frame(): number {
     return this.song.frame;
+  }
+
+  /** By how many frames what comes out is later than what was played: effects that look ahead. */
+  get latencyFrames(): number {
+    return this.mix.latencyFrames;
   }
 
   get playing(): boolean {
@@ -121,6 +131,7 @@ export class Renderer {
       part.cursor.choose(this.plan.wantedPattern(part), null);
       part.isTakenOver = false;
       part.turns.fill(0);
+      part.hit.forget();
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
@@ -274,6 +285,7 @@ export class Renderer {
       // Asked after the song: what it has just pressed may be let go soon.
       const next = Math.min(this.notes.nextFrame, this.keys.nextFrame);
       count = Math.min(count, Math.max(1, next - this.frame));
+      if (this.plan.modulators.hasToStep) count = Math.min(count, this.stepControls());
       this.renderSegment(left, right, done, count);
       this.song.frame += count;
       done += count;
@@ -287,6 +299,24 @@ export class Renderer {
     this.plan.letLeave();
   }
 
+  /** What moves beside sounds, and what modulators were set to, goes on. @returns frames until it does again */
+  private stepControls(): number {
+    const { modulators, parts } = this.plan;
+    const { frame, gridFrame, clock, sampleRate } = this.song;
+    const framesToNext = framesToLook(frame, gridFrame);
+    if (framesToNext < CONTROL_FRAMES) return framesToNext;
+    modulators.step();
+    modulators.clearBeside();
+    const beside = modulators.movesBeside;
+    for (let b = 0; b < beside.length; b++) {
+      const part = parts.get(beside[b]!.partId);
+      if (!part) continue;
+      part.hit.look(frame, part.clockOr(clock), sampleRate);
+      modulate(beside[b]!.list, part.hit.view, null);
+    }
+    return framesToNext;
+  }
+
   private runNotes(): void {
     this.keys.runReleases();
     for (let note = this.notes.take(this.frame); note; note = this.notes.take(this.frame)) this.keys.note(note);
@@ -294,10 +324,16 @@ export class Renderer {
   }
 
   private renderSegment(left: Float32Array, right: Float32Array, offset: number, count: number): void {
-    const { frame, gridFrame } = this.song;
+    const { frame, gridFrame, clock } = this.song;
+    const { moment, out } = this;
     this.voices.render(count, frame, gridFrame);
-    // Never below 0: only where its steps lie counts.
-    this.mix.mixInto(left, right, offset, count, frame - gridFrame + ALL_BEFORE);
+    moment.frame = frame;
+    moment.tempoBpm = clock.tempoBpm;
+    moment.positionTicks = this.song.positionTicks;
+    moment.isRunning = this.playing;
+    out.left = left;
+    out.right = right;
+    this.mix.mixInto(out, offset, count, moment, gridFrame);
     this.click.render(left, right, offset, count, this.clickGain);
     this.previewPlayer.render(left, right, offset, count, this.frame);
   }

@@ -3,6 +3,7 @@ import { slotsOf } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
 import { dbToGain } from '../units/level.ts';
 import { transposeRatio } from '../units/pitch.ts';
+import type { ModulatorState } from './control/modulation.ts';
 import type { PlanSource, ZoneFragment, ZoneSound } from './plan/fragments.ts';
 
 export const ZONE = slotsOf(ZONE_ROWS);
@@ -21,6 +22,8 @@ export class ZoneState {
   part: { readonly tune: number } | null = null;
   /** Level as a factor. */
   level = 1;
+  /** What moves its sounds, in the order in which it is worked out. */
+  modulators: readonly ModulatorState[] = [];
   private readonly sources: ReadonlyMap<string, PlanSource>;
   /** What is heard when the transposition that waits is. */
   private pending: ZoneSound | null = null;

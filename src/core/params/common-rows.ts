@@ -14,7 +14,7 @@ export const gainDb = (smoothingMs: number) =>
     digits: 1,
     step: 0.5,
     smoothingMs,
-    isModulatable: true,
+    movedBy: 24,
   });
 
 export const pan = (smoothingMs: number) =>
@@ -28,7 +28,7 @@ export const pan = (smoothingMs: number) =>
     default: 0,
     step: 5,
     smoothingMs,
-    isModulatable: true,
+    movedBy: 1,
   });
 
 export const percent = (label: string, settings: Partial<NumberRow> & { default: number }) =>

@@ -1,5 +1,5 @@
-/** Settings of the modulators, by kind, and what each setting that can be moved is moved by at full amount. */
-import { share, timeMs } from './common-rows.ts';
+/** Settings of the modulators, by kind, and of their ways to what they move. */
+import { bend, LEVEL_SMOOTHING_MS, share, timeMs } from './common-rows.ts';
 import { choice, number, slotsOf, toggle, type Rows } from './row.ts';
 
 /** Note values as lengths in quarters, longest first: straight, dotted (times 1.5) and triplets (times 2/3). */
@@ -23,7 +23,16 @@ const rateRows = {
     ],
     default: 'hertz',
   }),
-  rateHz: number({ label: 'rate', unit: 'Hz', min: 0.01, max: 50, default: 2, digits: 2, curve: 'logarithmic' }),
+  rateHz: number({
+    label: 'rate',
+    unit: 'Hz',
+    min: 0.01,
+    max: 50,
+    default: 2,
+    digits: 2,
+    curve: 'logarithmic',
+    movedBy: 4800,
+  }),
   rateNote: choice({
     label: 'note',
     hint: 'How long one round lasts, by the tempo of the song',
@@ -47,25 +56,35 @@ export const LFO_ROWS = {
     default: 'sine',
   }),
   ...rateRows,
-  phase: number({ label: 'phase', unit: '°', scale: 360, min: 0, max: 1, default: 0, step: 15 }),
-  symmetry: share('symmetry', { hint: 'Where in its round a saw turns: at its end, or earlier', default: 1 }),
-  width: share('width', { hint: 'How much of its round a pulse is up', min: 0.01, max: 0.99, default: 0.5 }),
+  phase: number({ label: 'phase', unit: '°', scale: 360, min: 0, max: 1, default: 0, step: 15, movedBy: 1 }),
+  symmetry: share('symmetry', {
+    hint: 'Where in its round a saw turns: at its end, or earlier',
+    default: 1,
+    movedBy: 1,
+  }),
+  width: share('width', {
+    hint: 'How much of its round a pulse is up',
+    min: 0.01,
+    max: 0.99,
+    default: 0.5,
+    movedBy: 0.5,
+  }),
 };
 
 export const ENVELOPE_ROWS = {
   delayMs: timeMs('delay', { max: 5000, default: 0, digits: 0 }),
-  attackMs: timeMs('attack', { max: 5000, default: 0, digits: 0 }),
+  attackMs: timeMs('attack', { max: 5000, default: 0, digits: 0, movedBy: 1000 }),
   holdMs: timeMs('hold', { max: 5000, default: 0, digits: 0 }),
-  decayMs: timeMs('decay', { max: 10_000, default: 200, digits: 0 }),
-  sustain: share('sustain', { default: 0 }),
-  releaseMs: timeMs('release', { max: 10_000, default: 200, digits: 0 }),
+  decayMs: timeMs('decay', { max: 10_000, default: 200, digits: 0, movedBy: 2000 }),
+  sustain: share('sustain', { default: 0, movedBy: 1 }),
+  releaseMs: timeMs('release', { max: 10_000, default: 200, digits: 0, movedBy: 2000 }),
 };
 
 /** A row of steps, and a curve through points: both go round at a rate, or once. */
 const ROUND_ROWS = {
   ...rateRows,
   isOnce: toggle({ label: 'once', hint: 'Stays at its end instead of going round', default: false }),
-  smooth: share('smooth', { hint: 'How much of each step slides to the next', default: 0 }),
+  smooth: share('smooth', { hint: 'How much of each step slides to the next', default: 0, movedBy: 1 }),
 };
 
 const CONTROLLER_ROWS = {
@@ -113,23 +132,28 @@ export const MODULATOR_WORDS: Readonly<Record<ModulatorKind, string>> = {
   pressure: 'pressure',
 };
 
-/** Settings of a zone that a modulator can move. An amount of 1 moves by the whole of what stands here. */
-export const MODULATION_TARGETS = {
-  /** In cents. */
-  tuneCents: 1200,
-  /** In dB. */
-  gainDb: 24,
-  /** From the middle to one side. */
-  pan: 1,
-  /** In cents: four octaves. */
-  cutoffHz: 4800,
-  resonance: 1,
-  /** In dB. */
-  driveDb: 24,
-  /** In milliseconds; looked at when the sound begins. */
-  startOffsetMs: 200,
-} as const;
-export type ModulationTarget = keyof typeof MODULATION_TARGETS;
-export const MODULATION_TARGET_IDS = Object.keys(MODULATION_TARGETS) as ModulationTarget[];
-/** Amounts go up to so many times the whole. */
+/** Amounts go up to so many times the whole of what a row is moved by. */
 export const MAX_AMOUNT = 4;
+
+/** How a source moves a setting. */
+export const ROUTE_ROWS = {
+  amount: number({
+    label: 'amount',
+    hint: 'At 1 by the whole of what the setting is moved by; below 0 the other way',
+    min: -MAX_AMOUNT,
+    max: MAX_AMOUNT,
+    default: 0,
+    digits: 2,
+    step: 0.05,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 1,
+  }),
+  bend: bend('bend', 'Even at 0; the beginning of its way counts for more above, the end of it below'),
+  least: share('not below', { hint: 'Further down than this it does not go', min: -1, max: 1, default: -1 }),
+  most: share('not above', { hint: 'Further up than this it does not go', min: -1, max: 1, default: 1 }),
+};
+export const ROUTE = slotsOf(ROUTE_ROWS);
+
+/** Whose settings can be moved beside those of the sounds that a modulator belongs to. */
+export const TARGET_KINDS = ['zone', 'modulator', 'route', 'channel', 'effect', 'send'] as const;
+export type TargetKind = (typeof TARGET_KINDS)[number];

@@ -33,8 +33,11 @@ export interface NumberRow extends RowWords {
   isNote: boolean;
   /** A new value is reached within this time, so that it makes no noise; 0: at the next event. In milliseconds. */
   smoothingMs: number;
-  /** A modulator or a lane may move it while it sounds. */
-  isModulatable: boolean;
+  /**
+   * How far a source moves it at full amount: as it is stored, or in cents where its curve is logarithmic. 0: nothing may
+   * move it. What is reached within no time is looked at when a sound begins.
+   */
+  movedBy: number;
 }
 
 export interface Choice<Value extends string | number> {
@@ -71,7 +74,7 @@ type NumberSettings = RowWords & { min: number; max: number; default: number } &
 
 export function number(settings: NumberSettings): NumberRow {
   const defaults = { isWhole: false, unit: '', scale: 1, digits: 0, step: 1, curve: 'linear' as const, isNote: false };
-  return { kind: 'number', ...defaults, smoothingMs: 0, isModulatable: false, ...settings };
+  return { kind: 'number', ...defaults, smoothingMs: 0, movedBy: 0, ...settings };
 }
 
 export function choice<const Value extends string | number>(

@@ -41,7 +41,7 @@ export const SONG_ROWS = {
     default: -1,
   }),
   clickOn: toggle({ label: 'click', default: false }),
-  clickGainDb: { ...gainDb(0), label: 'click level', default: -12, isModulatable: false },
+  clickGainDb: { ...gainDb(0), label: 'click level', default: -12, movedBy: 0 },
   clickSound: choice({
     label: 'click is a',
     choices: CLICK_SOUNDS.map((value) => ({ value, words: value as string })),
@@ -307,10 +307,24 @@ export const EVENT_ROWS = {
     hint: 'All that lies on the key of its sound answers, by strength, in turns or by chance, as when a hand presses it; else this sound alone',
     default: false,
   }),
-  tuneCents: { ...ZONE_ROWS.tuneCents, isModulatable: false },
-  gainDb: { ...gainDb(0), isModulatable: false },
-  pan: { ...pan(0), isModulatable: false },
+  tuneCents: { ...ZONE_ROWS.tuneCents, movedBy: 0 },
+  gainDb: { ...gainDb(0), movedBy: 0 },
+  pan: { ...pan(0), movedBy: 0 },
   chancePercent: percent('chance', { hint: 'How often it is heard, of all rounds', default: 100 }),
+};
+
+/** A copy of a channel's signal into another one. */
+export const SEND_ROWS = {
+  gainDb: gainDb(LEVEL_SMOOTHING_MS),
+  tap: choice({
+    label: 'taken',
+    hint: 'After the level of its channel, or before it: then it stays when the channel is turned down',
+    choices: [
+      { value: 'after', words: 'after its level' },
+      { value: 'before', words: 'before its level' },
+    ],
+    default: 'after',
+  }),
 };
 
 export type SongValues = ValuesOf<typeof SONG_ROWS>;

@@ -8,7 +8,7 @@ export const CHOKE_LETTERS = ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H'] as const;
 const ANSWER_ROWS = {
   gainDb: gainDb(LEVEL_SMOOTHING_MS),
   pan: pan(LEVEL_SMOOTHING_MS),
-  tuneCents: semitones('tune', { min: -4800, max: 4800, isModulatable: true }),
+  tuneCents: semitones('tune', { min: -4800, max: 4800, movedBy: 1200 }),
   answer: choice({
     label: 'play',
     hint: 'To the end whatever the key does, only while it is held, or from one press to the next',
@@ -26,7 +26,7 @@ const ANSWER_ROWS = {
     max: 10_000,
     default: 0,
     step: 1,
-    isModulatable: true,
+    movedBy: 200,
   }),
   endOffsetMs: timeMs('end', {
     hint: 'Ends so much later in the sound, or earlier',
@@ -159,11 +159,11 @@ const KEY_ROWS = {
 
 const LEVEL_ROWS = {
   delayMs: timeMs('delay', { hint: 'Waits before it sounds', max: 5000, default: 0 }),
-  attackMs: timeMs('attack', { max: 2000, default: 0, step: 1 }),
+  attackMs: timeMs('attack', { max: 2000, default: 0, step: 1, movedBy: 500 }),
   holdMs: timeMs('hold', { hint: 'Stays at its loudest', max: 5000, default: 0, digits: 0 }),
-  decayMs: timeMs('decay', { max: 10_000, default: 0, step: 10, digits: 0 }),
-  sustain: share('sustain', { hint: 'Level after the decay', default: 1 }),
-  releaseMs: timeMs('release', { min: 1, max: 5000, default: 5, digits: 0 }),
+  decayMs: timeMs('decay', { max: 10_000, default: 0, step: 10, digits: 0, movedBy: 2000 }),
+  sustain: share('sustain', { hint: 'Level after the decay', default: 1, movedBy: 1 }),
+  releaseMs: timeMs('release', { min: 1, max: 5000, default: 5, digits: 0, movedBy: 2000 }),
   attackBend: bend('attack bend', 'Straight at 0; quick at first above, slow at first below'),
   decayBend: bend('decay bend', 'Straight at 0; quick at first above, slow at first below'),
   releaseBend: bend('release bend', 'Straight at 0; quick at first above, slow at first below'),
@@ -199,9 +199,14 @@ const FILTER_ROWS = {
     default: 20_000,
     curve: 'logarithmic',
     smoothingMs: LEVEL_SMOOTHING_MS,
-    isModulatable: true,
+    movedBy: 4800,
   }),
-  resonance: share('resonance', { hint: '0 is flat (Butterworth)', default: 0, isModulatable: true }),
+  resonance: share('resonance', {
+    hint: '0 is flat (Butterworth)',
+    default: 0,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 1,
+  }),
   driveDb: number({
     label: 'drive',
     hint: 'Pushes the sound into a soft limit before the filter',
@@ -211,7 +216,8 @@ const FILTER_ROWS = {
     default: 0,
     digits: 1,
     step: 0.5,
-    isModulatable: true,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 24,
   }),
   cutoffKeyShare: share('by key', {
     hint: 'How far the cutoff goes along with the key: 100% keeps the tone alike',

@@ -16,14 +16,18 @@ export function emptyDocument(id: string, name: string): ProjectDocument {
     zones: {},
     modulators: {},
     routes: {},
-    channels: {},
+    channels: { [MAIN_ID]: newChannel(MAIN_ID, 'main') },
+    sends: {},
     effects: {},
     patterns: {},
   };
 }
 
-export function newChannel(id: string): Channel {
-  return { id, values: {}, effectOrder: [], sends: [] };
+/** Id of the main channel in new documents. */
+const MAIN_ID = 'main';
+
+export function newChannel(id: string, kind: Channel['kind'] = 'part'): Channel {
+  return { id, kind, outputId: null, values: {}, effectOrder: [] };
 }
 
 /** A zone that lays itself on the key of its slice's place. @param values what the project's new zones begin with */

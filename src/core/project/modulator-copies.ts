@@ -1,27 +1,54 @@
 /** Modulators that go along with a copy of what they move. */
 import type { CommandEnv } from './commands/command.ts';
-import type { ProjectDocument } from './schema.ts';
+import type { Modulator, ProjectDocument, Route } from './schema.ts';
+
+/** Routes under new ids; what is not named keeps its own. @param idOf the copy's id of a record that was copied along */
+export function routesCopied(
+  routes: readonly Route[],
+  modulatorIds: ReadonlyMap<string, string>,
+  idOf: (id: string) => string | undefined,
+  env: CommandEnv,
+): Route[] {
+  const taken = routes.filter(({ modulatorId }) => modulatorIds.has(modulatorId));
+  const routeIds = new Map(taken.map(({ id }) => [id, env.newId()]));
+  return taken.map((route) => {
+    const { target } = route;
+    const id = target.id && (modulatorIds.get(target.id) ?? routeIds.get(target.id) ?? idOf(target.id) ?? target.id);
+    return {
+      ...route,
+      id: routeIds.get(route.id)!,
+      modulatorId: modulatorIds.get(route.modulatorId)!,
+      target: { ...target, id },
+    };
+  });
+}
 
 /**
- * The modulators and routes of a document with those of owners that were copied. @param copies ids of the copies, by
- * the id of what they are of
+ * The modulators and routes of a document with those of owners that were copied.
+ * @param copies ids of the copies, by the id of what they are of
+ * @param others what else was copied along and may be moved: channels, effects, sends
  */
 export function withModulatorsCopied(
   { modulators, routes }: Pick<ProjectDocument, 'modulators' | 'routes'>,
   copies: ReadonlyMap<string, readonly string[]>,
   env: CommandEnv,
+  others: ReadonlyMap<string, string> = new Map(),
 ): Pick<ProjectDocument, 'modulators' | 'routes'> {
   const nextModulators = { ...modulators };
   const nextRoutes = { ...routes };
-  for (const modulator of Object.values(modulators)) {
-    for (const ownerId of copies.get(modulator.ownerId) ?? []) {
-      const id = env.newId();
-      nextModulators[id] = { ...modulator, id, ownerId };
-      for (const route of Object.values(routes)) {
-        if (route.modulatorId !== modulator.id) continue;
-        const routeId = env.newId();
-        nextRoutes[routeId] = { ...route, id: routeId, modulatorId: id };
-      }
+  const all = Object.values(modulators);
+  const most = Math.max(0, ...[...copies.values()].map((ids) => ids.length));
+  for (let n = 0; n < most; n++) {
+    const ids = new Map<string, string>();
+    for (const modulator of all) {
+      const ownerId = copies.get(modulator.ownerId)?.[n];
+      if (ownerId === undefined) continue;
+      const copy: Modulator = { ...modulator, id: env.newId(), ownerId };
+      ids.set(modulator.id, copy.id);
+      nextModulators[copy.id] = copy;
+    }
+    for (const route of routesCopied(Object.values(routes), ids, (id) => others.get(id), env)) {
+      nextRoutes[route.id] = route;
     }
   }
   return { modulators: nextModulators, routes: nextRoutes };

@@ -11,7 +11,7 @@ import { valuesSchema } from '../params/row.ts';
 import { SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
 import { id, listOf, MAX_FRAMES, name, whole } from './records/basics.ts';
 import { cut, type Cut } from './records/cuts.ts';
-import { channel, effect, type Channel, type Effect } from './records/mix.ts';
+import { channel, effect, send, type Channel, type Effect, type Send } from './records/mix.ts';
 import { part, type Part } from './records/parts.ts';
 import { pattern, type Pattern } from './records/patterns.ts';
 import { modulator, route, zone, type Modulator, type Route, type Zone } from './records/zones.ts';
@@ -49,6 +49,7 @@ export const TABLES = {
   modulators: modulator,
   routes: route,
   channels: channel,
+  sends: send,
   effects: effect,
   patterns: pattern,
 } as const;
@@ -76,6 +77,7 @@ export interface ProjectDocument {
   modulators: Record<string, Modulator>;
   routes: Record<string, Route>;
   channels: Record<string, Channel>;
+  sends: Record<string, Send>;
   effects: Record<string, Effect>;
   patterns: Record<string, Pattern>;
 }

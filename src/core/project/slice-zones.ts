@@ -1,8 +1,8 @@
 /** Slices and what plays them: when slices of a cut come and go, its zones and the events that play them follow. */
 import { placeSlices, sliceAtFrame } from '../queries/slices.ts';
 import { newZone } from './defaults.ts';
-import { withoutUnused } from './unused.ts';
-import type { Cut, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from './schema.ts';
+import { withoutDangling } from './references.ts';
+import type { Cut, Part, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from './schema.ts';
 
 /**
  * The document with the slices of a cut replaced. A slice that nothing plays yet gets a zone that lays itself. Zones that
@@ -48,8 +48,18 @@ export function withSlices(
   const moved = new Map(
     gone.filter((zone) => zone.laid === 'itself').map((zone) => [zone.id, zoneBySlice.get(coverOf(zone))!]),
   );
-  const parts = { ...current.parts, [part.id]: { ...part, zoneOrder } };
-  return withoutUnused({ ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) });
+  const parts = { ...current.parts, [part.id]: withSwitchesMoved({ ...part, zoneOrder }, moved) };
+  return withoutDangling({ ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) });
+}
+
+/** A part whose switches mute others of the zones. */
+export function withSwitchesMoved(part: Part, moved: ReadonlyMap<string, string>): Part {
+  if (!part.switches?.some(({ zoneId }) => moved.has(zoneId ?? ''))) return part;
+  const switches = part.switches.map((one) => {
+    const zoneId = moved.get(one.zoneId ?? '');
+    return zoneId === undefined ? one : { ...one, zoneId };
+  });
+  return { ...part, switches };
 }
 
 /** The patterns with events that play others of the zones. @param moved from old to new zone ids */

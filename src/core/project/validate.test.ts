@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
-import { addEffect, setSend } from './commands/channels.ts';
+import { addEffect, addSend } from './commands/channels.ts';
 import { deal } from './commands/deal.ts';
 import { duplicatePart } from './commands/parts.ts';
 import type { ProjectDocument } from './schema.ts';
@@ -151,32 +151,44 @@ describe('a document from outside', () => {
     const { document, partId, env } = made();
     const two = unwrap(duplicatePart(document, { partId }, env));
     const [a, b] = two.partOrder.map((id) => two.parts[id]!.channelId);
-    const there = unwrap(setSend(two, { channelId: a!, toChannelId: b!, gainDb: 0 }, env));
-    const back = changed(there, ['channels', b!], (channel) => (channel.sends = [{ channelId: a, gainDb: 0 }]));
+    const there = unwrap(addSend(two, { fromChannelId: a!, toChannelId: b! }, env));
+    const send = { id: 'back', fromChannelId: b!, toChannelId: a!, values: {} };
+    const back = { ...there, sends: { ...there.sends, back: send } };
     expect(problemOfChange(there, back)).toContain('would lead back');
     expect(() => openDocument(back)).toThrow('would lead back');
   });
 
-  it('whose effect listens to a channel that hears it is refused, and a chain of 8,000 channels is looked through', () => {
+  it('whose effect listens to a channel that hears it is refused', () => {
     const { document, partId, env } = made();
     const two = unwrap(duplicatePart(document, { partId }, env));
     const [a, b] = two.partOrder.map((id) => two.parts[id]!.channelId);
-    const sends = unwrap(setSend(two, { channelId: a!, toChannelId: b!, gainDb: -6 }, env));
+    const sends = unwrap(addSend(two, { fromChannelId: a!, toChannelId: b! }, env));
     const [effectId] = two.channels[a!]!.effectOrder;
     const ring = changed(sends, ['effects', effectId!], (effect) => (effect.sideChannelId = b));
     expect(problemOfChange(sends, ring)).toContain('would lead back');
     const own = changed(sends, ['effects', effectId!], (effect) => (effect.sideChannelId = a));
     expect(problemOfChange(sends, own)).toBeNull();
+    expect(addSend(sends, { fromChannelId: b!, toChannelId: a! }, env)).toMatchObject({ ok: false });
+    expect(addSend(sends, { fromChannelId: a!, toChannelId: a! }, env)).toMatchObject({ ok: false });
+  });
+
+  it('with a chain of buses as long as it may be is looked through, a longer one refused', () => {
+    const { document } = made();
     const chain = { ...document.channels };
-    for (let n = 0; n < 8000; n++) {
-      const next = n < 7999 ? [{ channelId: `chain-${n + 1}`, gainDb: -60 }] : [];
-      chain[`chain-${n}`] = { id: `chain-${n}`, values: {}, effectOrder: [], sends: next };
-    }
+    const bus = (n: number, outputId: string | null) => ({
+      id: `chain-${n}`,
+      kind: 'bus' as const,
+      outputId,
+      values: {},
+      effectOrder: [],
+    });
+    for (let n = 0; n < 590; n++) chain[`chain-${n}`] = bus(n, n < 589 ? `chain-${n + 1}` : null);
     expect(problemOfChange(document, { ...document, channels: chain })).toBeNull();
-    const closed = { ...chain['chain-7999']!, sends: [{ channelId: 'chain-0', gainDb: -60 }] };
-    expect(problemOfChange(document, { ...document, channels: { ...chain, 'chain-7999': closed } })).toContain(
-      'lead back',
-    );
+    const closed = { ...chain, 'chain-589': bus(589, 'chain-0') };
+    expect(problemOfChange(document, { ...document, channels: closed })).toContain('lead back');
+    const many = { ...chain };
+    for (let n = 590; n < 8000; n++) many[`chain-${n}`] = bus(n, null);
+    expect(problemOfChange(document, { ...document, channels: many })).toContain('600 channels');
   });
 
   it.each([

@@ -1,31 +1,55 @@
-/** What is heard of the channels: mutes, solos, and what they send to each other. */
-import type { ProjectDocument } from '../project/schema.ts';
+/** What is heard of the channels: mutes, solos, and what leads from one to another. */
+import type { Channel, ProjectDocument } from '../project/schema.ts';
 import { channelValues } from './values.ts';
 
+type Mix = Pick<ProjectDocument, 'channels' | 'sends'>;
+
+/** The channel that all others come to. */
+export function mainChannel({ channels }: Pick<ProjectDocument, 'channels'>): Channel {
+  return Object.values(channels).find(({ kind }) => kind === 'main')!;
+}
+
+export interface Audible {
+  /** Channels that are not silent. */
+  heard: ReadonlySet<string>;
+  /** Is what leads from one channel to another to be heard? */
+  isOpen(fromId: string, toId: string): boolean;
+}
+
 /**
- * Channels that are not silent, and those of them that are heard by themselves. With a channel soloed: that, and the ones
- * that carry it; what feeds it is heard through it alone, unless it is muted.
+ * With a channel soloed that is heard, with all that it is led and sent to; what feeds it is heard through it alone, unless
+ * it is muted. A bus that sounds of its own is heard when what it carries is soloed.
  * @param only hears this channel alone, and what carries it, whatever is muted or soloed
  */
-export function audibleChannels(
-  channels: ProjectDocument['channels'],
-  only?: string,
-): { heard: ReadonlySet<string>; direct: ReadonlySet<string> } {
+export function audibleChannels({ channels, sends }: Mix, only?: string): Audible {
   const all = Object.values(channels);
   const isMuted = (id: string) => channelValues(channels[id]!).muted;
   const soloed = only === undefined ? all.filter((one) => channelValues(one).soloed).map(({ id }) => id) : [only];
   if (soloed.length === 0) {
     const heard = new Set(all.map(({ id }) => id).filter((id) => !isMuted(id)));
-    return { heard, direct: heard };
+    return { heard, isOpen: () => true };
   }
-  const direct = reached(soloed, (id) => channels[id]?.sends.map(({ channelId }) => channelId) ?? []);
-  if (only !== undefined) return { heard: direct, direct };
-  const feeding = new Map<string, string[]>();
-  for (const { id, sends } of all) {
-    for (const { channelId } of sends) feeding.set(channelId, [...(feeding.get(channelId) ?? []), id]);
-  }
-  const fed = reached(soloed, (id) => (feeding.get(id) ?? []).filter((from) => !isMuted(from)));
-  return { heard: new Set([...direct, ...fed]), direct };
+  const { to, from } = waysOf({ channels, sends });
+  const carrying = reached(soloed, (id) => to.get(id) ?? []);
+  if (only !== undefined) return { heard: carrying, isOpen: (fromId) => carrying.has(fromId) };
+  const feeding = reached(soloed, (id) => (from.get(id) ?? []).filter((other) => !isMuted(other)));
+  return {
+    heard: new Set([...carrying, ...feeding]),
+    isOpen: (fromId, toId) => carrying.has(fromId) || feeding.has(toId),
+  };
+}
+
+function waysOf({ channels, sends }: Mix): { to: Map<string, string[]>; from: Map<string, string[]> } {
+  const to = new Map<string, string[]>();
+  const from = new Map<string, string[]>();
+  const add = (fromId: string, toId: string) => {
+    to.set(fromId, [...(to.get(fromId) ?? []), toId]);
+    from.set(toId, [...(from.get(toId) ?? []), fromId]);
+  };
+  const main = mainChannel({ channels });
+  for (const { id, outputId } of Object.values(channels)) if (id !== main.id) add(id, outputId ?? main.id);
+  for (const { fromChannelId, toChannelId } of Object.values(sends)) add(fromChannelId, toChannelId);
+  return { to, from };
 }
 
 /** All that can be reached, the beginnings too. */

@@ -58,6 +58,8 @@ function problemOf(kit: Kit): string | null {
   if (Object.entries(kit.sources).some(([id, source]) => source.id !== id)) return 'a sound stands under another id';
   const owners = new Set([...kit.zones.map(({ id }) => id), ...kit.cuts.map(({ partId }) => partId)]);
   if (kit.modulators.some(({ ownerId }) => !owners.has(ownerId))) return 'a modulator belongs to nothing in it';
+  const movers = new Set(kit.modulators.map(({ id }) => id));
+  if (kit.routes.some(({ modulatorId }) => !movers.has(modulatorId))) return 'a route comes from nothing in it';
   const result = addKit(empty, { kit }, { newId: () => `new-${++count}`, newSeed: () => 1 });
   return result.ok ? problemOfChange(empty, result.document) : result.reason;
 }

@@ -1,5 +1,5 @@
 /** A modulator as a curve: its value over one round, or over the time that it takes. */
-import { modulatorValue, type VoiceView } from '#core/engine/voice/modulation.ts';
+import { modulatorValue, type ControlView } from '#core/engine/control/modulators.ts';
 import { MODULATOR_ROWS, NOTE_RATES, type ModulatorKind } from '#core/params/modulators.ts';
 import { fullValues, packValues, type Rows } from '#core/params/row.ts';
 import type { Modulator } from '#core/project/schema.ts';
@@ -7,6 +7,8 @@ import { textHash } from '#core/units/hash.ts';
 
 /** Rounds shown of what goes round at random: one would be a line. */
 const RANDOM_ROUNDS = 8;
+
+const NO_TURNS = new Float64Array(0);
 
 /** Does it have a course in time, to be drawn? */
 export function hasCourse(kind: ModulatorKind): boolean {
@@ -45,7 +47,7 @@ export function courseOf(modulator: Modulator, tempoBpm: number, count: number):
   return Array.from({ length: count + 1 }, (_, i) => {
     const at = (seconds * Math.min(i, count - 1e-3)) / count;
     const quarters = (at * tempoBpm) / 60;
-    const view: VoiceView = {
+    const view: ControlView = {
       voiceSeconds: at,
       songSeconds: at,
       voiceQuarters: quarters,
@@ -55,6 +57,9 @@ export function courseOf(modulator: Modulator, tempoBpm: number, count: number):
       key: 60,
       seed: 1,
       controls: null,
+      ahead: 0,
+      turns: NO_TURNS,
+      sinceSeconds: 0,
     };
     return modulatorValue(plan, view);
   });

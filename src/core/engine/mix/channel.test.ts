@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { packValues } from '../../params/row.ts';
 import { CHANNEL_ROWS } from '../../params/tables.ts';
+import { momentAt } from '../../../../tests/support/mixing.ts';
 import { dbToGain } from '../../units/level.ts';
 import { ChannelState } from './channel.ts';
 
@@ -8,7 +9,8 @@ const fragment = (gainDb: number, isHeard = true) => ({
   id: 'c',
   values: packValues(CHANNEL_ROWS, { gainDb }),
   isHeard,
-  isDirect: true,
+  outputId: null,
+  isOutputOpen: true,
   effects: [],
   sends: [],
 });
@@ -18,7 +20,8 @@ function rendered(channel: ChannelState, frames: number, level = 1): Float32Arra
   channel.left.fill(level, 0, frames);
   channel.right.fill(level, 0, frames);
   const out = new Float32Array(frames);
-  channel.mixInto(out, new Float32Array(frames), 0, frames, 0);
+  channel.outputs.forEach((way) => (way.to = null));
+  channel.mixInto({ left: out, right: new Float32Array(frames) }, 0, frames, momentAt(0), 0);
   return out;
 }
 

@@ -1,74 +1,71 @@
-/** A channel of the mix: where voices meet, its effects, its level (smoothed so that turning it makes no noise), its meter. */
+/** A channel of the mix: where voices and other channels meet, its effects, its level, its ways out, its meter. */
 import { slotsOf } from '../../params/row.ts';
 import { CHANNEL_ROWS } from '../../params/tables.ts';
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
-import type { ChannelFragment, EffectFragment } from '../plan/fragments.ts';
-import type { StereoBus } from './effects/effect.ts';
-import { EffectSlot, SWITCH_FRAMES } from './slot.ts';
+import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
+import { OwnerValues } from '../control/owner-values.ts';
+import type { ChannelFragment, EffectFragment, SendFragment } from '../plan/fragments.ts';
+import type { Moment, StereoBus } from './effects/effect.ts';
+import { EffectSlot } from './slot.ts';
+import { sendWay, stepped, Way } from './way.ts';
 
 export const CHANNEL = slotsOf(CHANNEL_ROWS);
-/** Frames in which a new level is reached. */
-const RAMP_FRAMES = 256;
 /** -120 dB: what effects still ring with long after. */
 const INAUDIBLE = 1e-6;
+/** A tone crosses nothing for less than this. */
+const QUIET_FRAMES = 64;
 /** Most frames that are rendered at once. */
 export const MAX_SEGMENT_FRAMES = 4096;
-
-interface Send {
-  channelId: string;
-  gain: number;
-  target: number;
-  step: number;
-  to: ChannelState | null;
-}
 
 export class ChannelState implements StereoBus {
   readonly left = new Float32Array(MAX_SEGMENT_FRAMES);
   readonly right = new Float32Array(MAX_SEGMENT_FRAMES);
-  /** What it gives, effects and level included: for those that listen to it. */
+  /** What it gives, effects and level included: for where it leads, and those that listen to it. */
   readonly given = { left: new Float32Array(MAX_SEGMENT_FRAMES), right: new Float32Array(MAX_SEGMENT_FRAMES) };
   readonly id: string;
-  values: Float64Array;
+  readonly owner: OwnerValues;
   /** Loudest sample since it was last read and cleared. */
   peak = 0;
   effects: EffectSlot[] = [];
   /** Another order, which is taken when all effects are out. */
   private nextEffects: EffectSlot[] | null = null;
-  sends: Send[] = [];
+  /** Where it is led; the last one of two while it is led elsewhere. */
+  outputs: Way[] = [];
+  sends: Way[] = [];
   private isHeard = true;
-  /** Is it heard by itself, or only by where it sends to? */
-  private isDirect = true;
-  /** Whether there was anything to hear, mute and level apart, in the last frames. */
-  private isSounding = false;
+  private heard = 1;
+  /** For how many frames there was nothing to hear, mute and level apart. */
+  private quietFrames = QUIET_FRAMES;
+  /** Levels as they stand, what they come to in this step, and their change from frame to frame. */
   private gainLeft = 0;
   private gainRight = 0;
-  private targetLeft = 0;
-  private targetRight = 0;
-  private stepLeft = 0;
-  private stepRight = 0;
-  private rampLeft = 0;
-  /** How much of it is heard by itself. */
-  private direct = 1;
+  private toLeft = 0;
+  private toRight = 0;
+  private slopeLeft = 0;
+  private slopeRight = 0;
 
   constructor(
     fragment: ChannelFragment,
     private readonly sampleRate: number,
   ) {
     this.id = fragment.id;
-    this.values = fragment.values.slice();
+    this.owner = new OwnerValues(CHANNEL_ROWS, fragment.values, sampleRate);
     this.take(fragment);
     this.arrive();
   }
 
-  /** Takes a new fragment; effects that stay keep their sound, and what comes, goes or moves does so without a step. */
+  /** Takes a new fragment; effects and ways that stay keep their sound, and what comes, goes or moves does so without a step. */
   take(fragment: ChannelFragment): void {
-    this.values = fragment.values.slice();
+    this.owner.take(fragment.values);
     this.isHeard = fragment.isHeard;
-    this.isDirect = fragment.isDirect;
     this.takeEffects(fragment.effects);
+    this.takeOutput(fragment);
     this.takeSends(fragment.sends);
-    this.aim();
-    if (!this.isSounding) this.settle();
+    if (this.isQuiet) this.arrive();
+  }
+
+  private get isQuiet(): boolean {
+    return this.quietFrames >= QUIET_FRAMES;
   }
 
   private takeEffects(fragments: readonly EffectFragment[]): void {
@@ -97,31 +94,77 @@ export class ChannelState implements StereoBus {
     this.effects = merged;
   }
 
-  private takeSends(wanted: ChannelFragment['sends']): void {
-    const aimed = (send: Send, target: number): Send => {
-      send.target = target;
-      send.step = (target - send.gain) / SWITCH_FRAMES;
-      return send;
-    };
-    const sends = wanted.map(({ channelId, gain }) => {
-      const known = this.sends.find((send) => send.channelId === channelId);
-      return aimed(known ?? { channelId, gain: 0, target: 0, step: 0, to: null }, gain);
+  private takeOutput({ outputId, isOutputOpen }: ChannelFragment): void {
+    for (const way of this.outputs) way.isLeaving = way.toId !== outputId;
+    if (!this.outputs.some((way) => !way.isLeaving)) this.outputs.push(new Way(outputId));
+    for (const way of this.outputs) way.aim(isOutputOpen);
+  }
+
+  private takeSends(fragments: readonly SendFragment[]): void {
+    const sends = fragments.map((fragment) => {
+      const { id, toChannelId, isOpen } = fragment;
+      const known = this.sends.find((way) => way.id === id && way.toId === toChannelId);
+      const way = known ?? sendWay(fragment, this.sampleRate);
+      way.isLeaving = false;
+      way.owner!.take(fragment.values);
+      way.aim(isOpen);
+      return way;
     });
-    const leaving = this.sends.filter((send) => !sends.includes(send)).map((send) => aimed(send, 0));
+    const leaving = this.sends.filter((way) => !sends.includes(way));
+    for (const way of leaving) {
+      way.isLeaving = true;
+      way.aim(false);
+    }
     this.sends = [...sends, ...leaving];
   }
 
+  /** All ways out of it. */
+  get ways(): readonly Way[] {
+    return [...this.outputs, ...this.sends];
+  }
+
   /** Nothing sounds that could make a step: all is as it is to be. */
-  private settle(): void {
+  private arrive(): void {
     if (this.nextEffects) {
       this.effects = this.nextEffects;
       this.nextEffects = null;
       for (const slot of this.effects) slot.aim(true);
     }
-    for (const slot of this.effects) slot.arrive();
+    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.arrive();
+    for (let w = 0; w < this.outputs.length; w++) this.outputs[w]!.arrive();
+    for (let w = 0; w < this.sends.length; w++) this.sends[w]!.arrive();
+    this.dropGone();
+    this.heard = this.isHeard ? 1 : 0;
+    this.owner.arrive();
+    this.aimLevel();
+    this.gainLeft = this.toLeft;
+    this.gainRight = this.toRight;
+    this.slopeLeft = this.slopeRight = 0;
+  }
+
+  private aimLevel(): void {
+    const { now } = this.owner;
+    const gain = dbToGain(now[CHANNEL.gainDb]!);
+    this.toLeft = gain * panLeftGain(now[CHANNEL.pan]!);
+    this.toRight = gain * panRightGain(now[CHANNEL.pan]!);
+  }
+
+  /** A control step begins: on to the levels that it brings. */
+  private stepLevel(): void {
+    this.gainLeft = this.toLeft;
+    this.gainRight = this.toRight;
+    this.slopeLeft = this.slopeRight = 0;
+    if (!this.owner.step()) return;
+    this.owner.fold();
+    this.aimLevel();
+    this.slopeLeft = (this.toLeft - this.gainLeft) / CONTROL_FRAMES;
+    this.slopeRight = (this.toRight - this.gainRight) / CONTROL_FRAMES;
+  }
+
+  private dropGone(): void {
     dropWhere(this.effects, isGone);
-    for (let s = 0; s < this.sends.length; s++) this.sends[s]!.gain = this.sends[s]!.target;
-    dropWhere(this.sends, isSilent);
+    dropWhere(this.outputs, isGoneWay);
+    dropWhere(this.sends, isGoneWay);
   }
 
   /** The slot of an effect, wherever it stands. */
@@ -134,78 +177,92 @@ export class ChannelState implements StereoBus {
     return this.nextEffects ? [...this.effects, ...this.nextEffects] : this.effects;
   }
 
+  /** By how many frames its effects let its sound come later. */
+  get latencyFrames(): number {
+    let frames = 0;
+    for (const slot of this.allEffects) frames += slot.latencyFrames;
+    return frames;
+  }
+
   setValue(slot: number, value: number): void {
-    this.values[slot] = value;
-    this.aim();
+    this.owner.set(slot, value);
+    if (this.isQuiet) this.arrive();
   }
 
-  private arrive(): void {
-    this.gainLeft = this.targetLeft;
-    this.gainRight = this.targetRight;
-    this.rampLeft = 0;
-    this.direct = this.isDirect ? 1 : 0;
-  }
-
-  private aim(): void {
-    const gain = this.isHeard ? dbToGain(this.values[CHANNEL.gainDb]!) : 0;
-    const left = gain * panLeftGain(this.values[CHANNEL.pan]!);
-    const right = gain * panRightGain(this.values[CHANNEL.pan]!);
-    if (left === this.targetLeft && right === this.targetRight) return;
-    this.targetLeft = left;
-    this.targetRight = right;
-    // What makes no sound can make no noise: its next sound begins where it should be.
-    if (!this.isSounding) {
-      this.arrive();
-      return;
-    }
-    this.rampLeft = RAMP_FRAMES;
-    this.stepLeft = (left - this.gainLeft) / RAMP_FRAMES;
-    this.stepRight = (right - this.gainRight) / RAMP_FRAMES;
+  /** Does anything of it move, so that it has to be worked out step by step? */
+  private get isMoving(): boolean {
+    const isLevelMoving = this.owner.isMoving || this.slopeLeft !== 0 || this.slopeRight !== 0;
+    if (isLevelMoving || this.effects.length > 0 || this.nextEffects) return true;
+    return this.outputs.some(isMovingWay) || this.sends.some(isMovingWay);
   }
 
   /**
-   * Runs the effects over the first `count` frames, adds them to the outputs at `offset` and to where it sends, and
-   * empties the bus.
+   * Runs the effects over the first `count` frames, brings them to where it leads, and empties the bus.
+   * @param out where the last channel of all leads @param offset of these frames in it
+   * @param gridFrame a frame on which a control step begins
    */
-  mixInto(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
-    this.runEffects(count, frame);
-    const { left, right, given } = this;
-    const directTarget = this.isDirect ? 1 : 0;
+  mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
+    const { frame } = moment;
     let loudest = 0;
-    for (let i = 0; i < count; i++) {
-      if (this.rampLeft > 0) {
-        this.rampLeft--;
-        const arrived = this.rampLeft === 0;
-        this.gainLeft = arrived ? this.targetLeft : this.gainLeft + this.stepLeft;
-        this.gainRight = arrived ? this.targetRight : this.gainRight + this.stepRight;
+    for (let at = 0; at < count;) {
+      const framesToNext = framesToLook(frame + at, gridFrame);
+      const run = this.isMoving ? Math.min(count - at, framesToNext) : count - at;
+      moment.frame = frame + at;
+      const isStep = framesToNext === CONTROL_FRAMES;
+      if (isStep) this.stepLevel();
+      this.runEffects(at, run, moment, isStep);
+      loudest = Math.max(loudest, this.runLevel(at, run));
+      for (let w = 0; w < this.outputs.length; w++) {
+        const way = this.outputs[w]!;
+        if (way.to) way.carry(this.given, at, run, way.to, at, isStep);
+        else if (way.toId === null) way.carry(this.given, at, run, out, offset + at, isStep);
       }
-      loudest = Math.max(loudest, Math.abs(left[i]!), Math.abs(right[i]!));
-      const l = left[i]! * this.gainLeft;
-      const r = right[i]! * this.gainRight;
-      if (this.direct !== directTarget) this.direct = stepped(this.direct, directTarget);
-      outLeft[offset + i]! += l * this.direct;
-      outRight[offset + i]! += r * this.direct;
-      given.left[i] = l;
-      given.right[i] = r;
-      const level = Math.max(Math.abs(l), Math.abs(r));
-      if (level > this.peak) this.peak = level;
-      left[i] = 0;
-      right[i] = 0;
+      for (let w = 0; w < this.sends.length; w++) {
+        const way = this.sends[w]!;
+        if (way.to) way.carry(way.isBefore ? this : this.given, at, run, way.to, at, isStep);
+      }
+      at += run;
     }
-    this.isSounding = loudest > INAUDIBLE;
-    if (!this.isSounding) {
-      this.arrive();
-      this.settle();
-    }
-    for (let s = 0; s < this.sends.length; s++) this.send(this.sends[s]!, count);
-    dropWhere(this.sends, isSilent);
+    moment.frame = frame;
+    this.left.fill(0, 0, count);
+    this.right.fill(0, 0, count);
+    this.quietFrames = loudest > INAUDIBLE ? 0 : Math.min(QUIET_FRAMES, this.quietFrames + count);
+    if (this.isQuiet) this.arrive();
+    else this.dropGone();
   }
 
-  private runEffects(count: number, frame: number): void {
+  /** @returns the loudest sample, level and mute apart */
+  private runLevel(from: number, count: number): number {
+    const { left, right, given, slopeLeft, slopeRight } = this;
+    const heardTo = this.isHeard ? 1 : 0;
+    let loudest = 0;
+    let { gainLeft, gainRight, heard, peak } = this;
+    for (let i = from; i < from + count; i++) {
+      gainLeft += slopeLeft;
+      gainRight += slopeRight;
+      if (heard !== heardTo) heard = stepped(heard, heardTo);
+      loudest = Math.max(loudest, Math.abs(left[i]!), Math.abs(right[i]!));
+      // What is sent before the level is not heard either where the channel is not.
+      left[i]! *= heard;
+      right[i]! *= heard;
+      const l = left[i]! * gainLeft;
+      const r = right[i]! * gainRight;
+      given.left[i] = l;
+      given.right[i] = r;
+      peak = Math.max(peak, Math.abs(l), Math.abs(r));
+    }
+    this.gainLeft = gainLeft;
+    this.gainRight = gainRight;
+    this.heard = heard;
+    this.peak = peak;
+    return loudest;
+  }
+
+  private runEffects(from: number, count: number, moment: Moment, isStep: boolean): void {
     const { effects } = this;
     let isAnyIn = false;
     for (let e = 0; e < effects.length; e++) {
-      effects[e]!.process(this, count, frame);
+      effects[e]!.process(this, from, count, moment, isStep);
       isAnyIn ||= !effects[e]!.isOut;
     }
     dropWhere(effects, isGone);
@@ -214,26 +271,11 @@ export class ChannelState implements StereoBus {
     this.nextEffects = null;
     for (let e = 0; e < this.effects.length; e++) this.effects[e]!.aim(true);
   }
-
-  private send(send: Send, count: number): void {
-    const { to, target, step } = send;
-    const { given } = this;
-    for (let i = 0; i < count; i++) {
-      if (send.gain !== target) send.gain = Math.abs(target - send.gain) <= Math.abs(step) ? target : send.gain + step;
-      if (!to) continue;
-      to.left[i]! += given.left[i]! * send.gain;
-      to.right[i]! += given.right[i]! * send.gain;
-    }
-  }
 }
 
 const isGone = (slot: EffectSlot): boolean => slot.isLeaving && slot.isOut;
-const isSilent = ({ gain, target }: Send): boolean => gain === 0 && target === 0;
-
-/** One frame's step from 0 to 1 or back. */
-function stepped(from: number, to: number): number {
-  return to > from ? Math.min(to, from + 1 / SWITCH_FRAMES) : Math.max(to, from - 1 / SWITCH_FRAMES);
-}
+const isGoneWay = (way: Way): boolean => way.isGone;
+const isMovingWay = (way: Way): boolean => way.isMoving;
 
 /** Takes items out in place: nothing may be allocated while sound runs. */
 function dropWhere<T>(items: T[], isToGo: (item: T) => boolean): void {

@@ -1,6 +1,12 @@
-/** The channels in an order in which each comes after all that it hears: what sends to it, and what its effects listen to. */
+/**
+ * The channels in an order in which each comes after all that it hears: what is led and sent to it, and what its effects
+ * listen to. What takes longer is waited for: all that meets in a channel is of one moment.
+ */
+import type { TargetKind } from '../../params/modulators.ts';
+import type { OwnerValues } from '../control/owner-values.ts';
 import type { ChannelFragment } from '../plan/fragments.ts';
 import { ChannelState } from './channel.ts';
+import type { Moment, StereoBus } from './effects/effect.ts';
 
 export class MixGraph {
   private readonly channels = new Map<string, ChannelState>();
@@ -27,20 +33,28 @@ export class MixGraph {
     this.connect();
   }
 
-  /** Kahn's algorithm (CACM 5, 1962); what lies in a circle comes last and hears what was before. */
+  /** The settings of a channel, an effect or a send. */
+  ownerOf(kind: TargetKind, id: string): OwnerValues | null {
+    if (kind === 'channel') return this.channels.get(id)?.owner ?? null;
+    for (const channel of this.channels.values()) {
+      const owner =
+        kind === 'effect'
+          ? channel.slotOf(id)?.owner
+          : channel.sends.find((way) => way.id === id && !way.isLeaving)?.owner;
+      if (owner) return owner;
+    }
+    return null;
+  }
+
   private connect(): void {
     const heardBy = new Map<ChannelState, ChannelState[]>();
-    const waitsFor = new Map<ChannelState, number>();
-    for (const channel of this.channels.values()) waitsFor.set(channel, 0);
-    const link = (from: ChannelState | undefined, to: ChannelState | undefined) => {
-      if (!from || !to) return;
-      heardBy.set(from, [...(heardBy.get(from) ?? []), to]);
-      waitsFor.set(to, waitsFor.get(to)! + 1);
+    const link = (from: ChannelState | undefined, to: ChannelState) => {
+      if (from) heardBy.set(from, [...(heardBy.get(from) ?? []), to]);
     };
     for (const channel of this.channels.values()) {
-      for (const send of channel.sends) {
-        send.to = this.channels.get(send.channelId) ?? null;
-        link(channel, send.to ?? undefined);
+      for (const way of channel.ways) {
+        way.to = this.channels.get(way.toId ?? '') ?? null;
+        if (way.to) link(channel, way.to as ChannelState);
       }
       for (const slot of channel.allEffects) {
         const side = this.channels.get(slot.sideChannelId ?? '');
@@ -48,6 +62,14 @@ export class MixGraph {
         link(side, channel);
       }
     }
+    this.order = this.ordered(heardBy);
+    this.meet();
+  }
+
+  /** Kahn's algorithm (CACM 5, 1962); what lies in a circle comes last and hears what was before. */
+  private ordered(heardBy: ReadonlyMap<ChannelState, readonly ChannelState[]>): ChannelState[] {
+    const waitsFor = new Map<ChannelState, number>([...this.channels.values()].map((channel) => [channel, 0]));
+    for (const to of [...heardBy.values()].flat()) waitsFor.set(to, waitsFor.get(to)! + 1);
     const ready = [...waitsFor].filter(([, count]) => count === 0).map(([channel]) => channel);
     const order: ChannelState[] = [];
     for (let channel = ready.shift(); channel; channel = ready.shift()) {
@@ -58,11 +80,34 @@ export class MixGraph {
         if (left === 0) ready.push(other);
       }
     }
-    const circle = [...this.channels.values()].filter((channel) => !order.includes(channel));
-    this.order = [...order, ...circle];
+    return [...order, ...[...this.channels.values()].filter((channel) => !order.includes(channel))];
   }
 
-  mixInto(outLeft: Float32Array, outRight: Float32Array, offset: number, count: number, frame: number): void {
-    for (let c = 0; c < this.order.length; c++) this.order[c]!.mixInto(outLeft, outRight, offset, count, frame);
+  /** Lets what comes early into a channel wait for what comes latest. */
+  private meet(): void {
+    const arrives = new Map<StereoBus | null, number>();
+    const given = (channel: ChannelState) => (arrives.get(channel) ?? 0) + channel.latencyFrames;
+    for (const channel of this.order) {
+      for (const { to } of channel.ways) arrives.set(to, Math.max(arrives.get(to) ?? 0, given(channel)));
+    }
+    for (const channel of this.order)
+      for (const way of channel.ways) way.wait((arrives.get(way.to) ?? 0) - given(channel));
+  }
+
+  /** By how many frames what comes out is later than what was played. */
+  get latencyFrames(): number {
+    let latest = 0;
+    const arrives = new Map<StereoBus, number>();
+    for (const channel of this.order) {
+      const given = (arrives.get(channel) ?? 0) + channel.latencyFrames;
+      latest = Math.max(latest, given);
+      for (const { to } of channel.ways) if (to) arrives.set(to, Math.max(arrives.get(to) ?? 0, given));
+    }
+    return latest;
+  }
+
+  /** @param out where what comes out is added @param gridFrame a frame on which a control step begins */
+  mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
+    for (let c = 0; c < this.order.length; c++) this.order[c]!.mixInto(out, offset, count, moment, gridFrame);
   }
 }

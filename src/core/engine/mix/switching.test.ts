@@ -2,20 +2,17 @@
 import { describe, expect, it } from 'vitest';
 import { EFFECT_KINDS, EFFECT_ROWS, type EffectKind } from '../../params/effects.ts';
 import { packValues, type Rows } from '../../params/row.ts';
-import { CHANNEL_ROWS } from '../../params/tables.ts';
+import { channelFragment, momentAt, sendFragment } from '../../../../tests/support/mixing.ts';
 import type { ChannelFragment, EffectFragment } from '../plan/fragments.ts';
 import { MixGraph } from './graph.ts';
 
 const RATE = 44100;
 const BLOCK = 100;
+const channel = channelFragment;
 const HZ = 300;
 /** Of a full sine at that frequency. */
 const OWN_STEP = (2 * Math.PI * HZ) / RATE;
 
-function channel(id: string, settings: Partial<ChannelFragment> = {}): ChannelFragment {
-  const values = packValues(CHANNEL_ROWS, {});
-  return { id, isHeard: true, isDirect: true, effects: [], sends: [], values, ...settings };
-}
 function effect(
   id: string,
   kind: EffectKind,
@@ -38,7 +35,8 @@ function heard(first: ChannelFragment[], later: Record<number, ChannelFragment[]
     for (let i = 0; i < BLOCK; i++) {
       a.left[i] = a.right[i] = Math.sin(((block * BLOCK + i) * 2 * Math.PI * HZ) / RATE);
     }
-    graph.mixInto(out.subarray(block * BLOCK, (block + 1) * BLOCK), other, 0, BLOCK, block * BLOCK);
+    const left = out.subarray(block * BLOCK, (block + 1) * BLOCK);
+    graph.mixInto({ left, right: other }, 0, BLOCK, momentAt(block * BLOCK), 0);
   }
   return out;
 }
@@ -88,11 +86,11 @@ describe.each(EFFECT_KINDS)('the effect %s in a channel that sounds', (kind) => 
 });
 
 describe('a send of a channel that sounds', () => {
-  const to = (gain: number) => [channel('a', { sends: [{ channelId: 'b', gain }] }), channel('b')];
+  const to = (gainDb: number) => [channel('a', { sends: [sendFragment('b', gainDb)] }), channel('b')];
   it.each([
-    ['put in', [channel('a'), channel('b')], to(1)],
-    ['taken out', to(1), [channel('a'), channel('b')]],
-    ['turned', to(0.1), to(1)],
+    ['put in', [channel('a'), channel('b')], to(0)],
+    ['taken out', to(0), [channel('a'), channel('b')]],
+    ['turned', to(-20), to(0)],
   ])('is %s without a step', (_what, before, after) => {
     const out = heard(before, { 40: after });
     expect(greatestStep(out, 1_000)).toBeLessThan(OWN_STEP * 2 + 0.01);
@@ -100,8 +98,8 @@ describe('a send of a channel that sounds', () => {
   });
 
   it('is all that is heard of a channel whose target is soloed, and comes back without a step', () => {
-    const fed = [channel('a', { isDirect: false, sends: [{ channelId: 'b', gain: 0.5 }] }), channel('b')];
-    const out = heard(to(0.5), { 40: fed, 80: to(0.5) });
+    const fed = [channel('a', { isOutputOpen: false, sends: [sendFragment('b', -6)] }), channel('b')];
+    const out = heard(to(-6), { 40: fed, 80: to(-6) });
     expect(rms(out, 6_000, 7_900)).toBeCloseTo(0.5 * Math.SQRT1_2, 2);
     expect(greatestStep(out, 1_000)).toBeLessThan(OWN_STEP * 1.5 + 0.01);
   });

@@ -5,10 +5,11 @@ import { countingEnv, loopProject, unwrap } from '../../../../tests/support/docu
 import { setEvents, setPart, setSong, setZones } from '../../../../tests/support/edits.ts';
 import { LiveSong } from '../../../../tests/support/playing.ts';
 import { eightStepLoop, firstDifference } from '../../../../tests/support/signals.ts';
-import { addEffect, setSend } from '../../project/commands/channels.ts';
+import { addEffect, addSend } from '../../project/commands/channels.ts';
 import { moveEvents, placeEvent, removeEvents } from '../../project/commands/events.ts';
 import { duplicatePart, renamePart } from '../../project/commands/parts.ts';
 import { copyPattern } from '../../project/commands/patterns.ts';
+import { setValue } from '../../project/commands/values.ts';
 import type { ProjectDocument } from '../../project/schema.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { seededRandom } from '../../units/random.ts';
@@ -100,10 +101,14 @@ describe('a plan in fragments', () => {
     const [a, b] = document.partOrder.map((id) => document.parts[id]!.channelId);
     const filtered = unwrap(addEffect(document, { channelId: a!, kind: 'filter' }, env));
     expect(counts(compiler.update(filtered, inputs))).toEqual({ channels: 1 });
-    const sent = unwrap(setSend(filtered, { channelId: a!, toChannelId: b!, gainDb: -6 }, env));
+    const sent = unwrap(addSend(filtered, { fromChannelId: a!, toChannelId: b! }, env));
     const patch = compiler.update(sent, inputs)!;
     expect(counts(patch)).toEqual({ channels: 1 });
-    expect(patch.channels[0]!.sends[0]!.gain).toBeCloseTo(0.501, 3);
+    const [send] = patch.channels[0]!.sends;
+    expect(send!.toChannelId).toBe(b);
+    const owners = [{ kind: 'send', id: send!.id }] as const;
+    const turned = unwrap(setValue(sent, { owners, param: 'gainDb', change: { to: -6 } }, env));
+    expect(compiler.update(turned, inputs)!.values).toEqual([{ kind: 'send', id: send!.id, slot: 0, value: -6 }]);
     expect(document.parts[partId]!.channelId).toBe(a);
   });
 

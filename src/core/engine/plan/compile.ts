@@ -4,24 +4,22 @@
  */
 import type { AudioData } from '../../dsp/audio.ts';
 import { EFFECT_ROWS } from '../../params/effects.ts';
-import { MODULATOR_ROWS } from '../../params/modulators.ts';
+import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
 import { packValues, type Rows } from '../../params/row.ts';
-import { CHANNEL_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
+import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { homeId, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
-import { audibleChannels } from '../../queries/channels.ts';
+import { audibleChannels, mainChannel } from '../../queries/channels.ts';
 import { cutValues, zoneValues } from '../../queries/values.ts';
 import { isSameList, zonesOfPart } from '../../queries/zones.ts';
-import { textHash } from '../../units/hash.ts';
-import { dbToGain } from '../../units/level.ts';
 import {
   emptyPatch,
   isEmptyPatch,
   type ChannelFragment,
   type FragmentKind,
+  type ModulatorFragment,
   type PartFragment,
-  type PlanModulator,
   type PlanPatch,
   type PlanSource,
   type RenderPlan,
@@ -29,6 +27,7 @@ import {
   type ZoneFragment,
 } from './fragments.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
+import { modulatorFragment } from './modulator-fragments.ts';
 import { NO_RENDERINGS, type Renderings } from './renderings.ts';
 import { isSameZone, keySoundsOf, loopSettings, readCut, soundOf, zoneFragment } from './zone-fragments.ts';
 
@@ -47,13 +46,14 @@ interface KnownZone {
   fragment: ZoneFragment;
   values: Zone['values'];
 }
+interface KnownModulator {
+  from: readonly unknown[];
+  fragment: ModulatorFragment;
+}
 interface KnownValues {
   sparse: object;
   packed: Float64Array;
 }
-const NO_MODULATORS: readonly PlanModulator[] = [];
-const NO_STEPS = [0] as const;
-const NO_POINTS = [{ at: 0, value: 0 }] as const;
 
 export class PlanCompiler {
   /** Fragments that were compiled so far: for tests of what a change costs. */
@@ -67,7 +67,7 @@ export class PlanCompiler {
   private readonly parts = new Map<string, PartFragment>();
   private readonly channels = new Map<string, { from: readonly unknown[]; fragment: ChannelFragment }>();
   private readonly values = new Map<string, KnownValues>();
-  private modulators = new Map<string, readonly PlanModulator[]>();
+  private readonly modulators = new Map<string, KnownModulator>();
   private modulatorsFrom: readonly unknown[] = [];
   private partOrder: readonly string[] | null = null;
   private isFirst = true;
@@ -78,10 +78,11 @@ export class PlanCompiler {
     patch.isWhole = this.isFirst;
     this.compileSong(document, patch);
     this.compileChannels(document, inputs, patch);
-    this.compileModulators(document);
+    this.compileModulators(document, patch);
     const seen: Record<FragmentKind, Set<string>> = {
       parts: new Set(document.partOrder),
       zones: new Set(),
+      modulators: new Set(Object.keys(document.modulators)),
       patterns: new Set(),
       channels: new Set(Object.keys(document.channels)),
     };
@@ -95,6 +96,7 @@ export class PlanCompiler {
     for (const id of this.zonesFrom.keys()) if (!seen.parts.has(id)) this.zonesFrom.delete(id);
     this.forget(this.parts, 'parts', seen, patch);
     this.forget(this.zones, 'zones', seen, patch);
+    this.forget(this.modulators, 'modulators', seen, patch);
     this.forget(this.patterns, 'patterns', seen, patch);
     this.forget(this.channels, 'channels', seen, patch);
     this.isFirst = false;
@@ -145,31 +147,33 @@ export class PlanCompiler {
   }
 
   private compileChannels(document: ProjectDocument, { onlyPartId }: PlanInputs, patch: PlanPatch): void {
-    const all = Object.values(document.channels);
     const only = onlyPartId === undefined ? undefined : document.parts[onlyPartId]?.channelId;
-    const audible = audibleChannels(document.channels, only);
-    for (const channel of all) {
-      const isHeard = audible.heard.has(channel.id);
-      const isDirect = audible.direct.has(channel.id);
-      const values = this.packed(
-        `channels ${channel.id}`,
-        { kind: 'channel', id: channel.id },
-        CHANNEL_ROWS,
-        channel.values,
-        patch,
-      );
-      const effects = channel.effectOrder.map((id) => {
-        const { kind, bypassed, sideChannelId, values: sparse } = document.effects[id]!;
-        const packed = this.packed(`effect ${id}`, { kind: 'effect', id }, EFFECT_ROWS[kind], sparse, patch);
-        return { id, kind, bypassed, sideChannelId, values: packed };
+    const audible = audibleChannels(document, only);
+    const mainId = mainChannel(document).id;
+    const sendsOf = grouped(Object.values(document.sends), ({ fromChannelId }) => fromChannelId);
+    for (const channel of Object.values(document.channels)) {
+      const { id } = channel;
+      const outputId = id === mainId ? null : (channel.outputId ?? mainId);
+      const values = this.packed(`channels ${id}`, { kind: 'channel', id }, CHANNEL_ROWS, channel.values, patch);
+      const effects = channel.effectOrder.map((effectId) => {
+        const { kind, bypassed, sideChannelId, values: sparse } = document.effects[effectId]!;
+        const owner = { kind: 'effect', id: effectId } as const;
+        const packed = this.packed(`effect ${effectId}`, owner, EFFECT_ROWS[kind], sparse, patch);
+        return { id: effectId, kind, bypassed, sideChannelId, values: packed };
       });
-      const wiring = effects.flatMap(({ id, bypassed, sideChannelId }) => [id, bypassed, sideChannelId]);
-      const from = [channel.sends, isHeard, isDirect, ...wiring];
-      const known = this.channels.get(channel.id);
+      const sends = (sendsOf.get(id) ?? []).map((send) => {
+        const packed = this.packed(`send ${send.id}`, { kind: 'send', id: send.id }, SEND_ROWS, send.values, patch);
+        const { toChannelId } = send;
+        return { id: send.id, toChannelId, isOpen: audible.isOpen(id, toChannelId), values: packed };
+      });
+      const isHeard = audible.heard.has(id);
+      const isOutputOpen = outputId === null || audible.isOpen(id, outputId);
+      const wiring = effects.flatMap((effect) => [effect.id, effect.bypassed, effect.sideChannelId]);
+      const from = [outputId, isHeard, isOutputOpen, ...wiring, ...sends.flatMap((send) => [send.id, send.isOpen])];
+      const known = this.channels.get(id);
       if (known && isSameList(known.from, from)) continue;
-      const sends = channel.sends.map(({ channelId, gainDb }) => ({ channelId, gain: dbToGain(gainDb) }));
-      const fragment: ChannelFragment = { id: channel.id, isHeard, isDirect, effects, sends, values };
-      this.channels.set(channel.id, { from, fragment });
+      const fragment: ChannelFragment = { id, outputId, isHeard, isOutputOpen, effects, sends, values };
+      this.channels.set(id, { from, fragment });
       this.put(patch.channels, fragment);
     }
   }
@@ -179,33 +183,27 @@ export class PlanCompiler {
     this.compiledCount++;
   }
 
-  private compileModulators(document: ProjectDocument): void {
+  private compileModulators(document: ProjectDocument, patch: PlanPatch): void {
     const from = [document.modulators, document.routes];
     if (isSameList(this.modulatorsFrom, from)) return;
     this.modulatorsFrom = from;
-    const routes = grouped(Object.values(document.routes), ({ modulatorId }) => modulatorId);
-    const all = Object.values(document.modulators).map(({ id, ownerId, kind, values, steps, points }) => ({
-      ownerId,
-      modulator: {
-        id,
-        kind,
-        values: packValues(MODULATOR_ROWS[kind] as Rows, values),
-        steps: steps ?? NO_STEPS,
-        points: points ?? NO_POINTS,
-        seed: textHash(id),
-        routes: (routes.get(id) ?? []).map(({ paramId, amount }) => ({ paramId, amount })),
-      },
-    }));
-    this.modulators = new Map(
-      [...grouped(all, ({ ownerId }) => ownerId)].map(([ownerId, list]) => [ownerId, list.map((one) => one.modulator)]),
-    );
-  }
-
-  private modulatorsOf(part: Part, zone: Zone): readonly PlanModulator[] {
-    const own = this.modulators.get(zone.id);
-    const shared = this.modulators.get(part.id);
-    if (!own || !shared) return own ?? shared ?? NO_MODULATORS;
-    return [...shared, ...own];
+    const routesOf = grouped(Object.values(document.routes), ({ modulatorId }) => modulatorId);
+    for (const modulator of Object.values(document.modulators)) {
+      const { id, kind } = modulator;
+      const routes = routesOf.get(id) ?? [];
+      const rows: Rows = MODULATOR_ROWS[kind];
+      const values = this.packed(`modulators ${id}`, { kind: 'modulator', id }, rows, modulator.values, patch);
+      const routeValues = routes.map((route) =>
+        this.packed(`route ${route.id}`, { kind: 'route', id: route.id }, ROUTE_ROWS, route.values, patch),
+      );
+      const ways = routes.flatMap(({ id: routeId, target, paramId }) => [routeId, target.kind, target.id, paramId]);
+      const made = [modulator.ownerId, modulator.steps, modulator.points, ...ways];
+      const known = this.modulators.get(id);
+      if (known && isSameList(known.from, made)) continue;
+      const fragment = modulatorFragment(document, modulator, values, routes, routeValues);
+      this.modulators.set(id, { from: made, fragment });
+      this.put(patch.modulators, fragment);
+    }
   }
 
   private compilePart(document: ProjectDocument, part: Part, patch: PlanPatch): void {
@@ -239,7 +237,7 @@ export class PlanCompiler {
       const cut = document.cuts[cutId]!;
       return [cut, document.sources[cut.sourceId], assets.get(cut.sourceId)];
     });
-    const ofPart = [all, document.song.values, part.values, this.modulators, renderings, renderings.version, ...ofCuts];
+    const ofPart = [all, document.song.values, part.values, renderings, renderings.version, ...ofCuts];
     if (isSameList(this.zonesFrom.get(part.id) ?? [], ofPart)) return;
     this.zonesFrom.set(part.id, ofPart);
     const cuts = new Map(part.cutOrder.map((cutId) => [cutId, readCut(document, document.cuts[cutId]!)]));
@@ -247,7 +245,6 @@ export class PlanCompiler {
       const { zone } = placed;
       const values = this.packed(`zones ${zone.id}`, { kind: 'zone', id: zone.id }, ZONE_ROWS, zone.values, patch);
       const cut = cuts.get(placed.cut.id)!;
-      const modulators = this.modulatorsOf(part, zone);
       const { retiming } = cut;
       const from = [
         placed.at.startFrame,
@@ -270,7 +267,6 @@ export class PlanCompiler {
         retiming?.times,
         retiming?.material,
         retiming?.transposeCents,
-        ...modulators,
       ];
       const known = this.zones.get(zone.id);
       if (known && isSameList(known.from, from)) continue;
@@ -278,7 +274,7 @@ export class PlanCompiler {
       const keep = (id: string, audio: AudioData) => this.keep(id, audio);
       const sound = soundOf(document, placed, cut, samples, keep);
       const keySounds = keySoundsOf(document, placed, cut, samples, keep);
-      const fragment = zoneFragment(part, placed, cut, sound, keySounds, modulators, values);
+      const fragment = zoneFragment(part, placed, cut, sound, keySounds, values);
       this.zones.set(zone.id, { from, fragment, values: zone.values });
       if (known && isSameZone(known.fragment, fragment)) continue;
       this.put(patch.zones, fragment);

@@ -1,9 +1,9 @@
 /**
- * What the renderer plays, in fragments: one a part, zone, pattern and channel, each known by its id. The page compiles a
+ * What the renderer plays, in fragments: one a part, zone, modulator, pattern and channel, each known by its id. The page compiles a
  * fragment when what it comes from has changed, and posts only that; a value that is dragged is a {@link ValueChange}.
  * Plain data and typed arrays, nothing of the document.
  */
-import type { ModulationTarget, ModulatorKind } from '../../params/modulators.ts';
+import type { ModulatorKind, TargetKind } from '../../params/modulators.ts';
 import type { EffectKind } from '../../params/effects.ts';
 import type { Follow, Tail } from '../../params/choices.ts';
 
@@ -62,8 +62,23 @@ export interface ZoneSound {
   loop: PlanLoop | null;
 }
 
-export interface PlanModulator {
+/** How a modulator moves a setting. */
+export interface RouteFragment {
   id: string;
+  kind: TargetKind;
+  /** Null: of the sounds that the modulator belongs to. */
+  targetId: string | null;
+  /** Place in the target's values, and how far that is moved at full amount: as it is stored, or in cents. */
+  slot: number;
+  by: number;
+  /** In the order of ROUTE_ROWS. */
+  values: Float64Array;
+}
+
+export interface ModulatorFragment {
+  id: string;
+  /** A zone, or a part for all its sounds and what it is heard through. */
+  ownerId: string;
   kind: ModulatorKind;
   /** In the order of the kind's rows. */
   values: Float64Array;
@@ -73,7 +88,7 @@ export interface PlanModulator {
   points: readonly { at: number; value: number }[];
   /** What its chance is drawn from. */
   seed: number;
-  routes: readonly { paramId: ModulationTarget; amount: number }[];
+  routes: readonly RouteFragment[];
 }
 
 export interface ZoneFragment {
@@ -99,7 +114,6 @@ export interface ZoneFragment {
   sound: ZoneSound;
   /** Samples for keys of their own, from `lowKey` on, where other keys keep the length; empty: all play `sound`. */
   keySounds: readonly (ZoneSound | null)[];
-  modulators: readonly PlanModulator[];
   /** In the order of ZONE_ROWS. */
   values: Float64Array;
 }
@@ -161,22 +175,33 @@ export interface EffectFragment {
   values: Float64Array;
 }
 
+export interface SendFragment {
+  id: string;
+  toChannelId: string;
+  /** Not put out by another's solo. */
+  isOpen: boolean;
+  /** In the order of SEND_ROWS. */
+  values: Float64Array;
+}
+
 export interface ChannelFragment {
   id: string;
+  /** What it is led into; null: it is the last of all. */
+  outputId: string | null;
   /** Neither muted nor put out by another's solo. */
   isHeard: boolean;
-  /** Heard by itself, and not only through the channels that it sends to. */
-  isDirect: boolean;
+  /** Heard where it is led to, and not only where it is sent to. */
+  isOutputOpen: boolean;
   effects: readonly EffectFragment[];
-  sends: readonly { channelId: string; gain: number }[];
+  sends: readonly SendFragment[];
   /** In the order of CHANNEL_ROWS. */
   values: Float64Array;
 }
 
-export type FragmentKind = 'parts' | 'zones' | 'patterns' | 'channels';
+export type FragmentKind = 'parts' | 'zones' | 'modulators' | 'patterns' | 'channels';
 /** One setting, by its place in the owner's values. */
 export interface ValueChange {
-  kind: 'song' | 'part' | 'zone' | 'channel' | 'effect';
+  kind: 'song' | 'part' | 'zone' | 'modulator' | 'route' | 'channel' | 'send' | 'effect';
   id: string;
   slot: number;
   value: number;
@@ -191,6 +216,7 @@ export interface PlanPatch {
   partOrder: readonly string[] | null;
   parts: PartFragment[];
   zones: ZoneFragment[];
+  modulators: ModulatorFragment[];
   patterns: PatternFragment[];
   splices: PatternSplice[];
   channels: ChannelFragment[];
@@ -212,6 +238,7 @@ export function emptyPatch(): PlanPatch {
     partOrder: null,
     parts: [],
     zones: [],
+    modulators: [],
     patterns: [],
     splices: [],
     channels: [],

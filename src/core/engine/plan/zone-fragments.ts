@@ -7,7 +7,7 @@ import { zoneValues } from '../../queries/values.ts';
 import type { PlacedSlice } from '../../queries/slices.ts';
 import { isSameList, type PlacedZone } from '../../queries/zones.ts';
 import { homeId, type Zone } from '../../project/schema.ts';
-import type { PlanModulator, ZoneFragment, ZoneSound } from './fragments.ts';
+import type { ZoneFragment, ZoneSound } from './fragments.ts';
 import {
   cutRetiming,
   keyRenderingSpec,
@@ -149,7 +149,6 @@ export function zoneFragment(
   { tempoBpm }: ReadCut,
   sound: ZoneSound,
   keySounds: readonly (ZoneSound | null)[],
-  modulators: readonly PlanModulator[],
   values: Float64Array,
 ): ZoneFragment {
   const { follow, tail } = cutValues(cut);
@@ -170,22 +169,20 @@ export function zoneFragment(
     sliceEndFrame: at.endFrame,
     sound,
     keySounds,
-    modulators,
     values,
   };
 }
 
 /** Do two fragments say the same? Another version of the renderings may hold the same for a zone. */
 export function isSameZone(a: ZoneFragment, b: ZoneFragment): boolean {
-  const { sound: soundA, keySounds: keysA, modulators: modulatorsA, values: _a, ...restA } = a;
-  const { sound: soundB, keySounds: keysB, modulators: modulatorsB, values: _b, ...restB } = b;
+  const { sound: soundA, keySounds: keysA, values: _a, ...restA } = a;
+  const { sound: soundB, keySounds: keysB, values: _b, ...restB } = b;
   const isSame = (one: object, other: object) => isSameList(Object.values(one), Object.values(other));
   return (
     isSameSound(soundA, soundB) &&
     keysA.length === keysB.length &&
     keysA.every((sound, i) => isSameSound(sound, keysB[i]!)) &&
-    isSame(restA, restB) &&
-    isSameList(modulatorsA, modulatorsB)
+    isSame(restA, restB)
   );
 }
 

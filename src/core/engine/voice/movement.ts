@@ -3,18 +3,19 @@
  * and the filter that they open and close.
  */
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
+import { ZONE_ROWS } from '../../params/tables.ts';
 import { hashed01 } from '../../units/hash.ts';
+import { stepsToReach, movedValue, rowMoves } from '../control/row-moves.ts';
+import { modulate, type ModulatorState } from '../control/modulation.ts';
+import { controlView } from '../control/modulators.ts';
 import type { PartState } from '../part-state.ts';
 import { PART } from '../part-state.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import { ZONE, type ZoneState } from '../zone-state.ts';
 import { VoiceFilter } from './filter.ts';
-import { modulate, noModulation, type VoiceView } from './modulation.ts';
 import type { VoiceStart } from './start.ts';
 import { SHAPE_OFF } from './svf.ts';
 
-/** Control steps in which a level that was set is reached: 256 frames. */
-const RAMP_STEPS = 8;
 const TICKS_PER_QUARTER = 960;
 /** What random detuning is drawn from, beside the hit itself. */
 const DETUNE_STREAM = 7919;
@@ -22,8 +23,10 @@ const STEEP = 1;
 /** Cutoffs follow keys around this one. */
 const MIDDLE_KEY = 60;
 
-/** Shared: voices are worked out one after another. */
-const moved = noModulation();
+const MOVES = rowMoves(ZONE_ROWS);
+/** Shared, for voices are worked out one after another: what moves each setting, and the settings that a voice begins with. */
+const moved = new Float64Array(Object.keys(ZONE_ROWS).length);
+const begun = new Float64Array(moved.length);
 const filtered = { shape: 0, isSteep: false, cutoffHz: 1000, resonance: 0, driveDb: 0 };
 
 export class Movement {
@@ -38,17 +41,7 @@ export class Movement {
   /** What the pitch is off by now, in cents. */
   cents = 0;
   readonly filter = new VoiceFilter();
-  readonly view: VoiceView = {
-    voiceSeconds: 0,
-    songSeconds: 0,
-    voiceQuarters: 0,
-    songQuarters: 0,
-    releasedAtSeconds: Infinity,
-    velocity: 1,
-    key: MIDDLE_KEY,
-    seed: 0,
-    controls: null,
-  };
+  readonly view = controlView();
   private zone: ZoneState | null = null;
   private part: PartState | null = null;
   private clock: SongClock | null = null;
@@ -57,6 +50,7 @@ export class Movement {
   private eventPan = 0;
   private followsWheel = false;
   private rampSteps = 0;
+  private mostRampSteps = 1;
   private targetLeft = 0;
   private targetRight = 0;
   private shape = SHAPE_OFF;
@@ -104,18 +98,25 @@ export class Movement {
     view.seed = start.seed;
     view.controls = part?.controls ?? null;
     view.releasedAtSeconds = Infinity;
+    view.turns.fill(0);
+    this.mostRampSteps = Math.max(1, stepsToReach(MOVES, ZONE.gainDb, start.sampleRate));
     this.aim();
     this.gainLeft = this.targetLeft;
     this.gainRight = this.targetRight;
   }
 
-  /** How much later in the sound the hit begins, by its modulators, in milliseconds. */
-  startOffsetMs(frame: number): number {
-    const { modulators } = this.zone!.fragment;
-    if (modulators.length === 0) return 0;
+  /** The settings of its zone as they are moved when it begins: shared, to be used before the next. */
+  valuesAtStart(frame: number): Float64Array {
+    const { values } = this.zone!;
+    if (this.modulators.length === 0) return values;
     this.look(0, frame);
-    modulate(modulators, this.view, moved);
-    return moved.startOffsetMs;
+    modulate(this.modulators, this.view, moved);
+    for (let slot = 0; slot < begun.length; slot++) begun[slot] = movedValue(MOVES, slot, values[slot]!, moved[slot]!);
+    return begun;
+  }
+
+  private get modulators(): readonly ModulatorState[] {
+    return this.zone!.modulators;
   }
 
   /** Works out the levels that the zone's settings and the event give. */
@@ -134,7 +135,7 @@ export class Movement {
     const isMoved = targetLeft !== this.targetLeft || targetRight !== this.targetRight;
     const isOther = this.shape !== values[ZONE.filter] || this.cutoffHz !== values[ZONE.cutoffHz];
     const isSlope = this.isSteep !== (values[ZONE.slope] === STEEP) || this.resonance !== values[ZONE.resonance];
-    if (isMoved || isOther || isSlope || this.driveDb !== values[ZONE.driveDb]) this.rampSteps = RAMP_STEPS;
+    if (isMoved || isOther || isSlope || this.driveDb !== values[ZONE.driveDb]) this.rampSteps = this.mostRampSteps;
     this.isSteep = values[ZONE.slope] === STEEP;
     this.shape = values[ZONE.filter]!;
     if (!this.hasFilter && !this.filter.isActive) {
@@ -152,6 +153,7 @@ export class Movement {
     this.view.seed = other.view.seed;
     this.view.releasedAtSeconds = other.view.releasedAtSeconds;
     this.view.voiceQuarters = other.view.voiceQuarters;
+    this.view.turns.set(other.view.turns);
     this.lookedAtFrames = other.lookedAtFrames;
     this.hangsOnSong = other.hangsOnSong;
   }
@@ -166,7 +168,7 @@ export class Movement {
       this.hasFilter ||
       this.filter.isActive ||
       this.glideFrames > 0 ||
-      this.zone!.fragment.modulators.length > 0 ||
+      this.modulators.length > 0 ||
       (this.followsWheel && this.view.controls !== null && this.view.controls.bend !== 0)
     );
   }
@@ -184,6 +186,7 @@ export class Movement {
 
   private look(ageFrames: number, frame: number): void {
     const { view, sampleRate, clock } = this;
+    view.sinceSeconds = (ageFrames - this.lookedAtFrames) / sampleRate;
     view.voiceSeconds = ageFrames / sampleRate;
     // Step by step, so that another tempo goes on from where the last one has come to.
     view.voiceQuarters += ((ageFrames - this.lookedAtFrames) / sampleRate) * ((clock?.tempoBpm ?? 120) / 60);
@@ -201,7 +204,7 @@ export class Movement {
   control(ageFrames: number, frame: number, framesToNext: number): void {
     const zone = this.zone!;
     const { values } = zone;
-    const { modulators } = zone.fragment;
+    const { modulators } = this;
     if (this.rampSteps > 0) {
       this.gainLeft += (this.targetLeft - this.gainLeft) / this.rampSteps;
       this.gainRight += (this.targetRight - this.gainRight) / this.rampSteps;
@@ -220,20 +223,21 @@ export class Movement {
     if (modulators.length > 0) {
       this.look(ageFrames, frame);
       modulate(modulators, this.view, moved);
-      const level = moved.gainDb === 0 ? 1 : dbToGain(moved.gainDb);
-      if (moved.pan === 0) {
+      const gainDb = moved[ZONE.gainDb]!;
+      const level = gainDb === 0 ? 1 : dbToGain(gainDb);
+      if (moved[ZONE.pan] === 0) {
         left *= level;
         right *= level;
       } else {
-        const pan = values[ZONE.pan]! + this.eventPan + moved.pan;
+        const pan = values[ZONE.pan]! + this.eventPan + moved[ZONE.pan]!;
         const gain = this.eventGain * zone.level * level;
         left = gain * panLeftGain(pan);
         right = gain * panRightGain(pan);
       }
-      cents += moved.tuneCents;
-      cutoffCents += moved.cutoffHz;
-      resonance += moved.resonance;
-      driveDb += moved.driveDb;
+      cents += moved[ZONE.tuneCents]!;
+      cutoffCents += moved[ZONE.cutoffHz]!;
+      resonance += moved[ZONE.resonance]!;
+      driveDb += moved[ZONE.driveDb]!;
     }
     this.cents = cents;
     if (this.hasFilter || driveDb > 0 || this.filter.isActive) {

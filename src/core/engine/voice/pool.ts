@@ -59,6 +59,7 @@ export class VoicePool {
     next.sampleRate = this.sampleRate;
     const voice = this.free();
     voice.start(zone, part, next, ++this.serial);
+    part.hit.begin(next);
     return voice;
   }
 

@@ -6,12 +6,12 @@
 import { SINC_RUN } from '../../dsp/sinc.ts';
 import { transposeRatio } from '../../units/pitch.ts';
 import { msToFrames } from '../../units/time.ts';
+import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
 import type { PartState } from '../part-state.ts';
 import type { ZoneSound } from '../plan/fragments.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import { GATE, TOGGLE, ZONE, type ZoneState } from '../zone-state.ts';
 import { Envelope } from './envelope.ts';
-import { CONTROL_FRAMES } from './modulation.ts';
 import { Movement } from './movement.ts';
 import { SampleReader } from './reader.ts';
 import { fadeInOf, fadeOutOf, type Origin, type VoiceStart } from './start.ts';
@@ -100,26 +100,23 @@ export class Voice {
     this.ageFrames = 0;
     this.startFrame = start.frame;
     this.birthFrame = start.frame + this.waitFrames;
-    this.startReading(sound, start);
-    this.startLevels(start);
+    const begun = this.movement.valuesAtStart(start.frame);
+    this.startReading(sound, start, begun);
+    this.startLevels(start, begun);
     this.stopAtTicks = start.stopAtTicks;
     this.stopAgeFrames = start.stopAtFrame - this.birthFrame;
     // Of an event that is over before its delay is, nothing sounds.
     if (this.stopAgeFrames <= 0) this.active = false;
   }
 
-  private startReading(sound: ZoneSound, start: VoiceStart): void {
+  private startReading(sound: ZoneSound, start: VoiceStart, values: Float64Array): void {
     const zone = this.zone!;
-    const { values } = zone;
     const source = zone.sourceOf(sound)!;
     const natural = zone.increment(start.sampleRate, start.songTempoBpm, this.eventCents, sound);
     const increment = natural * zone.partTune(sound) * this.movedRatio;
     const length = source.channels[0]!.length;
     const perMs = source.sampleRate / 1000;
-    const laterMs =
-      values[ZONE.startOffsetMs]! +
-      values[ZONE.velocityStartMs]! * (1 - start.velocity) +
-      this.movement.startOffsetMs(start.frame);
+    const laterMs = values[ZONE.startOffsetMs]! + values[ZONE.velocityStartMs]! * (1 - start.velocity);
     const isCut = values[ZONE.endOffsetMs] !== 0;
     const ownEnd = Math.min(sound.naturalEndFrame, length);
     const naturalEnd = Math.max(1, Math.min(length, ownEnd + Math.round(values[ZONE.endOffsetMs]! * perMs)));
@@ -139,8 +136,7 @@ export class Voice {
     this.fadeOutFrames = start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames);
   }
 
-  private startLevels(start: VoiceStart): void {
-    const { values } = this.zone!;
+  private startLevels(start: VoiceStart, values: Float64Array): void {
     this.envelope.start(zoneEnvelope(values, start.velocity, start.sampleRate));
     this.releaseFrames = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
     this.endsByRelease = this.answer !== 0 || this.reader.isEndless;
@@ -348,9 +344,8 @@ export class Voice {
   private renderSome(outLeft: Float32Array, outRight: Float32Array, at: number, most: number, frame: number): number {
     const { movement } = this;
     if (movement.isMoving) {
-      const onGrid = (frame - this.gridFrame) % CONTROL_FRAMES;
-      const framesToNext = CONTROL_FRAMES - (onGrid < 0 ? onGrid + CONTROL_FRAMES : onGrid);
-      if (movement.hasToBegin || onGrid === 0) {
+      const framesToNext = framesToLook(frame, this.gridFrame);
+      if (movement.hasToBegin || framesToNext === CONTROL_FRAMES) {
         movement.control(this.envelope.ageFrames, frame, framesToNext);
         this.retune(this.increment);
       }

@@ -1,5 +1,8 @@
-/** Channels: their effects and where they send to. */
+/** Channels: their effects, where they lead and what they send to each other. */
 import type { EffectKind } from '../../params/effects.ts';
+import { newChannel } from '../defaults.ts';
+import { withoutDangling } from '../references.ts';
+import { circleOf } from '../rules/channels.ts';
 import type { Channel, ProjectDocument } from '../schema.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 
@@ -30,11 +33,9 @@ export const addEffect: Command<{ channelId: string; kind: EffectKind; place?: n
 export const removeEffect: Command<{ effectId: string }> = (document, { effectId }) => {
   const channel = Object.values(document.channels).find((one) => one.effectOrder.includes(effectId));
   if (!channel) return refused('this effect is gone already');
-  const { [effectId]: _gone, ...effects } = document.effects;
-  return withChannel({ ...document, effects }, channel.id, (current) => ({
-    ...current,
-    effectOrder: current.effectOrder.filter((other) => other !== effectId),
-  }));
+  const effectOrder = channel.effectOrder.filter((other) => other !== effectId);
+  const channels = { ...document.channels, [channel.id]: { ...channel, effectOrder } };
+  return done(withoutDangling({ ...document, channels }));
 };
 
 export const bypassEffect: Command<{ effectId: string; bypassed: boolean }> = (document, { effectId, bypassed }) => {
@@ -43,12 +44,64 @@ export const bypassEffect: Command<{ effectId: string; bypassed: boolean }> = (d
   return done({ ...document, effects: { ...document.effects, [effectId]: { ...effect, bypassed } } });
 };
 
-/** Sends a copy of a channel's signal to another at a level in dB; null takes the send away. */
-export const setSend: Command<{ channelId: string; toChannelId: string; gainDb: number | null }> = (document, args) => {
-  if (!find(document.channels, args.toChannelId)) return refused('this channel is gone');
-  return withChannel(document, args.channelId, (channel) => {
-    const sends = channel.sends.filter((send) => send.channelId !== args.toChannelId);
-    if (args.gainDb !== null) sends.push({ channelId: args.toChannelId, gainDb: args.gainDb });
-    return { ...channel, sends };
-  });
+const CIRCLE = 'the signal would lead back to where it came from: choose another channel';
+
+/** A document with signals led otherwise, unless they would go round. */
+function ledOtherwise(document: ProjectDocument): CommandResult {
+  return circleOf(document) === null ? done(document) : refused(CIRCLE);
+}
+
+/** A bus that others can be led into, with a name. */
+export const addBus: Command<{ name: string }> = (document, { name }, env) => {
+  const trimmed = name.trim().slice(0, 200);
+  if (!trimmed) return refused('a bus needs a name');
+  const bus = { ...newChannel(env.newId(), 'bus'), name: trimmed };
+  return done({ ...document, channels: { ...document.channels, [bus.id]: bus } });
+};
+
+/** Takes a bus away: what was led into it comes to the main channel. */
+export const removeBus: Command<{ channelId: string }> = (document, { channelId }) => {
+  if (find(document.channels, channelId)?.kind !== 'bus') return refused('this bus is gone already');
+  const { [channelId]: _gone, ...channels } = document.channels;
+  return done(withoutDangling({ ...document, channels }));
+};
+
+/** Leads a channel into a bus; with null to the main channel. */
+export const leadTo: Command<{ channelId: string; outputId: string | null }> = (document, { channelId, outputId }) => {
+  const channel = find(document.channels, channelId);
+  if (!channel) return refused('this channel is gone');
+  if (channel.kind === 'main') return refused('the main channel is the last of all');
+  if (outputId !== null && find(document.channels, outputId)?.kind !== 'bus') return refused('this bus is gone');
+  return ledOtherwise({ ...document, channels: { ...document.channels, [channelId]: { ...channel, outputId } } });
+};
+
+/** Lets an effect listen to another channel; with null to its own alone. */
+export const listenTo: Command<{ effectId: string; sideChannelId: string | null }> = (
+  document,
+  { effectId, sideChannelId },
+) => {
+  const effect = find(document.effects, effectId);
+  if (!effect) return refused('this effect is gone');
+  if (sideChannelId !== null && !find(document.channels, sideChannelId)) return refused('this channel is gone');
+  return ledOtherwise({ ...document, effects: { ...document.effects, [effectId]: { ...effect, sideChannelId } } });
+};
+
+const MOST_SENDS = 16;
+
+/** Sends a copy of a channel's signal to another; its level is a setting like any other. */
+export const addSend: Command<{ fromChannelId: string; toChannelId: string }> = (document, args, env) => {
+  const { fromChannelId, toChannelId } = args;
+  if (!find(document.channels, fromChannelId) || !find(document.channels, toChannelId))
+    return refused('this channel is gone');
+  const own = Object.values(document.sends).filter((send) => send.fromChannelId === fromChannelId);
+  if (own.some((send) => send.toChannelId === toChannelId)) return refused('it is sent there already');
+  if (own.length >= MOST_SENDS) return refused(`a channel has ${MOST_SENDS} sends at most: take one away first`);
+  const send = { id: env.newId(), fromChannelId, toChannelId, values: {} };
+  return ledOtherwise({ ...document, sends: { ...document.sends, [send.id]: send } });
+};
+
+export const removeSend: Command<{ sendId: string }> = (document, { sendId }) => {
+  if (!find(document.sends, sendId)) return refused('this is sent no more already');
+  const { [sendId]: _gone, ...sends } = document.sends;
+  return done(withoutDangling({ ...document, sends }));
 };

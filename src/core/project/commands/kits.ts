@@ -2,6 +2,7 @@
 import { homeId, type Part, type ProjectDocument } from '../schema.ts';
 import { newChannel } from '../defaults.ts';
 import type { Kit } from '../kit-of.ts';
+import { routesCopied } from '../modulator-copies.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import { removeCut } from './parts.ts';
 
@@ -69,11 +70,7 @@ function withKit(document: ProjectDocument, part: Part, kit: Kit, env: CommandEn
     // What moved all of the part it came from moves all of this one.
     ownerId: zoneIds.get(modulator.ownerId) ?? partId,
   }));
-  const routes = kit.routes.map((route) => ({
-    ...route,
-    id: env.newId(),
-    modulatorId: modulatorIds.get(route.modulatorId)!,
-  }));
+  const routes = routesCopied(kit.routes, modulatorIds, () => undefined, env);
   const byId = <T extends { id: string }>(records: readonly T[]) =>
     Object.fromEntries(records.map((one) => [one.id, one]));
   return {

@@ -16,7 +16,7 @@ import {
 } from '../schema.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
-import { withoutUnused } from '../unused.ts';
+import { withoutDangling } from '../references.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
@@ -149,7 +149,7 @@ export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {
   const activePatternId = cutIdOfHome(part.activePatternId) === cutId ? homeId(cutOrder[0]!) : part.activePatternId;
   const zoneOrder = part.zoneOrder.filter((zoneId) => !gone.has(zoneId));
   return done(
-    withoutUnused({
+    withoutDangling({
       ...document,
       parts: {
         ...document.parts,
@@ -173,29 +173,12 @@ function without<T>(table: Record<string, T>, gone: ReadonlySet<string>): Record
 export const removePart: Command<{ partId: string }> = (document, { partId }) => {
   const part = find(document.parts, partId);
   if (!part) return refused('this part is gone already');
-  const { channelId } = part;
-  const channels = Object.fromEntries(
-    Object.entries(without(document.channels, new Set([channelId]))).map(([id, channel]) => [
-      id,
-      { ...channel, sends: channel.sends.filter((send) => send.channelId !== channelId) },
-    ]),
-  );
-  const effects = Object.fromEntries(
-    Object.entries(document.effects).map(([id, effect]) => [
-      id,
-      effect.sideChannelId === channelId ? { ...effect, sideChannelId: null } : effect,
-    ]),
-  );
   return done(
-    withoutUnused({
+    withoutDangling({
       ...document,
       partOrder: document.partOrder.filter((other) => other !== partId),
       parts: without(document.parts, new Set([partId])),
-      cuts: without(document.cuts, new Set(part.cutOrder)),
-      zones: without(document.zones, new Set(part.zoneOrder)),
-      patterns: without(document.patterns, new Set(part.patternOrder)),
-      channels,
-      effects,
+      channels: without(document.channels, new Set([part.channelId])),
     }),
   );
 };
@@ -222,6 +205,9 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   const channel = document.channels[part.channelId]!;
   const effectIds = renamed(channel.effectOrder);
   const channelId = env.newId();
+  const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channel.id);
+  const sendIds = renamed(sends.map(({ id }) => id));
+  const heardThrough = new Map([[channel.id, channelId], ...effectIds, ...sendIds]);
   const copied = new Map([[partId, [newPartId]], ...[...zoneIds].map(([from, to]) => [from, [to]] as const)]);
   const copies = <T extends { id: string }>(
     ids: ReadonlyMap<string, string>,
@@ -284,8 +270,12 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
       ...document.channels,
       [channelId]: { ...channel, id: channelId, effectOrder: [...effectIds.values()] },
     },
+    sends: {
+      ...document.sends,
+      ...copies(sendIds, document.sends, (send) => ({ ...send, fromChannelId: channelId })),
+    },
     effects: { ...document.effects, ...copies(effectIds, document.effects, (effect) => effect) },
-    ...withModulatorsCopied(document, copied, env),
+    ...withModulatorsCopied(document, copied, env, heardThrough),
   });
 };
 

@@ -1,17 +1,14 @@
 /** One command for every setting of the table: absolute or relative, of one owner or of many. */
-import { EFFECT_ROWS } from '../../params/effects.ts';
-import { MODULATOR_ROWS } from '../../params/modulators.ts';
 import { broughtBy, fitValue, valueProblem, withValues, type Row, type Rows } from '../../params/row.ts';
-import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
+import { EVENT_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { eventsOf } from '../../queries/patterns.ts';
+import { OWNER_TABLES, rowsOfRecord, type OwnerKind } from '../owners.ts';
 import { isHome, type PatternEvent, type ProjectDocument } from '../schema.ts';
 import { done, find, refused, type Command } from './command.ts';
 
 /** Who has settings. */
 export type Owner =
-  | { kind: 'song' }
-  | { kind: 'part' | 'cut' | 'zone' | 'channel' | 'effect' | 'modulator'; id: string }
-  | { kind: 'event'; patternId: string; id: string };
+  { kind: 'song' } | { kind: OwnerKind; id: string } | { kind: 'event'; patternId: string; id: string };
 
 export type Value = number | string | boolean;
 type Valued = { values: Record<string, Value | undefined> };
@@ -26,29 +23,9 @@ export interface SetValueArgs {
 
 /** The settings that an owner has; null when it is gone. */
 export function rowsOf(document: ProjectDocument, owner: Owner): Rows | null {
-  switch (owner.kind) {
-    case 'song':
-      return SONG_ROWS;
-    case 'part':
-      return find(document.parts, owner.id) ? PART_ROWS : null;
-    case 'cut':
-      return find(document.cuts, owner.id) ? CUT_ROWS : null;
-    case 'zone':
-      return find(document.zones, owner.id) ? ZONE_ROWS : null;
-    case 'channel':
-      return find(document.channels, owner.id) ? CHANNEL_ROWS : null;
-    case 'effect': {
-      const effect = find(document.effects, owner.id);
-      return effect ? EFFECT_ROWS[effect.kind] : null;
-    }
-    case 'modulator': {
-      const modulator = find(document.modulators, owner.id);
-      return modulator ? MODULATOR_ROWS[modulator.kind] : null;
-    }
-    case 'event': {
-      return eventOf(document, owner) ? EVENT_ROWS : null;
-    }
-  }
+  if (owner.kind === 'song') return SONG_ROWS;
+  if (owner.kind === 'event') return eventOf(document, owner) ? EVENT_ROWS : null;
+  return rowsOfRecord(document, owner.kind, owner.id);
 }
 
 /** The row of a setting; null for an owner that is gone or has no such setting. */
@@ -61,7 +38,7 @@ export function rowOf(document: ProjectDocument, owner: Owner, param: string): R
 function holderOf(document: ProjectDocument, owner: Owner): Valued | null {
   if (owner.kind === 'song') return document.song;
   if (owner.kind === 'event') return eventOf(document, owner);
-  return find(document[TABLE_OF[owner.kind]] as Record<string, Valued>, owner.id) ?? null;
+  return find(document[OWNER_TABLES[owner.kind]] as Record<string, Valued>, owner.id) ?? null;
 }
 
 /** Also of a home pattern, which is computed. */
@@ -69,15 +46,6 @@ function eventOf(document: ProjectDocument, { patternId, id }: Owner & { kind: '
   if (isHome(patternId)) return eventsOf(document, patternId).find((event) => event.id === id) ?? null;
   return find(find(document.patterns, patternId)?.events ?? {}, id) ?? null;
 }
-
-const TABLE_OF = {
-  part: 'parts',
-  cut: 'cuts',
-  zone: 'zones',
-  channel: 'channels',
-  effect: 'effects',
-  modulator: 'modulators',
-} as const;
 
 /** The value that a setting has now; null when its owner is gone. */
 export function valueOf(document: ProjectDocument, owner: Owner, param: string): Value | null {
@@ -140,7 +108,7 @@ class Writer {
       pattern.events = this.copy(pattern.events);
       pattern.events[owner.id] = { ...pattern.events[owner.id]!, values };
     } else {
-      const table = this.table(TABLE_OF[owner.kind]) as Record<string, Valued>;
+      const table = this.table(OWNER_TABLES[owner.kind]) as Record<string, Valued>;
       table[owner.id] = { ...table[owner.id]!, values };
     }
   }

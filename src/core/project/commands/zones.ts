@@ -5,8 +5,8 @@ import type { KeyRange, ProjectDocument, SoundLoop, VelocityRange, Zone } from '
 import { ALL_VELOCITIES } from '../schema.ts';
 import { newZone } from '../defaults.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
-import { withZonesMoved } from '../slice-zones.ts';
-import { withoutUnused } from '../unused.ts';
+import { withSwitchesMoved, withZonesMoved } from '../slice-zones.ts';
+import { withoutDangling } from '../references.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 
 /** Puts a zone on keys by hand, where it stays whatever happens to the cut; null takes it off its keys. */
@@ -87,13 +87,11 @@ export const takeOffKeys: Command<{ zoneIds: readonly string[] }> = (document, {
     const stand = others[0];
     if (stand) moved.set(zoneId, stand);
   }
-  const parts = {
-    ...document.parts,
-    [part.id]: { ...part, zoneOrder: part.zoneOrder.filter((id) => Object.hasOwn(zones, id)) },
-  };
   // What stands in for a zone may have gone after it.
   const final = new Map([...moved].map(([from, to]) => [from, finalOf(moved, to)]));
-  return done(withoutUnused({ ...document, zones, parts, patterns: withZonesMoved(document, part.id, final) }));
+  const laid = { ...part, zoneOrder: part.zoneOrder.filter((id) => Object.hasOwn(zones, id)) };
+  const parts = { ...document.parts, [part.id]: withSwitchesMoved(laid, final) };
+  return done(withoutDangling({ ...document, zones, parts, patterns: withZonesMoved(document, part.id, final) }));
 };
 
 function finalOf(moved: ReadonlyMap<string, string>, zoneId: string): string {

@@ -31,3 +31,18 @@ export function repairedModulator(modulator: Json): Json {
   const points = modulator.points as { at: number }[] | undefined;
   return points ? { ...modulator, points: points.toSorted((a, b) => a.at - b.at) } : modulator;
 }
+
+/** A route of version 4 moves a setting of the sounds that its modulator belongs to. */
+export function routeWithTarget({ amount, ...route }: Json): Json {
+  return { ...route, target: { kind: 'zone', id: null }, values: amount === 0 ? {} : { amount } };
+}
+
+/** A switch that mutes what the part has no more did nothing. */
+export function partWithSoundSwitches(part: Json): Json {
+  const zoneOrder = part.zoneOrder as unknown[];
+  const switches = part.switches as Json[] | undefined;
+  if (!switches?.some(({ zoneId }) => zoneId !== undefined && !zoneOrder.includes(zoneId))) return part;
+  const { switches: _, ...rest } = part;
+  const left = switches.filter(({ zoneId }) => zoneId === undefined || zoneOrder.includes(zoneId));
+  return left.length > 0 ? { ...rest, switches: left } : rest;
+}

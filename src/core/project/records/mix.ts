@@ -1,18 +1,28 @@
-/** Where parts are heard: channels and their effects. */
+/** Where parts are heard: channels, copies of their signals into others, and their effects. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
 import { valuesSchema } from '../../params/row.ts';
-import { CHANNEL_ROWS } from '../../params/tables.ts';
-import { between, id, listOf } from './basics.ts';
+import { CHANNEL_ROWS, SEND_ROWS } from '../../params/tables.ts';
+import { id, listOf, name } from './basics.ts';
+
+/** A part's own; a bus that others are led into; the one that all come to. */
+export const CHANNEL_KINDS = ['part', 'bus', 'main'] as const;
 
 export const channel = z.strictObject({
   id,
+  kind: z.enum(CHANNEL_KINDS),
+  /** Of a bus; a part's channel is called as the part. */
+  name: z.optional(name),
+  /** The bus that it is heard through; null: through the main channel. */
+  outputId: z.nullable(id),
   values: valuesSchema(CHANNEL_ROWS),
   effectOrder: listOf(id, 32),
-  /** Copies of its signal into other channels, after its effects and level. */
-  sends: listOf(z.strictObject({ channelId: id, gainDb: between(-60, 12) }), 16),
 });
 export type Channel = z.infer<typeof channel>;
+
+/** A copy of a channel's signal into another one, after its effects. */
+export const send = z.strictObject({ id, fromChannelId: id, toChannelId: id, values: valuesSchema(SEND_ROWS) });
+export type Send = z.infer<typeof send>;
 
 export const effect = z.discriminatedUnion(
   'kind',

@@ -1,9 +1,9 @@
 /** What answers keys, and what moves its settings. */
 import * as z from 'zod/mini';
-import { MAX_AMOUNT, MODULATION_TARGET_IDS, MODULATOR_ROWS, type ModulatorKind } from '../../params/modulators.ts';
+import { MODULATOR_ROWS, ROUTE_ROWS, TARGET_KINDS, type ModulatorKind } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/row.ts';
 import { ZONE_ROWS } from '../../params/tables.ts';
-import { between, frame, id, key, listOf, unit, whole } from './basics.ts';
+import { between, frame, id, key, listOf, name, unit, whole } from './basics.ts';
 
 const velocity = whole(1, 127);
 
@@ -60,7 +60,7 @@ const modulatorOf = <Kind extends ModulatorKind>(kind: Kind) =>
     ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
   });
 
-/** Moves settings of zones while they sound: of one zone, or of all of a part. */
+/** Moves settings while they sound: of one zone, of all zones of a part, or of what the part is heard through. */
 export const modulator = z.discriminatedUnion(
   'kind',
   (Object.keys(MODULATOR_ROWS) as ModulatorKind[]).map(modulatorOf) as unknown as [z.ZodMiniObject],
@@ -77,8 +77,13 @@ export interface Modulator {
 export const route = z.strictObject({
   id,
   modulatorId: id,
-  paramId: z.enum(MODULATION_TARGET_IDS),
-  /** 1: by the whole of what MODULATION_TARGETS says. */
-  amount: between(-MAX_AMOUNT, MAX_AMOUNT),
+  /** Whose setting is moved: `zone` for the sounds that the modulator belongs to, else the record of this id. */
+  target: z
+    .strictObject({ kind: z.enum(TARGET_KINDS), id: z.nullable(id) })
+    .check(z.refine(({ kind, id }) => (kind === 'zone') === (id === null), 'a target is a record, or the own sounds')),
+  /** Id of a row of the target's table; one that says how far it is moved. */
+  paramId: name,
+  values: valuesSchema(ROUTE_ROWS),
 });
+export type RouteTarget = z.infer<typeof route>['target'];
 export type Route = z.infer<typeof route>;

@@ -24,7 +24,11 @@ export function firstBrokenRule(document: ProjectDocument, before: ProjectDocume
   if (!before || partOrder !== before.partOrder || parts !== before.parts) {
     if (!sameMembers(partOrder, Object.keys(parts))) return 'partOrder does not list every part once';
   }
-  const channelsChanged = !before || before.channels !== document.channels || before.effects !== document.effects;
+  const channelsChanged =
+    !before ||
+    before.channels !== document.channels ||
+    before.effects !== document.effects ||
+    before.sends !== document.sends;
   if (channelsChanged) {
     const problem = brokenChannelRule(document);
     if (problem) return problem;

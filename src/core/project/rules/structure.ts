@@ -47,7 +47,14 @@ export function brokenStructureRule(document: ProjectDocument): string | null {
   return null;
 }
 
-function brokenSwitchRule({ id, switches = [], treatments = [], patternOrder, cutOrder }: Part): string | null {
+function brokenSwitchRule({
+  id,
+  switches = [],
+  treatments = [],
+  patternOrder,
+  cutOrder,
+  zoneOrder,
+}: Part): string | null {
   const places = switches.map(({ key, control }) => (key === null ? `controller ${control}` : `key ${key}`));
   if (new Set(places).size < places.length) return `part ${id} has two switches in one place`;
   const ids = treatments.map((one) => one.id);
@@ -59,7 +66,8 @@ function brokenSwitchRule({ id, switches = [], treatments = [], patternOrder, cu
       return `part ${id} switches to an unknown pattern on ${places[index]}`;
     if (does === 'treatment' ? !ids.includes(treatmentId ?? '') : treatmentId !== undefined)
       return `part ${id} switches to an unknown treatment on ${places[index]}`;
-    if ((does === 'mute') !== (zoneId !== undefined)) return `part ${id} mutes an unknown sound on ${places[index]}`;
+    if (does === 'mute' ? !zoneOrder.includes(zoneId ?? '') : zoneId !== undefined)
+      return `part ${id} mutes an unknown sound on ${places[index]}`;
   }
   return null;
 }

@@ -1,18 +1,11 @@
 <script setup lang="ts">
 /** One modulator, or several that are set together: its course, its settings, and what it moves by how much. */
 import { computed } from 'vue';
-import {
-  MAX_AMOUNT,
-  MODULATION_TARGET_IDS,
-  MODULATION_TARGETS,
-  MODULATOR_ROWS,
-  MODULATOR_WORDS,
-  type ModulationTarget,
-} from '#core/params/modulators.ts';
-import { ZONE_ROWS } from '#core/params/tables.ts';
-import { drawModulator, removeModulator, removeRoute, setRoute } from '#core/project/commands/modulators.ts';
+import { MAX_AMOUNT, MODULATOR_ROWS, MODULATOR_WORDS } from '#core/params/modulators.ts';
+import { drawModulator, removeModulator, removeRoute, routeTo, setRoute } from '#core/project/commands/modulators.ts';
 import { valueOf, type Owner } from '#core/project/commands/values.ts';
-import type { Modulator } from '#core/project/schema.ts';
+import type { Modulator, Route } from '#core/project/schema.ts';
+import { movableBy, movedBy, wholeWay, type Movable } from '#core/queries/targets.ts';
 import { useProject } from '../../stores/project.ts';
 import DocumentField from '../fields/DocumentField.vue';
 import ParamField from '../fields/ParamField.vue';
@@ -21,17 +14,6 @@ import ModulatorPicture from './ModulatorPicture.vue';
 
 const { modulators } = defineProps<{ modulators: readonly Modulator[] }>();
 const project = useProject();
-
-/** Amounts are shown in the unit of what they move; of the cutoff in octaves. */
-const SHOWN: Record<ModulationTarget, { by: number; unit: string; digits: number }> = {
-  tuneCents: { by: MODULATION_TARGETS.tuneCents / 100, unit: 'st', digits: 2 },
-  gainDb: { by: MODULATION_TARGETS.gainDb, unit: 'dB', digits: 1 },
-  pan: { by: 100, unit: '%', digits: 0 },
-  cutoffHz: { by: MODULATION_TARGETS.cutoffHz / 1200, unit: 'oct', digits: 2 },
-  resonance: { by: 100, unit: '%', digits: 0 },
-  driveDb: { by: MODULATION_TARGETS.driveDb, unit: 'dB', digits: 1 },
-  startOffsetMs: { by: MODULATION_TARGETS.startOffsetMs, unit: 'ms', digits: 0 },
-};
 
 const first = computed(() => modulators[0]!);
 const owners = computed(() => modulators.map(({ id }): Owner => ({ kind: 'modulator', id })));
@@ -48,23 +30,39 @@ const params = computed(() =>
   }),
 );
 const routes = computed(() =>
-  Object.values(project.document!.routes).filter(({ modulatorId }) => modulatorId === first.value.id),
+  Object.values(project.document!.routes).flatMap((route) => {
+    const moved = route.modulatorId === first.value.id ? movedBy(project.document!, route) : null;
+    return moved ? [{ route, moved, whole: wholeWay(moved.row) }] : [];
+  }),
 );
-const free = computed(() => MODULATION_TARGET_IDS.filter((id) => !routes.value.some(({ paramId }) => paramId === id)));
+/** What it could move, too; several that are set together only what each has. */
+const free = computed(() =>
+  movableBy(project.document!, first.value).filter(
+    (one) => (modulators.length === 1 || one.target.id === null) && !routeTo(project.document!, first.value.id, one),
+  ),
+);
 
-function setAmount(paramId: ModulationTarget, shown: number): void {
-  const amount = shown / SHOWN[paramId].by;
+function setAmount({ target, paramId, row }: Movable, shown: number): void {
+  const amount = shown / wholeWay(row).by;
   project.step('amount', () => {
-    for (const { id } of modulators) project.run('', setRoute, { modulatorId: id, paramId, amount });
+    for (const { id } of modulators) project.run('', setRoute, { modulatorId: id, target, paramId, amount });
   });
 }
 
-function leaveAlone(paramId: ModulationTarget): void {
-  const ids = new Set(modulators.map(({ id }) => id));
+function leaveAlone({ target, paramId }: Movable): void {
   project.step('move no more', () => {
-    for (const route of Object.values(project.document!.routes)) {
-      if (ids.has(route.modulatorId) && route.paramId === paramId) project.run('', removeRoute, { routeId: route.id });
+    for (const { id } of modulators) {
+      const route = routeTo(project.document!, id, { target, paramId });
+      if (route) project.run('', removeRoute, { routeId: route.id });
     }
+  });
+}
+
+/** Its way to the same setting, of all that are set together. */
+function ownersOf({ target, paramId }: Route): Owner[] {
+  return modulators.flatMap(({ id }): Owner[] => {
+    const route = routeTo(project.document!, id, { target, paramId });
+    return route ? [{ kind: 'route', id: route.id }] : [];
   });
 }
 
@@ -102,35 +100,43 @@ function setStepCount(count: number): void {
       />
       <ParamField v-for="param in params" :key="param" class="wide" :owners="owners" :param="param" stacked />
     </div>
-    <div v-for="route in routes" :key="route.id" class="route">
-      <span>{{ ZONE_ROWS[route.paramId].label }}</span>
+    <div v-for="{ route, moved, whole } in routes" :key="route.id" class="route">
+      <span>{{ moved.words }}</span>
       <DocumentField
-        :label="`${ZONE_ROWS[route.paramId].label} by`"
+        :label="`${moved.words} by`"
         :show-label="false"
-        :model-value="route.amount * SHOWN[route.paramId].by"
-        :min="-MAX_AMOUNT * SHOWN[route.paramId].by"
-        :max="MAX_AMOUNT * SHOWN[route.paramId].by"
-        :digits="SHOWN[route.paramId].digits"
-        :unit="SHOWN[route.paramId].unit"
+        :model-value="(route.values.amount ?? 0) * whole.by"
+        :min="-MAX_AMOUNT * whole.by"
+        :max="MAX_AMOUNT * whole.by"
+        :digits="whole.digits"
+        :unit="whole.unit"
         :reset="0"
         undo="amount"
-        @put="setAmount(route.paramId, $event)"
+        @put="setAmount(moved, $event)"
       />
-      <IconButton
-        icon="close"
-        :words="`Leave ${ZONE_ROWS[route.paramId].label} alone`"
-        variant="text"
-        @click="leaveAlone(route.paramId)"
-      />
+      <v-menu :close-on-content-click="false">
+        <template #activator="{ props: menu }">
+          <IconButton v-bind="menu" icon="more" :words="`How ${moved.words} follows`" variant="text" />
+        </template>
+        <v-sheet class="pa-3 follows">
+          <ParamField
+            v-for="param in ['bend', 'least', 'most']"
+            :key="param"
+            :owners="ownersOf(route)"
+            :param="param"
+          />
+        </v-sheet>
+      </v-menu>
+      <IconButton icon="close" :words="`Leave ${moved.words} alone`" variant="text" @click="leaveAlone(moved)" />
     </div>
-    <v-menu v-if="free.length > 0">
+    <v-menu v-if="free.length > 0" max-height="420">
       <template #activator="{ props: menu }"><v-btn v-bind="menu">moves also …</v-btn></template>
       <v-list>
         <v-list-item
-          v-for="id in free"
-          :key="id"
-          :title="ZONE_ROWS[id].label"
-          @click="setAmount(id, SHOWN[id].by * 0.25)"
+          v-for="one in free"
+          :key="`${one.target.kind} ${one.target.id} ${one.paramId}`"
+          :title="one.words"
+          @click="setAmount(one, wholeWay(one.row).by * 0.25)"
         />
       </v-list>
     </v-menu>
@@ -165,9 +171,14 @@ header > :last-child {
 }
 .route {
   display: grid;
-  grid-template-columns: 70px minmax(0, 1fr) auto;
+  grid-template-columns: minmax(70px, auto) minmax(0, 1fr) auto auto;
   align-items: center;
   gap: 6px;
   font-size: 13px;
+}
+.follows {
+  display: grid;
+  gap: 4px;
+  width: 240px;
 }
 </style>

@@ -1,16 +1,11 @@
 <script setup lang="ts">
 /** What moves the settings of the chosen sounds while they play; what moves all of the part stands beneath. */
 import { computed } from 'vue';
-import {
-  MODULATION_TARGET_IDS,
-  MODULATOR_KINDS,
-  MODULATOR_WORDS,
-  type ModulationTarget,
-  type ModulatorKind,
-} from '#core/params/modulators.ts';
+import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/params/modulators.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
 import type { Modulator } from '#core/project/schema.ts';
+import { movedBy } from '#core/queries/targets.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';
@@ -21,7 +16,7 @@ const project = useProject();
 const session = useSession();
 
 /** What each kind moves at first, and how far. */
-const USUAL: Partial<Record<ModulatorKind, { paramId: ModulationTarget; amount: number }>> = {
+const USUAL: Partial<Record<ModulatorKind, { paramId: keyof typeof ZONE_ROWS; amount: number }>> = {
   lfo: { paramId: 'cutoffHz', amount: 0.25 },
   envelope: { paramId: 'cutoffHz', amount: 0.5 },
   steps: { paramId: 'gainDb', amount: 0.5 },
@@ -44,14 +39,10 @@ const groups = computed(() => {
 });
 const ofPart = computed(() => (session.part ? ofOwner(session.part.id) : []));
 const note = computed(() => {
-  const moved = new Set(
-    [...groups.value.flat(), ...ofPart.value].flatMap(({ id }) =>
-      Object.values(project.document!.routes).flatMap((route) => (route.modulatorId === id ? [route.paramId] : [])),
-    ),
-  );
-  return MODULATION_TARGET_IDS.filter((id) => moved.has(id))
-    .map((id) => ZONE_ROWS[id].label)
-    .join(', ');
+  const ids = new Set([...groups.value.flat(), ...ofPart.value].map(({ id }) => id));
+  const moved = Object.values(project.document!.routes).filter(({ modulatorId }) => ids.has(modulatorId));
+  const words = moved.flatMap((route) => movedBy(project.document!, route)?.row.label ?? []);
+  return [...new Set(words)].join(', ');
 });
 
 function add(kind: ModulatorKind, toPart: boolean): void {

@@ -23,8 +23,8 @@ const project = useProject();
 const movedBy = computed(() => {
   const { document } = project;
   const owner = props.owners[0];
-  if (!document || !row.value?.isModulatable || owner?.kind !== 'zone') return '';
-  const movers = movedByOf(document, owner.id, props.param);
+  if (!document || !row.value?.movedBy || !owner || owner.kind === 'song' || owner.kind === 'event') return '';
+  const movers = movedByOf(document, owner, props.param);
   return movers.length === 0 ? '' : `moved by ${movers.map((kind) => MODULATOR_WORDS[kind]).join(', ')}`;
 });
 

@@ -1,10 +1,13 @@
 /** The laws of effect.ts, for every effect there is. */
 import { describe, expect, it } from 'vitest';
+import { momentAt } from '../../../../../tests/support/mixing.ts';
 import { firstDifference } from '../../../../../tests/support/signals.ts';
 import { EFFECT_KINDS, EFFECT_ROWS, type EffectKind } from '../../../params/effects.ts';
 import { packValue, packValues, type Row, type Rows } from '../../../params/row.ts';
 import { seededRandom } from '../../../units/random.ts';
-import { makeEffect } from './index.ts';
+import { CONTROL_FRAMES, framesToLook } from '../../control/control-step.ts';
+import { EffectSlot } from '../slot.ts';
+import type { StereoBus } from './effect.ts';
 
 const RATE = 44100;
 const FRAMES = 20_000;
@@ -23,14 +26,37 @@ function unusual(rows: Rows): Float64Array {
   });
 }
 
-function run(kind: EffectKind, values: Float64Array, block: number, effect = makeEffect(kind, values, RATE)) {
-  const { left, right } = noise(5);
-  const side = noise(9);
-  for (let at = 0; at < FRAMES; at += block) {
-    const count = Math.min(block, FRAMES - at);
-    effect.process({ left: left.subarray(at, at + count), right: right.subarray(at, at + count) }, count, at, side);
+/** Puts a signal through an effect in its slot, as a channel does: by control steps. */
+function through(
+  slot: EffectSlot,
+  bus: StereoBus,
+  block: number,
+  from = 0,
+  to = FRAMES,
+  side: StereoBus | null = null,
+) {
+  slot.side = side && { given: side };
+  const given = (offset: number) => side && { left: side.left.subarray(offset), right: side.right.subarray(offset) };
+  for (let at = from; at < to;) {
+    const framesToNext = framesToLook(at, 0);
+    const count = Math.min(block, to - at, framesToNext);
+    const part = { left: bus.left.subarray(at, at + count), right: bus.right.subarray(at, at + count) };
+    slot.side = side && { given: given(at)! };
+    slot.process(part, 0, count, momentAt(at), framesToNext === CONTROL_FRAMES);
+    at += count;
   }
-  return { left, right };
+}
+
+function slotOf(kind: EffectKind, values: Float64Array): EffectSlot {
+  const slot = new EffectSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
+  slot.arrive();
+  return slot;
+}
+
+function run(kind: EffectKind, values: Float64Array, block: number, slot = slotOf(kind, values)) {
+  const bus = noise(5);
+  through(slot, bus, block, 0, FRAMES, noise(9));
+  return bus;
 }
 
 describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
@@ -40,7 +66,7 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
   it('gives silence for silence', () => {
     for (const values of settings) {
       const bus = { left: new Float32Array(FRAMES), right: new Float32Array(FRAMES) };
-      makeEffect(kind, values, RATE).process(bus, FRAMES, 0, null);
+      through(slotOf(kind, values), bus, 128);
       expect([...bus.left, ...bus.right].every((value) => value === 0)).toBe(true);
     }
   });
@@ -54,7 +80,7 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
   it('gives the same whatever the size of the blocks', () => {
     for (const values of settings) {
       const whole = run(kind, values, FRAMES);
-      for (const block of [1, 32, 128, 1000]) {
+      for (const block of [1, 32, 127, 1000]) {
         const other = run(kind, values, block);
         expect(firstDifference(other.left, whole.left)).toBe(-1);
         expect(firstDifference(other.right, whole.right)).toBe(-1);
@@ -63,32 +89,55 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
   });
 
   it('is as new after a reset', () => {
-    const effect = makeEffect(kind, settings[1]!, RATE);
-    const first = run(kind, settings[1]!, 128, effect);
-    effect.reset();
-    const second = run(kind, settings[1]!, 128, effect);
+    const slot = slotOf(kind, settings[1]!);
+    const first = run(kind, settings[1]!, 128, slot);
+    slot.effect.reset();
+    slot.effect.set(slot.owner.now);
+    const second = run(kind, settings[1]!, 128, slot);
     expect(firstDifference(first.left, second.left)).toBe(-1);
   });
 
-  it('tells how late its sound comes: a click comes out no earlier', () => {
-    const effect = makeEffect(kind, settings[0]!, RATE);
-    const bus = { left: new Float32Array(FRAMES), right: new Float32Array(FRAMES) };
-    bus.left[0] = 1;
-    effect.process(bus, FRAMES, 0, null);
-    expect(bus.left.findIndex((value) => Math.abs(value) > 1e-6)).toBe(effect.latencyFrames);
+  it('tells how late its sound comes: a click comes out no earlier, the dry one neither', () => {
+    for (const wet of [1, 0.5]) {
+      const slot = slotOf(kind, packValues(rows, { wet }));
+      const bus = { left: new Float32Array(FRAMES), right: new Float32Array(FRAMES) };
+      bus.left[0] = 1;
+      through(slot, bus, 128);
+      expect(bus.left.findIndex((value) => Math.abs(value) > 1e-6)).toBe(slot.effect.latencyFrames);
+    }
+  });
+
+  it('sleeps when nothing sounds any more, and wakes as new', () => {
+    const slot = slotOf(kind, settings[1]!);
+    const long = FRAMES + slot.effect.restFrames * 2 + 40_000;
+    const bus = { left: new Float32Array(long), right: new Float32Array(long) };
+    for (let i = 0; i < 2000; i++) bus.left[i] = bus.right[i] = Math.sin(i / 9);
+    for (let i = 0; i < 2000; i++) bus.left[long - 2000 + i] = bus.right[long - 2000 + i] = Math.sin(i / 9);
+    let calls = 0;
+    const process = slot.effect.process.bind(slot.effect);
+    slot.effect.process = (...args) => {
+      calls++;
+      process(...args);
+    };
+    const start = long - 2000 - ((long - 2000) % CONTROL_FRAMES);
+    through(slot, bus, 128, 0, start);
+    expect(calls * CONTROL_FRAMES).toBeLessThan(start);
+    const asleep = calls;
+    through(slot, bus, 128, start, long);
+    expect(calls).toBeGreaterThan(asleep);
+    expect(bus.left.slice(start - 500, start).every((value) => value === 0)).toBe(true);
+    expect(bus.left.slice(start, long).some((value) => Math.abs(value) > 0.01)).toBe(true);
   });
 
   it('takes every setting without a click', () => {
-    Object.values(rows).forEach((row, slot) => {
+    Object.values(rows).forEach((row, place) => {
       if (row.kind !== 'number') return;
-      const effect = makeEffect(kind, settings[0]!, RATE);
+      const slot = slotOf(kind, settings[0]!);
       const bus = { left: new Float32Array(FRAMES), right: new Float32Array(FRAMES) };
       bus.left.forEach((_, i) => (bus.left[i] = Math.sin((2 * Math.PI * 100 * i) / RATE)));
-      const half = { left: bus.left.subarray(0, 10_000), right: bus.right.subarray(0, 10_000) };
-      effect.process(half, 10_000, 0, null);
-      effect.setValue(slot, settings[1]![slot]!);
-      const rest = { left: bus.left.subarray(10_000), right: bus.right.subarray(10_000) };
-      effect.process(rest, 10_000, 10_000, null);
+      through(slot, bus, 128, 0, 10_000);
+      slot.owner.set(place, settings[1]![place]!);
+      through(slot, bus, 128, 10_000);
       let steepest = 0;
       for (let i = 9_900; i < 10_600; i++) steepest = Math.max(steepest, Math.abs(bus.left[i]! - bus.left[i - 1]!));
       // A sine of 100 Hz moves by 0.0142 a frame at most; ten times that would be heard as a click.
@@ -97,17 +146,20 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
   });
 
   it('allocates nothing while it runs', () => {
-    const effect = makeEffect(kind, settings[1]!, RATE);
+    const slot = slotOf(kind, settings[1]!);
     const { left, right } = noise(5);
     const bus = { left: left.subarray(0, 128), right: right.subarray(0, 128) };
-    const blocks = (count: number) => {
-      for (let block = 0; block < count; block++) effect.process(bus, 128, block * 128, null);
+    const moment = momentAt(0);
+    const steps = (count: number) => {
+      for (let step = 0; step < count; step++) {
+        slot.process(bus, (step % 4) * CONTROL_FRAMES, CONTROL_FRAMES, moment, true);
+      }
     };
     // Until the code has been compiled numbers live on the heap.
-    blocks(4_000);
+    steps(80_000);
     const before = process.memoryUsage().heapUsed;
-    blocks(4_000);
-    // A single object a block would be 4,000 times 16 bytes at least.
-    expect(process.memoryUsage().heapUsed - before).toBeLessThan(60_000);
+    steps(16_000);
+    // A single object a step would be 16,000 times 16 bytes at least.
+    expect(process.memoryUsage().heapUsed - before).toBeLessThan(100_000);
   });
 });

@@ -6,21 +6,34 @@ export interface StereoBus {
   readonly right: Float32Array;
 }
 
+/** When it is. */
+export interface Moment {
+  /** Absolute frame of the first that is worked out. */
+  frame: number;
+  sampleRate: number;
+  tempoBpm: number;
+  /** Of the song; where it stands while it does not run. */
+  positionTicks: number;
+  isRunning: boolean;
+}
+
 /**
- * Laws, checked for every effect by effect-suite.test.ts: silence in gives silence out; nothing is allocated in `process`;
- * the size of the blocks changes nothing; after `reset` it is as new; what comes later than it went in is told.
+ * An effect only processes: its place in the channel (see slot.ts) switches it, mixes it with the dry sound, smooths and
+ * moves its settings, and lets it sleep. Laws, checked for every effect by effect-suite.test.ts: silence in gives silence
+ * out; nothing is allocated in `process`; after `reset` it is as new; what comes later than it went in is told.
  */
 export interface Effect {
   /** By how many frames the signal comes out later. */
   readonly latencyFrames: number;
-  /** Puts one setting, by its place in the kind's rows; it is reached without a noise. */
-  setValue(slot: number, value: number): void;
+  /** After so many frames of silence going in and coming out, nothing more will come out. */
+  readonly restFrames: number;
+  /** Its settings from here on, in the order of the kind's rows: smooth already, of one control step. */
+  set(values: Float64Array): void;
   /**
-   * Changes `count` frames of a bus in place, from its beginning.
-   * @param frame absolute frame of the first
+   * Changes the first `frameCount` frames of a bus in place: never more than a control step, which they lie within.
    * @param side another channel's signal to listen to, or null
    */
-  process(bus: StereoBus, count: number, frame: number, side: StereoBus | null): void;
+  process(bus: StereoBus, frameCount: number, moment: Moment, side: StereoBus | null): void;
   /** Forgets all sound. */
   reset(): void;
 }

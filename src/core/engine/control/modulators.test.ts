@@ -11,11 +11,11 @@ import type { ProjectDocument } from '../../project/schema.ts';
 import { Renderer } from '../renderer.ts';
 import { compilePlan } from '../plan/compile.ts';
 import { PartControls } from './controls.ts';
-import { envelopeValue, lfoValue, modulatorValue, type VoiceView } from './modulation.ts';
+import { envelopeValue, lfoValue, modulatorValue, type ControlView } from './modulators.ts';
 
 const RATE = 44100;
 /** A moment of a voice, 60 quarters a minute. */
-const after = (seconds: number, others: Partial<VoiceView> = {}): VoiceView => ({
+const after = (seconds: number, others: Partial<ControlView> = {}): ControlView => ({
   voiceSeconds: seconds,
   songSeconds: seconds,
   voiceQuarters: seconds,
@@ -25,6 +25,9 @@ const after = (seconds: number, others: Partial<VoiceView> = {}): VoiceView => (
   key: 60,
   seed: 1,
   controls: null,
+  ahead: 0,
+  turns: new Float64Array(4),
+  sinceSeconds: 0,
   ...others,
 });
 

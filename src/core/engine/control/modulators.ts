@@ -1,21 +1,23 @@
 /** What moves settings of a voice while it sounds, worked out once a control step. Allocates nothing. */
-import { CONTROLLER_SLOT, ENVELOPE, LFO, MODULATION_TARGETS, NOTE_RATES, ROUND } from '../../params/modulators.ts';
+import { CONTROLLER_SLOT, ENVELOPE, LFO, NOTE_RATES, ROUND, type ModulatorKind } from '../../params/modulators.ts';
 import { hashed01 } from '../../units/hash.ts';
-import type { PlanModulator } from '../plan/fragments.ts';
 import type { PartControls } from './controls.ts';
 
-/** Frames between two looks at what moves: steps lie on multiples of it, whatever the size of the blocks. */
-export const CONTROL_FRAMES = 32;
-
-/** Sums of what all modulators move, in the units of {@link MODULATION_TARGETS}. */
-export type Modulation = Record<keyof typeof MODULATION_TARGETS, number>;
-
-export function noModulation(): Modulation {
-  return { tuneCents: 0, gainDb: 0, pan: 0, cutoffHz: 0, resonance: 0, driveDb: 0, startOffsetMs: 0 };
+/** A modulator, with its values as they are now. */
+export interface Modulating {
+  readonly kind: ModulatorKind;
+  /** In the order of the kind's rows. */
+  readonly values: Float64Array;
+  /** Of a row of steps. */
+  readonly steps: readonly number[];
+  /** Of a curve, in the order of their places, 0..1. */
+  readonly points: readonly { at: number; value: number }[];
+  /** What its chance is drawn from. */
+  readonly seed: number;
 }
 
-/** What modulators see of a voice and of the moment. */
-export interface VoiceView {
+/** What modulators see of a voice, or of the latest hit of a part, and of the moment. */
+export interface ControlView {
   /** Since the voice began, and since the renderer did. */
   voiceSeconds: number;
   songSeconds: number;
@@ -30,6 +32,33 @@ export interface VoiceView {
   /** The same for the same hit on every machine. */
   seed: number;
   controls: PartControls | null;
+  /** Rounds that the one that is worked out is ahead of what its rate gives: see {@link aheadOf}. */
+  ahead: number;
+  /** What moved rates have brought of rounds up to now, one by one. */
+  readonly turns: Float64Array;
+  /** Since the last look, in seconds. */
+  sinceSeconds: number;
+}
+
+/** Of the modulators of one sound, this many may have their rates moved. */
+const MOST_TURNS = 32;
+
+/** A view in which nothing has begun. */
+export function controlView(): ControlView {
+  return {
+    voiceSeconds: 0,
+    songSeconds: 0,
+    voiceQuarters: 0,
+    songQuarters: 0,
+    releasedAtSeconds: Infinity,
+    velocity: 1,
+    key: 60,
+    seed: 0,
+    controls: null,
+    ahead: 0,
+    turns: new Float64Array(MOST_TURNS),
+    sinceSeconds: 0,
+  };
 }
 
 const PULSE = 3;
@@ -54,19 +83,30 @@ function waveAt(wave: number, phase: number, symmetry: number, width: number): n
   }
 }
 
+/**
+ * Rounds that one is ahead of `seconds * rate`. What moves a rate is added up step by step, so that the place in the round
+ * never jumps. @param place of its turns @param hurryHz how much its rate is moved
+ */
+export function aheadOf(view: ControlView, place: number, hurryHz: number, restarts: boolean): number {
+  const { turns } = view;
+  if (place >= turns.length || (hurryHz === 0 && turns[place] === 0)) return 0;
+  turns[place]! += hurryHz * view.sinceSeconds;
+  return turns[place]! - hurryHz * (restarts ? view.voiceSeconds : view.songSeconds);
+}
+
 /** Rounds that are gone, by Hz or by note values. */
-function roundsGone(rate: RateSlots, values: Float64Array, view: VoiceView): number {
+function roundsGone(rate: RateSlots, values: Float64Array, view: ControlView): number {
   const restarts = values[rate.restarts] !== 0;
   if (values[rate.rateBy] === BY_NOTES) {
     const { quarters } = NOTE_RATES[values[rate.rateNote]!]!;
     return (restarts ? view.voiceQuarters : view.songQuarters) / quarters;
   }
-  return (restarts ? view.voiceSeconds : view.songSeconds) * values[rate.rateHz]!;
+  return (restarts ? view.voiceSeconds : view.songSeconds) * values[rate.rateHz]! + view.ahead;
 }
 type RateSlots = Pick<typeof LFO, 'rateBy' | 'rateHz' | 'rateNote' | 'restarts'>;
 
 /** Value of an LFO, -1..1. @param seed of the modulator and, where it restarts, of the hit */
-export function lfoValue(values: Float64Array, view: VoiceView, seed: number): number {
+export function lfoValue(values: Float64Array, view: ControlView, seed: number): number {
   const turns = roundsGone(LFO, values, view) + values[LFO.phase]!;
   const whole = Math.floor(turns);
   const wave = values[LFO.wave]!;
@@ -90,7 +130,7 @@ export function envelopeValue(values: Float64Array, seconds: number): number {
   return since < decayMs ? 1 - ((1 - sustain) * since) / decayMs : sustain;
 }
 
-function releasedEnvelope(values: Float64Array, { voiceSeconds, releasedAtSeconds }: VoiceView): number {
+function releasedEnvelope(values: Float64Array, { voiceSeconds, releasedAtSeconds }: ControlView): number {
   if (voiceSeconds <= releasedAtSeconds) return envelopeValue(values, voiceSeconds);
   const releaseMs = values[ENVELOPE.releaseMs]!;
   const gone = releaseMs <= 0 ? 1 : Math.min(1, ((voiceSeconds - releasedAtSeconds) * 1000) / releaseMs);
@@ -98,13 +138,13 @@ function releasedEnvelope(values: Float64Array, { voiceSeconds, releasedAtSecond
 }
 
 /** Place in a round, 0..1; 1 for what goes round once and is over. */
-function placeInRound(values: Float64Array, view: VoiceView): number {
+function placeInRound(values: Float64Array, view: ControlView): number {
   const rounds = roundsGone(ROUND, values, view);
   return values[ROUND.isOnce] !== 0 && rounds >= 1 ? 1 : rounds - Math.floor(rounds);
 }
 
 /** A row of steps: each value stays for its share of the round, the last part of it sliding to the next. */
-export function stepsValue(steps: readonly number[], values: Float64Array, view: VoiceView): number {
+export function stepsValue(steps: readonly number[], values: Float64Array, view: ControlView): number {
   const place = placeInRound(values, view) * steps.length;
   const index = Math.min(steps.length - 1, Math.floor(place));
   const value = steps[index]!;
@@ -120,7 +160,7 @@ export function stepsValue(steps: readonly number[], values: Float64Array, view:
 export function curveValue(
   points: readonly { at: number; value: number }[],
   values: Float64Array,
-  view: VoiceView,
+  view: ControlView,
 ): number {
   const place = placeInRound(values, view);
   let before = points[0]!;
@@ -136,7 +176,7 @@ export function curveValue(
 }
 
 /** What a modulator says now, -1..1. */
-export function modulatorValue(modulator: PlanModulator, view: VoiceView): number {
+export function modulatorValue(modulator: Modulating, view: ControlView): number {
   const { kind, values, seed } = modulator;
   switch (kind) {
     case 'lfo':
@@ -159,20 +199,5 @@ export function modulatorValue(modulator: PlanModulator, view: VoiceView): numbe
       return view.controls?.bend ?? 0;
     case 'pressure':
       return view.controls?.pressure ?? 0;
-  }
-}
-
-/** Works out all modulators of a voice. */
-export function modulate(modulators: readonly PlanModulator[], view: VoiceView, out: Modulation): void {
-  out.tuneCents = out.gainDb = out.pan = out.cutoffHz = out.resonance = out.driveDb = out.startOffsetMs = 0;
-  for (let m = 0; m < modulators.length; m++) {
-    const modulator = modulators[m]!;
-    const { routes } = modulator;
-    if (routes.length === 0) continue;
-    const value = modulatorValue(modulator, view);
-    for (let r = 0; r < routes.length; r++) {
-      const { paramId, amount } = routes[r]!;
-      out[paramId] += value * amount * MODULATION_TARGETS[paramId];
-    }
   }
 }

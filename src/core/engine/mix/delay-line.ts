@@ -1,0 +1,27 @@
+/** Both sides of a signal, later by a number of frames. */
+import type { StereoBus } from './effects/effect.ts';
+
+export class DelayLine {
+  private readonly left: Float32Array;
+  private readonly right: Float32Array;
+  private at = 0;
+
+  /** @param frames at least 1 */
+  constructor(readonly frames: number) {
+    this.left = new Float32Array(frames);
+    this.right = new Float32Array(frames);
+  }
+
+  /** Exchanges `count` frames of a signal from `from` on for what went in earlier. */
+  run({ left, right }: StereoBus, from: number, count: number): void {
+    for (let i = from; i < from + count; i++) {
+      const l = left[i]!;
+      const r = right[i]!;
+      left[i] = this.left[this.at]!;
+      right[i] = this.right[this.at]!;
+      this.left[this.at] = l;
+      this.right[this.at] = r;
+      this.at = this.at + 1 === this.frames ? 0 : this.at + 1;
+    }
+  }
+}

@@ -1,0 +1,36 @@
+/** Who has settings: in which table each stands, and which rows it has. */
+import { EFFECT_ROWS } from '../params/effects.ts';
+import { MODULATOR_ROWS, ROUTE_ROWS } from '../params/modulators.ts';
+import type { Rows } from '../params/row.ts';
+import { CHANNEL_ROWS, CUT_ROWS, PART_ROWS, SEND_ROWS, ZONE_ROWS } from '../params/tables.ts';
+import { ownRecord } from './changed-keys.ts';
+import type { ProjectDocument } from './schema.ts';
+
+export const OWNER_TABLES = {
+  part: 'parts',
+  cut: 'cuts',
+  zone: 'zones',
+  channel: 'channels',
+  send: 'sends',
+  effect: 'effects',
+  modulator: 'modulators',
+  route: 'routes',
+} as const;
+export type OwnerKind = keyof typeof OWNER_TABLES;
+
+const ROWS_OF = {
+  part: () => PART_ROWS,
+  cut: () => CUT_ROWS,
+  zone: () => ZONE_ROWS,
+  channel: () => CHANNEL_ROWS,
+  send: () => SEND_ROWS,
+  effect: ({ kind }: { kind: keyof typeof EFFECT_ROWS }) => EFFECT_ROWS[kind],
+  modulator: ({ kind }: { kind: keyof typeof MODULATOR_ROWS }) => MODULATOR_ROWS[kind],
+  route: () => ROUTE_ROWS,
+} as const satisfies Record<OwnerKind, (record: never) => Rows>;
+
+/** The rows of a record's settings; null when it is gone. */
+export function rowsOfRecord(document: ProjectDocument, kind: OwnerKind, id: string): Rows | null {
+  const record = ownRecord(document[OWNER_TABLES[kind]] as Record<string, unknown>, id);
+  return record ? (ROWS_OF[kind] as (record: unknown) => Rows)(record) : null;
+}

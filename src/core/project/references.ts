@@ -1,0 +1,102 @@
+/**
+ * Which records name which, declared once with what happens when the one that is named goes. Commands take records away;
+ * what hung on them follows from here.
+ */
+import { OWNER_TABLES } from './owners.ts';
+import type { KeySwitch, Part, ProjectDocument, Route, TableName } from './schema.ts';
+
+interface Reference<Name extends TableName> {
+  in: Name;
+  /** Tables that it may be in, and its id there; null for what names nothing. */
+  names(record: ProjectDocument[Name][string]): { tables: readonly TableName[]; id: string | null };
+  /** What is left without it; null: the record goes, too. */
+  without(record: ProjectDocument[Name][string]): ProjectDocument[Name][string] | null;
+}
+const goes = () => null;
+const reference = <Name extends TableName>(one: Reference<Name>) => one as unknown as Reference<TableName>;
+const inTable = (table: TableName, id: string | null) => ({ tables: [table], id });
+
+const REFERENCES: readonly Reference<TableName>[] = [
+  reference({ in: 'cuts', names: ({ partId }) => inTable('parts', partId), without: goes }),
+  reference({ in: 'zones', names: ({ partId }) => inTable('parts', partId), without: goes }),
+  reference({ in: 'zones', names: ({ plays }) => inTable('cuts', plays.cutId), without: goes }),
+  reference({ in: 'patterns', names: ({ partId }) => inTable('parts', partId), without: goes }),
+  reference({ in: 'modulators', names: ({ ownerId }) => ({ tables: ['zones', 'parts'], id: ownerId }), without: goes }),
+  reference({ in: 'routes', names: ({ modulatorId }) => inTable('modulators', modulatorId), without: goes }),
+  reference({ in: 'routes', names: ({ target }) => inTable(tableOf(target), target.id), without: goes }),
+  reference({ in: 'channels', names: ({ outputId }) => inTable('channels', outputId), without: toMain }),
+  reference({ in: 'sends', names: ({ fromChannelId }) => inTable('channels', fromChannelId), without: goes }),
+  reference({ in: 'sends', names: ({ toChannelId }) => inTable('channels', toChannelId), without: goes }),
+  reference({
+    in: 'effects',
+    names: ({ sideChannelId }) => inTable('channels', sideChannelId),
+    without: (effect) => ({ ...effect, sideChannelId: null }),
+  }),
+];
+
+function tableOf({ kind }: Route['target']): TableName {
+  return OWNER_TABLES[kind];
+}
+
+function toMain(channel: ProjectDocument['channels'][string]): ProjectDocument['channels'][string] {
+  return { ...channel, outputId: null };
+}
+
+/**
+ * The document without records that name what is gone, without sources that no cut plays, effects in no channel, and
+ * switches of parts to what they have no more. Tables of which nothing goes stay the same.
+ */
+export function withoutDangling(document: ProjectDocument): ProjectDocument {
+  let current = document;
+  for (let isChanged = true; isChanged;) {
+    const before = current;
+    current = withoutUnplayed(current);
+    for (const one of REFERENCES) current = followed(current, one);
+    isChanged = current !== before;
+  }
+  return withSoundSwitches(current);
+}
+
+function followed(document: ProjectDocument, { in: name, names, without }: Reference<TableName>): ProjectDocument {
+  const table = document[name];
+  let next: Record<string, unknown> | null = null;
+  for (const [key, record] of Object.entries(table)) {
+    const { tables, id } = names(record);
+    if (id === null || tables.some((one) => Object.hasOwn(document[one], id))) continue;
+    next ??= { ...table };
+    const left = without(record);
+    if (left) next[key] = left;
+    else delete next[key];
+  }
+  return next ? { ...document, [name]: next } : document;
+}
+
+/** What is there only as long as something names it. */
+function withoutUnplayed(document: ProjectDocument): ProjectDocument {
+  const played = new Set(Object.values(document.cuts).map((cut) => cut.sourceId));
+  const placed = new Set(Object.values(document.channels).flatMap((channel) => channel.effectOrder));
+  const sources = kept(document.sources, played);
+  const effects = kept(document.effects, placed);
+  return sources === document.sources && effects === document.effects ? document : { ...document, sources, effects };
+}
+
+function kept<T>(table: Record<string, T>, ids: ReadonlySet<string>): Record<string, T> {
+  const entries = Object.entries(table).filter(([id]) => ids.has(id));
+  return entries.length === Object.keys(table).length ? table : Object.fromEntries(entries);
+}
+
+function withSoundSwitches(document: ProjectDocument): ProjectDocument {
+  let { parts } = document;
+  for (const part of Object.values(document.parts)) {
+    const left = part.switches?.filter((one) => isOfPart(part, one));
+    if (!left || left.length === part.switches!.length) continue;
+    const { switches: _, ...rest } = part;
+    parts = { ...parts, [part.id]: left.length > 0 ? { ...rest, switches: left } : rest };
+  }
+  return parts === document.parts ? document : { ...document, parts };
+}
+
+/** Does what a switch mutes belong to the part? Patterns and treatments take their switches along themselves. */
+function isOfPart({ zoneOrder }: Part, { zoneId }: KeySwitch): boolean {
+  return zoneId === undefined || zoneOrder.includes(zoneId);
+}

@@ -1,0 +1,103 @@
+/** What a modulator may move, each with its words: the settings of its own sounds, other modulators, what the part is heard through. */
+import { EFFECT_WORDS } from '../params/effects.ts';
+import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
+import type { NumberRow, Rows } from '../params/row.ts';
+import { ZONE_ROWS } from '../params/tables.ts';
+import { rowsOfRecord } from '../project/owners.ts';
+import type { Modulator, ProjectDocument, Route, RouteTarget } from '../project/schema.ts';
+
+export interface Movable {
+  target: RouteTarget;
+  paramId: string;
+  row: NumberRow;
+  /** What it is called among all that this modulator may move. */
+  words: string;
+}
+
+const CENTS_PER_OCTAVE = 1200;
+
+/** How far a setting is moved by an amount of 1, as it is shown: `{ by: 24, unit: 'dB' }`; a cutoff in octaves. */
+export function wholeWay({ curve, movedBy, scale, unit, digits }: NumberRow): {
+  by: number;
+  unit: string;
+  digits: number;
+} {
+  if (curve === 'logarithmic') return { by: movedBy / CENTS_PER_OCTAVE, unit: 'oct', digits: 2 };
+  return { by: movedBy * scale, unit, digits };
+}
+
+/** All that a modulator may move, the settings of its own sounds first. */
+export function movableBy(document: ProjectDocument, modulator: Modulator): Movable[] {
+  const own = rowsMoved({ kind: 'zone', id: null }, ZONE_ROWS, '');
+  const part = document.parts[modulator.ownerId];
+  const others = Object.values(document.modulators).filter(
+    ({ id, ownerId }) => ownerId === modulator.ownerId && id !== modulator.id,
+  );
+  const ids = new Set(others.map(({ id }) => id));
+  const routes = Object.values(document.routes).filter(({ modulatorId }) => ids.has(modulatorId));
+  return [
+    ...own,
+    ...others.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
+    ...routes.flatMap((route) => recordMoved(document, 'route', route.id, nameOfRoute(document, route))),
+    ...(part ? heardThrough(document, part.channelId) : []),
+  ];
+}
+
+/** Of a route, what it moves; null when that is gone. */
+export function movedBy(document: ProjectDocument, { target, paramId }: Route): Movable | null {
+  if (target.id === null) return rowsMoved(target, ZONE_ROWS, '').find((one) => one.paramId === paramId) ?? null;
+  const name = nameOfTarget(document, target.kind, target.id);
+  return recordMoved(document, target.kind, target.id, name).find((one) => one.paramId === paramId) ?? null;
+}
+
+/** A modulator by its kind, with a number where its owner has several of it. */
+function nameOfModulator({ modulators }: ProjectDocument, id: string): string {
+  const { kind, ownerId } = modulators[id]!;
+  const alike = Object.values(modulators).filter((one) => one.kind === kind && one.ownerId === ownerId);
+  const words = MODULATOR_WORDS[kind];
+  return alike.length > 1 ? `${words} ${alike.findIndex((one) => one.id === id) + 1}` : words;
+}
+
+function nameOfRoute(document: ProjectDocument, route: Route): string {
+  const moved = movedBy(document, route);
+  return `${nameOfModulator(document, route.modulatorId)} on ${moved?.words ?? route.paramId}`;
+}
+
+function nameOfTarget(document: ProjectDocument, kind: TargetKind, id: string): string {
+  if (kind === 'modulator') return nameOfModulator(document, id);
+  if (kind === 'route') return nameOfRoute(document, document.routes[id]!);
+  if (kind === 'effect') return EFFECT_WORDS[document.effects[id]!.kind];
+  if (kind === 'send') return `send to ${nameOfChannel(document, document.sends[id]!.toChannelId)}`;
+  return nameOfChannel(document, id);
+}
+
+/** What a channel is called: after its part, or by its own name. */
+export function nameOfChannel({ channels, parts }: ProjectDocument, id: string): string {
+  const part = Object.values(parts).find(({ channelId }) => channelId === id);
+  return part?.name ?? channels[id]?.name ?? 'the mix';
+}
+
+function heardThrough(document: ProjectDocument, channelId: string): Movable[] {
+  const { effectOrder } = document.channels[channelId]!;
+  const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channelId);
+  const buses = Object.values(document.channels).filter(({ id }) => id !== channelId);
+  const named = (kind: TargetKind, id: string) => recordMoved(document, kind, id, nameOfTarget(document, kind, id));
+  return [
+    ...recordMoved(document, 'channel', channelId, 'all of it'),
+    ...effectOrder.flatMap((id) => named('effect', id)),
+    ...sends.flatMap(({ id }) => named('send', id)),
+    ...buses.flatMap(({ id }) => named('channel', id)),
+  ];
+}
+
+function recordMoved(document: ProjectDocument, kind: TargetKind, id: string, name: string): Movable[] {
+  return rowsMoved({ kind, id }, rowsOfRecord(document, kind, id) ?? {}, name);
+}
+
+function rowsMoved(target: RouteTarget, rows: Rows, name: string): Movable[] {
+  return Object.entries(rows).flatMap(([paramId, row]) =>
+    row.kind === 'number' && row.movedBy > 0
+      ? [{ target, paramId, row, words: name ? `${row.label}: ${name}` : row.label }]
+      : [],
+  );
+}
