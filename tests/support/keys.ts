@@ -33,6 +33,10 @@ export class KeyedPart {
     this.part({ oneAtATime: false });
   }
 
+  get assets(): LoopProject['assets'] {
+    return this.made.assets;
+  }
+
   get cutId(): string {
     return this.made.cutId;
   }

@@ -11,6 +11,8 @@ const isBeside = (kind: TargetKind) => kind === 'channel' || kind === 'effect' |
 export class ModulatorTable {
   private readonly byId = new Map<string, ModulatorState>();
   private readonly byOwner = new Map<string, readonly ModulatorState[]>();
+  /** Of those, what is worked out for each sound. */
+  private readonly ofSounds = new Map<string, readonly ModulatorState[]>();
   /** Those that others are led to beside sounds: they are told what they are moved by in each step. */
   private readonly led = new Set<OwnerValues>();
   /** Something may not have reached yet what it was set to. */
@@ -40,7 +42,12 @@ export class ModulatorTable {
       groups.set(ownerId, [...(groups.get(ownerId) ?? []), one]);
     }
     this.byOwner.clear();
-    for (const [ownerId, list] of groups) this.byOwner.set(ownerId, ordered(list));
+    this.ofSounds.clear();
+    for (const [ownerId, group] of groups) {
+      const list = ordered(group);
+      this.byOwner.set(ownerId, list);
+      this.ofSounds.set(ownerId, thatReachSounds(list));
+    }
   }
 
   private leadAmongThemselves(): void {
@@ -101,9 +108,10 @@ export class ModulatorTable {
 
   /** What moves the sounds of a zone: that of all its part first. */
   of(partId: string, zoneId: string): readonly ModulatorState[] {
-    const shared = this.byOwner.get(partId);
-    const own = this.byOwner.get(zoneId);
-    return shared && own ? [...shared, ...own] : (own ?? shared ?? NONE);
+    const shared = this.ofSounds.get(partId) ?? NONE;
+    const own = this.ofSounds.get(zoneId) ?? NONE;
+    if (own.length === 0) return shared;
+    return shared.length === 0 ? own : [...shared, ...own];
   }
 
   /** The settings of a modulator, or of a route. */
@@ -134,6 +142,16 @@ export class ModulatorTable {
       }
     }
   }
+}
+
+/** Those that move sounds, or what does. @param list in the order in which they are worked out */
+function thatReachSounds(list: readonly ModulatorState[]): readonly ModulatorState[] {
+  const kept: ModulatorState[] = [];
+  for (const one of list.toReversed()) {
+    const isOfSounds = one.routes.some(({ fragment }) => fragment.kind === 'zone');
+    if (isOfSounds || kept.some((other) => movesIt(one, other))) kept.unshift(one);
+  }
+  return kept;
 }
 
 /** What moves another comes before it; there are no rings. */
