@@ -118,7 +118,7 @@ function setStepCount(count: number): void {
         <template #activator="{ props: menu }">
           <IconButton v-bind="menu" icon="more" :words="`How ${moved.words} follows`" variant="text" />
         </template>
-        <v-sheet class="pa-3 follows">
+        <v-sheet class="follows">
           <ParamField
             v-for="param in ['bend', 'least', 'most']"
             :key="param"
@@ -178,7 +178,8 @@ header > :last-child {
 }
 .follows {
   display: grid;
-  gap: 4px;
-  width: 240px;
+  gap: 6px;
+  width: 250px;
+  padding: 12px;
 }
 </style>

@@ -2,7 +2,7 @@
 /** What moves the settings of the chosen sounds while they play; what moves all of the part stands beneath. */
 import { computed } from 'vue';
 import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/params/modulators.ts';
-import { ZONE_ROWS } from '#core/params/tables.ts';
+import type { ZONE_ROWS } from '#core/params/tables.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
 import type { Modulator } from '#core/project/schema.ts';
 import { movedBy } from '#core/queries/targets.ts';
