@@ -92,10 +92,24 @@ actions.offer({
 });
 useBenchKeys(actions.run, useTypedKeys());
 
+/** The part that files are dropped on: in the rail, or by its keys. */
+const underPartId = ref<string | null>(null);
+function partUnder({ clientX, clientY }: DragEvent): string | null {
+  if (route.name === 'shelf') return null;
+  const under = document.elementFromPoint(clientX, clientY)?.closest<HTMLElement>('[data-part-id], [data-takes-files]');
+  return under?.dataset.partId ?? under?.dataset.takesFiles ?? null;
+}
+const dropWords = computed(() => {
+  if (route.name === 'shelf') return 'Drop to put on the shelf';
+  const under = project.document?.parts[underPartId.value ?? ''];
+  return under ? `Drop to lay it on the free keys of ${under.name}` : 'Drop to add as a part';
+});
+
 useEventListener(window, 'dragover', (event) => {
   if (!event.dataTransfer?.types.includes('Files')) return;
   event.preventDefault();
   dropping.value = true;
+  underPartId.value = partUnder(event);
 });
 useEventListener(window, 'drop', (event) => {
   if (!event.dataTransfer?.files.length) return;
@@ -106,7 +120,8 @@ useEventListener(window, 'drop', (event) => {
   // The first of them: it is looked at before it becomes a pattern.
   if (midi[0]) dialogs.midiFile = midi[0];
   const sounds = files.filter((file) => !midi.includes(file));
-  if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf');
+  if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf', partUnder(event));
+  underPartId.value = null;
 });
 useEventListener(window, 'dragleave', (event) => {
   if (event.relatedTarget === null) dropping.value = false;
@@ -131,7 +146,7 @@ useEventListener(window, 'pagehide', () => saver.leave());
       <TransportBar v-if="project.document" class="transport-area" />
     </div>
     <div v-if="dropping" class="drop-here">
-      <span>{{ route.name === 'shelf' ? 'Drop to put on the shelf' : 'Drop to add as a part' }}</span>
+      <span>{{ dropWords }}</span>
     </div>
     <NoticeStack />
     <SharedTooltip />

@@ -17,10 +17,10 @@ function events(count: number, heldEvery = 0): PatternEvent[] {
   }));
 }
 
-/** As version 1 of the dealer gave them when it was written. */
+/** As version 2 of the dealer gave them when it was written. */
 const GOLDEN_HANDS = [
   ['s3', 's4', 's0', 's1', 's6', 's7', 's2', 's5'],
-  ['s5', 's7', 's4', 's0', 's3', 's6', 's2', 's1'],
+  ['s4', 's0', 's1', 's7', 's5', 's6', 's2', 's3'],
   ['s0', 's3', 's2', 's4', 's1', 's5', 's6', 's7'],
 ];
 

@@ -11,13 +11,21 @@ const NO_EVENTS: readonly PatternEvent[] = [];
 const homeByCut = new WeakMap<Cut, { zones: readonly PlacedZone[]; barTicks: number; events: PatternEvent[] }>();
 const orderedByEvents = new WeakMap<Pattern['events'], PatternEvent[]>();
 
-/** Events by position, then id, so that every machine plays them in one order. */
+/**
+ * Events by position, so that every machine plays them in one order. Of several on one step the strongest comes last: where
+ * a part plays one at a time that is the one that is heard, and of equally strong ones always that of the same sound.
+ */
 export function orderedEvents(events: Pattern['events']): readonly PatternEvent[] {
   const known = orderedByEvents.get(events);
   if (known) return known;
-  const ordered = Object.values(events).sort((a, b) => a.positionTicks - b.positionTicks || compareText(a.id, b.id));
+  const ordered = Object.values(events).sort((a, b) => a.positionTicks - b.positionTicks || onOneStep(a, b));
   orderedByEvents.set(events, ordered);
   return ordered;
+}
+
+function onOneStep(a: PatternEvent, b: PatternEvent): number {
+  const weaker = (a.values.velocity ?? 1) - (b.values.velocity ?? 1);
+  return weaker || compareText(a.zoneId, b.zoneId) || compareText(a.id, b.id);
 }
 
 function barTicks(document: ProjectDocument): number {

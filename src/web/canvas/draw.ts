@@ -48,6 +48,33 @@ export function prepareCanvas(
   return context;
 }
 
+/** Distance of the lines of a hatching. */
+const HATCH_PX = 6;
+
+/** Strikes a box out with slanting lines. */
+export function hatch(
+  context: CanvasRenderingContext2D,
+  ink: string,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): void {
+  context.save();
+  context.beginPath();
+  context.rect(x, y, width, height);
+  context.clip();
+  context.strokeStyle = ink;
+  context.lineWidth = 1;
+  context.beginPath();
+  for (let at = x - height; at < x + width; at += HATCH_PX) {
+    context.moveTo(at, y + height);
+    context.lineTo(at + height, y);
+  }
+  context.stroke();
+  context.restore();
+}
+
 export interface SkylineBox {
   x: number;
   /** Of the base line. */

@@ -6,9 +6,12 @@ export interface CarriedSound {
   words: string;
   /** Puts it down on a key of the chosen part. */
   drop: (key: number) => void;
-  /** Puts it down on a part, on its first free key. */
-  dropOnPart?: (partId: string) => void;
+  /** Puts it down on a part, on its first free key; with null on a new one. */
+  dropOnPart?: (partId: string | null) => void;
 }
+
+/** Stands for a part that is not there yet. */
+export const NEW_PART = 'new';
 
 /** What takes a carried sound: the key at a place on the screen; null beside the keys. */
 type KeyFinder = (clientX: number, clientY: number) => number | null;
@@ -24,8 +27,11 @@ export const useCarrying = defineStore('carrying', () => {
   function over(event: PointerEvent): void {
     overKey.value = null;
     for (const find of finders) overKey.value ??= find(event.clientX, event.clientY);
-    const under = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>('[data-part-id]');
-    overPartId.value = (carried.value?.dropOnPart && under?.dataset.partId) || null;
+    const under = document
+      .elementFromPoint(event.clientX, event.clientY)
+      ?.closest<HTMLElement>('[data-part-id], [data-new-part]');
+    const id = under?.dataset.partId ?? (under ? NEW_PART : null);
+    overPartId.value = carried.value?.dropOnPart ? id : null;
   }
 
   /** Takes a sound up at the first move of the pointer, and follows it. */
@@ -41,7 +47,7 @@ export const useCarrying = defineStore('carrying', () => {
     const partId = overPartId.value;
     giveUp();
     if (sound && key !== null) sound.drop(key);
-    else if (sound && partId !== null) sound.dropOnPart?.(partId);
+    else if (sound && partId !== null) sound.dropOnPart?.(partId === NEW_PART ? null : partId);
     else return false;
     return true;
   }

@@ -4,11 +4,12 @@ import { until } from './until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { foundSlices, likeliestLoop, withNearHits } from '#core/project/new-part.ts';
-import { addPart } from '#core/project/commands/parts.ts';
+import { addCut, addPart, type NewCut } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { mendedWords } from '#core/formats/mend-levels.ts';
 import { library } from '../audio/services.ts';
+import { keyName } from '../canvas/key-names.ts';
 import type { EarlyReading } from '../workers/analysis-protocol.ts';
 import { describeFailure } from '../api/words.ts';
 import { AppError } from '#core/units/errors.ts';
@@ -27,16 +28,29 @@ export const useImports = defineStore('imports', () => {
   const cutting = useCutting();
   const work = useWork();
   /** What waits for its turn, and the project that it is to become a part of. */
-  let queue: { file: File; projectId: string | null; workId: number; abort: AbortController }[] = [];
+  let queue: {
+    file: File;
+    projectId: string | null;
+    intoPartId: string | null;
+    workId: number;
+    abort: AbortController;
+  }[] = [];
   let isImporting = false;
 
-  /** Imports files one after another; with `asParts` each becomes a part of the open project. */
-  async function importFiles(files: readonly File[], asParts: boolean): Promise<void> {
+  /**
+   * Imports files one after another; with `asParts` each becomes a part of the open project.
+   * @param intoPartId or comes onto the free keys of this one
+   */
+  async function importFiles(
+    files: readonly File[],
+    asParts: boolean,
+    intoPartId: string | null = null,
+  ): Promise<void> {
     const projectId = asParts ? (project.document?.id ?? null) : null;
     for (const file of files) {
       const abort = new AbortController();
       const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
-      queue.push({ file, projectId, workId, abort });
+      queue.push({ file, projectId, intoPartId, workId, abort });
     }
     if (isImporting) return;
     isImporting = true;
@@ -59,7 +73,7 @@ export const useImports = defineStore('imports', () => {
     work.end(workId);
   }
 
-  async function importFile({ file, projectId, workId, abort }: (typeof queue)[number]): Promise<void> {
+  async function importFile({ file, projectId, intoPartId, workId, abort }: (typeof queue)[number]): Promise<void> {
     work.update(workId, { share: 0 });
     const onProgress = (share: number, early?: EarlyReading) =>
       work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
@@ -69,7 +83,7 @@ export const useImports = defineStore('imports', () => {
       if (mended) notices.info(`${file.name}: ${mended}.`);
       // It belongs to the project that it was dropped on, and to no other that was opened meanwhile.
       if (projectId !== null && project.document?.id === projectId) {
-        await addSourceAsPart(imported.source.sourceId, imported.name);
+        await addSource(imported.source.sourceId, imported.name, intoPartId);
       } else if (projectId !== null)
         notices.info(`${imported.name} is on the shelf: its project is not open any more.`);
       await shelf.refreshSources();
@@ -81,8 +95,11 @@ export const useImports = defineStore('imports', () => {
     }
   }
 
-  /** Cuts a source at its hits and adds it to the open project. */
-  async function addSourceAsPart(sourceId: string, name: string): Promise<void> {
+  /**
+   * Cuts a source at its hits and adds it to the open project: as a part, or onto the free keys of one.
+   * @param intoPartId null: as a part of its own
+   */
+  async function addSource(sourceId: string, name: string, intoPartId: string | null = null): Promise<void> {
     const projectId = project.document?.id;
     const source = await library.load(sourceId);
     const reading = await library.reading(sourceId);
@@ -99,16 +116,19 @@ export const useImports = defineStore('imports', () => {
     const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
     const starts = cut.markers.map(({ frame }) => frame);
     if (project.document?.id !== projectId) return;
+    const newCut = {
+      source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
+      loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
+      tempoReadings: reading.tempoReadings,
+      slices: foundSlices(cut.markers, cut.facts),
+    };
+    if (intoPartId !== null && project.document?.parts[intoPartId]) {
+      addToPart(intoPartId, name, newCut);
+      return;
+    }
     let added = false;
     project.step(`add ${name}`, () => {
-      added = project.run('', addPart, {
-        name,
-        source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-        loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
-        tempoReadings: reading.tempoReadings,
-        slices: foundSlices(cut.markers, cut.facts),
-        adoptTempo: true,
-      });
+      added = project.run('', addPart, { name, ...newCut, adoptTempo: true });
       // A project that nobody has named is called after its first sound.
       if (added && isUnnamed) project.run('', renameProject, { name });
     });
@@ -117,17 +137,29 @@ export const useImports = defineStore('imports', () => {
     if (session.cut) cutting.sayWhereItEnds(cut.uncutFrame, session.cut);
   }
 
+  function addToPart(partId: string, name: string, newCut: NewCut): void {
+    if (!project.run(`add ${name}`, addCut, { partId, ...newCut })) return;
+    const part = project.document!.parts[partId]!;
+    session.choosePart(partId);
+    session.showCut(part.cutOrder.at(-1)!);
+    const keys = session.zones.flatMap((one) =>
+      one.cut.id === part.cutOrder.at(-1) && one.keys ? [one.keys.low] : [],
+    );
+    const where = keys.length > 0 ? ` on the keys from ${keyName(Math.min(...keys))} on` : '';
+    notices.info(`${name} lies in ${part.name}${where}.`);
+  }
+
   /** Adds a source to a project that is about to open. */
   async function addWhenOpen(projectId: string, sourceId: string, name: string): Promise<void> {
     try {
       await until(() => project.document?.id === projectId);
-      await addSourceAsPart(sourceId, name);
+      await addSource(sourceId, name);
     } catch (error) {
       notices.error(describeFailure(name, error));
     }
   }
 
-  return { importFiles, addSourceAsPart, addWhenOpen };
+  return { importFiles, addSource, addWhenOpen };
 });
 
 /** What is known of a long sound while the rest of it is read. */

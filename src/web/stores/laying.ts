@@ -13,10 +13,12 @@ import {
   layThemselves,
   moveZones,
   oneKey,
+  putOnKey,
   spreadZone,
   swapZones,
 } from '#core/project/commands/lay.ts';
 import { layerByStrength, layWholeLoop, layZone, takeOffKeys } from '#core/project/commands/zones.ts';
+import { freeRange } from '#core/queries/free-keys.ts';
 import { partValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { keyName } from '../canvas/key-names.ts';
@@ -54,8 +56,13 @@ export const useLaying = defineStore('laying', () => {
   const laid = computed<readonly PlacedZone[]>(() =>
     session.selectedZones.length > 0
       ? session.selectedZones
-      : session.zones.filter(({ zone }) => zone.plays.kind === 'slice'),
+      : onTheirKeys(session.zones.filter(({ zone }) => zone.plays.kind === 'slice')),
   );
+  /** What was taken off its key does not come back unasked, unless all was. */
+  function onTheirKeys(all: readonly PlacedZone[]): readonly PlacedZone[] {
+    const left = all.filter(({ zone, keys }) => keys !== null || zone.laid === 'itself');
+    return left.length > 0 ? left : all;
+  }
   const zoneIds = computed(() => laid.value.map(({ zone }) => zone.id));
   const words = computed(() => {
     const count = laid.value.length;
@@ -117,7 +124,8 @@ export const useLaying = defineStore('laying', () => {
     awaitKey({
       words: `Press the key for ${what}`,
       take: (key) => {
-        project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
+        if (ids.length === 1) project.run(`lay on ${keyName(key)}`, putOnKey, { zoneId: ids[0]!, key });
+        else project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
         hearSoon(ids[0]);
       },
     });
@@ -156,15 +164,19 @@ export const useLaying = defineStore('laying', () => {
     }
     const { midi, cents } = placed.at.slice;
     const root = midi ?? placed.keys?.root ?? startKey();
-    const keys: KeyRange = {
-      low: Math.max(0, root - SPREAD_KEYS),
-      high: Math.min(LAST_KEY, root + SPREAD_KEYS),
-      root,
-    };
+    const keys = freeRange(session.zones, placed.zone.id, root, SPREAD_KEYS);
+    if (!keys) {
+      notices.info('Something lies on every key: take some sounds off theirs first.');
+      return;
+    }
     const tuneCents = midi === null ? undefined : -(cents ?? 0);
     if (!project.run('spread over the keys', spreadZone, { zoneId: placed.zone.id, keys, tuneCents })) return;
     session.selectZones([placed.zone.id]);
-    if (midi === null) notices.info(`No note was heard in it: ${keyName(root)} plays it as it is.`);
+    const where = `${keyName(keys.low)} to ${keyName(keys.high)}, where nothing else lies`;
+    if (keys.root !== root)
+      notices.info(`Its own key is taken: it lies on ${where}; ${keyName(keys.root)} plays it as it is.`);
+    else if (midi === null) notices.info(`No note was heard in it: ${keyName(root)} plays it as it is.`);
+    else if (keys.high - keys.low < 2 * SPREAD_KEYS) notices.info(`It lies on ${where}.`);
   }
 
   /** The whole loop of the shown sound on keys of its own. */

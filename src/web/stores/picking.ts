@@ -2,7 +2,9 @@
 import { defineStore } from 'pinia';
 import type { FrameRange } from '#core/analysis/analyse-source.ts';
 import { frameCount } from '#core/dsp/audio.ts';
+import { bringSounds } from '#core/project/commands/bring.ts';
 import { pickRanges } from '#core/project/commands/pick.ts';
+import type { PlacedZone } from '#core/queries/zones.ts';
 import { keyName } from '../canvas/key-names.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';
@@ -48,15 +50,33 @@ export const usePicking = defineStore('picking', () => {
       const added = session.zones.filter(({ zone }) => !before.has(zone.id));
       session.selectZones(added.map(({ zone }) => zone.id));
       laying.hearSoon(added[0]?.zone.id);
-      const first = added[0]?.keys?.root;
-      if (first !== undefined) {
-        notices.info(
-          `${added.length === 1 ? 'It lies' : `${added.length} hits lie`} on ${keyName(first)} of ${session.part!.name}.`,
-        );
-      }
+      sayWhere(added);
     } catch (error) {
       notices.error(describeFailure(picked.sourceName, error));
     }
+  }
+
+  /** Brings chosen sounds onto free keys of another part, or of a new one, with all their settings. */
+  function bring(zoneIds: readonly string[], partId: string | null): void {
+    const { document } = project;
+    const from = document?.parts[document.zones[zoneIds[0] ?? '']?.partId ?? ''];
+    if (!document || !from) return;
+    const before = new Set(Object.keys(document.zones));
+    const partName = `from ${from.name}`;
+    const words = zoneIds.length === 1 ? 'bring a sound' : 'bring sounds';
+    if (!project.run(words, bringSounds, { zoneIds, partId, partName, key: null })) return;
+    session.choosePart(partId ?? project.document!.partOrder.at(-1)!);
+    const added = session.zones.filter(({ zone }) => !before.has(zone.id));
+    session.selectZones(added.map(({ zone }) => zone.id));
+    laying.hearSoon(added[0]?.zone.id);
+    sayWhere(added);
+  }
+
+  function sayWhere(added: readonly PlacedZone[]): void {
+    const first = added[0]?.keys?.root;
+    if (first === undefined) return;
+    const what = added.length === 1 ? 'It lies' : `${added.length} hits lie`;
+    notices.info(`${what} on ${keyName(first)} of ${session.part!.name}.`);
   }
 
   /** Puts them on the key that is pressed next. */
@@ -64,5 +84,5 @@ export const usePicking = defineStore('picking', () => {
     laying.awaitKey({ words: `Press the key for ${picked.sourceName}`, take: (key) => void put(picked, key) });
   }
 
-  return { put, putOnPressedKey };
+  return { put, putOnPressedKey, bring };
 });

@@ -7,6 +7,7 @@ import { soundValues } from '#core/params/row.ts';
 import type { Cut, Part, PatternEvent } from '#core/project/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
+import { unheardStrips } from '#core/queries/unheard.ts';
 import { isSameList, zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
@@ -28,6 +29,8 @@ const MAX_HEIGHT_ZOOM = 256;
 
 /** Projects whose rules of dealing are remembered in this browser. */
 const MOST_PROJECTS_WITH_RULES = 100;
+
+const NO_IDS: ReadonlySet<string> = new Set();
 
 export const useSession = defineStore('session', () => {
   const project = useProject();
@@ -103,6 +106,10 @@ export const useSession = defineStore('session', () => {
   const pattern = computed(() => project.document?.patterns[patternId.value] ?? null);
   const events = computed<readonly PatternEvent[]>(() =>
     project.document && part.value ? eventsOf(project.document, patternId.value) : [],
+  );
+  /** Strips that another one on their step cuts off at once. */
+  const unheard = computed(() =>
+    project.document && part.value ? unheardStrips(project.document, part.value, patternId.value) : NO_IDS,
   );
   const lengthTicks = computed(() =>
     project.document && part.value ? patternLengthTicks(project.document, patternId.value) : 0,
@@ -294,6 +301,7 @@ export const useSession = defineStore('session', () => {
     patternId,
     pattern,
     events,
+    unheard,
     lengthTicks,
     selectedSlices,
     selectedZones,

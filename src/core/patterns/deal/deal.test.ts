@@ -254,6 +254,31 @@ describe('stretches of time', () => {
     }
   });
 
+  it('gives every order as often as any other: nine of four, and each sound on each step of sixteen', () => {
+    const strips = (count: number): PatternEvent[] =>
+      Array.from({ length: count }, (_, n) => ({
+        id: `e${n}`,
+        zoneId: `z${n}`,
+        positionTicks: n * 240,
+        lengthTicks: 240,
+        values: {},
+      }));
+    const dealt = (count: number, seed: number) =>
+      dealEvents(strips(count), { seed, reachPercent: 100 }).map(({ zoneId }) => zoneId);
+    const orders = new Map<string, number>();
+    for (let seed = 1; seed <= 9_000; seed++) {
+      const order = dealt(4, seed).join();
+      orders.set(order, (orders.get(order) ?? 0) + 1);
+    }
+    // Of four there are nine orders in which nothing stays (subfactorial of 4); five standard deviations are 150.
+    expect(orders.size).toBe(9);
+    for (const count of orders.values()) expect(Math.abs(count - 1_000)).toBeLessThan(150);
+    const places = Array.from({ length: 16 }, () => 0);
+    for (let seed = 1; seed <= 6_000; seed++) places[dealt(16, seed).indexOf('z1')]!++;
+    expect(places[1]).toBe(0);
+    for (const count of places.filter((_, at) => at !== 1)) expect(Math.abs(count - 400)).toBeLessThan(100);
+  });
+
   it('of bars exchange bars; the first and the last stay if they are to', () => {
     const bars = Array.from({ length: 4 }, (_, bar) => ({
       ...LONG[0]!,

@@ -17,15 +17,26 @@ export function chosenOf(free: readonly number[], reachPercent: number, random: 
     .sort((a, b) => a - b);
 }
 
-/** Items in random order, none in a place where its like was before where that can be helped. */
+/** Shuffles before an order is mended by hand: of different sounds one in three stands nowhere as it was. */
+const MOST_SHUFFLES = 200;
+
+/**
+ * Items in random order, none in a place where its like was before where that can be helped. Shuffled until none is, so
+ * that each order that can be comes as often as any other (rejection; D. E. Knuth, The Art of Computer Programming, vol. 2,
+ * section 3.4.1, from memory).
+ */
 export function exchanged<T>(items: readonly T[], likeOf: (item: T) => string, random: Random): T[] {
   if (items.length < 2) return [...items];
-  const dealt = shuffled(items, random);
+  const likes = items.map(likeOf);
+  let dealt = shuffled(items, random);
+  for (let n = 1; n < MOST_SHUFFLES && dealt.some((item, at) => likeOf(item) === likes[at]); n++) {
+    dealt = shuffled(items, random);
+  }
   // One that drew its own exchanges with the first for which that helps both.
   for (let at = 0; at < items.length; at++) {
-    const own = likeOf(items[at]!);
+    const own = likes[at]!;
     if (likeOf(dealt[at]!) !== own) continue;
-    const other = dealt.findIndex((item, to) => likeOf(item) !== own && likeOf(items[to]!) !== own);
+    const other = dealt.findIndex((item, to) => likeOf(item) !== own && likes[to] !== own);
     if (other >= 0) [dealt[at], dealt[other]] = [dealt[other]!, dealt[at]!];
   }
   return dealt;

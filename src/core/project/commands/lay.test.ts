@@ -7,7 +7,17 @@ import { percussionKeys } from '../../queries/percussion-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { brokenRule, openDocument } from '../validate.ts';
-import { layByDrum, layByNote, layInRow, layOnKeys, layThemselves, moveZones, spreadZone, swapZones } from './lay.ts';
+import {
+  layByDrum,
+  layByNote,
+  layInRow,
+  layOnKeys,
+  layThemselves,
+  moveZones,
+  putOnKey,
+  spreadZone,
+  swapZones,
+} from './lay.ts';
 import { addModulator } from './modulators.ts';
 import {
   layerByStrength,
@@ -57,6 +67,16 @@ const keysOf = (document: ProjectDocument, zoneIds: readonly string[]) => {
 };
 
 describe('laying out', () => {
+  it('on a key where another lies that laid itself: they change places, none falls off', () => {
+    const { document, env, zoneIds } = project();
+    const [first] = zoneIds;
+    const laid = unwrap(putOnKey(document, { zoneId: first!, key: 50 }, env));
+    expect(keysOf(laid, zoneIds)).toEqual([50, 49, 48, 51]);
+    const off = unwrap(takeOffKeys(laid, { zoneIds: [first!] }, env));
+    // It has no key to give: the other stays beside it.
+    expect(keysOf(unwrap(putOnKey(off, { zoneId: first!, key: 51 }, env)), zoneIds)).toEqual([51, 49, 48, 51]);
+  });
+
   it('in a row, from any key, in the order chosen, on white keys only', () => {
     const { document, zoneIds, env } = project();
     const all = unwrap(layInRow(document, { zoneIds: [...zoneIds].reverse(), startKey: 61, keys: 'all' }, env));

@@ -1,7 +1,7 @@
 /** Laying zones out on the keyboard: in a row, by drum, each on many keys, one over a range, moved and swapped. */
 import { isBlackKey } from '../../units/pitch.ts';
 import { percussionKeys } from '../../queries/percussion-keys.ts';
-import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import { padsOf, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import type { KeyRange, ProjectDocument, Zone } from '../schema.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
@@ -32,23 +32,66 @@ function withKeys(document: ProjectDocument, keys: ReadonlyMap<string, KeyRange 
 
 const GONE = 'one of these sounds is gone';
 
+/**
+ * Sounds by the pad that they are of, in the order in which each pad comes first: its layers move together, those too that
+ * were not named.
+ */
+function padsOfZones(document: ProjectDocument, placed: readonly PlacedZone[]): PlacedZone[][] {
+  const pads: PlacedZone[][] = [];
+  const seen = new Set<string>();
+  for (const { zone } of placed) {
+    if (seen.has(zone.id)) continue;
+    const pad = [...padsOf(zonesOfPart(document, document.parts[zone.partId]!)).get(zone.id)!];
+    for (const one of pad) seen.add(one.zone.id);
+    pads.push(pad);
+  }
+  return pads;
+}
+
+/** Puts whole pads on keys. @param keys in the order of the pads; null, or none, for one that finds no key */
+function withPadsOn(
+  document: ProjectDocument,
+  pads: readonly (readonly PlacedZone[])[],
+  keys: readonly (number | null | undefined)[],
+): CommandResult {
+  const next = pads.flatMap((pad, i) => {
+    const key = keys[i] ?? null;
+    return pad.map(({ zone }): [string, KeyRange | null] => [zone.id, key === null ? null : oneKey(key)]);
+  });
+  return withKeys(document, new Map(next));
+}
+
 /** Lays zones on keys one after another, in the order of their ids; what finds no key any more has none. */
 export const layInRow: Command<{ zoneIds: readonly string[]; startKey: number; keys: 'all' | 'white' }> = (
   document,
   { zoneIds, startKey, keys },
 ) => {
-  if (!placedZones(document, zoneIds)) return refused(GONE);
+  const placed = placedZones(document, zoneIds);
+  if (!placed) return refused(GONE);
   if (zoneIds.length === 0) return refused('choose what is to be laid on keys');
   if (!(Number.isInteger(startKey) && startKey >= 0 && startKey <= LAST_KEY)) return refused('keys go from 0 to 127');
+  const pads = padsOfZones(document, placed);
   const free: number[] = [];
-  for (let key = startKey; key <= LAST_KEY && free.length < zoneIds.length; key++) {
+  for (let key = startKey; key <= LAST_KEY && free.length < pads.length; key++) {
     if (keys === 'all' || !isBlackKey(key)) free.push(key);
   }
-  const next = zoneIds.map((zoneId, i): [string, KeyRange | null] => [
-    zoneId,
-    free[i] === undefined ? null : oneKey(free[i]),
-  ]);
-  return withKeys(document, new Map(next));
+  return withPadsOn(document, pads, free);
+};
+
+/**
+ * Puts a sound on a key by hand. What laid itself there does not fall off: it takes the key that comes free, or stays beside
+ * it where none does.
+ */
+export const putOnKey: Command<{ zoneId: string; key: number }> = (document, { zoneId, key }) => {
+  const placed = placedZones(document, [zoneId]);
+  if (!placed) return refused(GONE);
+  if (!(Number.isInteger(key) && key >= 0 && key <= LAST_KEY)) return refused('keys go from 0 to 127');
+  const [{ zone, keys: before }] = placed as [PlacedZone];
+  const there = zonesOfPart(document, document.parts[zone.partId]!).filter(
+    (one) => one.zone.id !== zoneId && one.zone.laid === 'itself' && one.keys?.low === key,
+  );
+  const stays = before ?? oneKey(key);
+  return withKeys(document, new Map([...there.map((one) => [one.zone.id, stays] as const), [zoneId, oneKey(key)]]));
 };
 
 /** Lays zones on the keys that drums have by agreement; what is no drum comes after them. */
@@ -56,8 +99,8 @@ export const layByDrum: Command<{ zoneIds: readonly string[] }> = (document, { z
   const placed = placedZones(document, zoneIds);
   if (!placed) return refused(GONE);
   if (zoneIds.length === 0) return refused('choose what is to be laid on keys');
-  const keys = percussionKeys(placed.map(({ at }) => at.slice.role));
-  return withKeys(document, new Map(zoneIds.map((zoneId, i) => [zoneId, keys[i] === null ? null : oneKey(keys[i]!)])));
+  const pads = padsOfZones(document, placed);
+  return withPadsOn(document, pads, percussionKeys(pads.map(([first]) => first!.at.slice.role)));
 };
 
 /** Lays each note on its own key; of several of one note the first. What has no note keeps its place. */

@@ -2,7 +2,7 @@
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import type { Part, ProjectDocument } from '../schema.ts';
 import { done, find, type CommandEnv, type CommandResult } from './command.ts';
-import { pickRanges } from './pick.ts';
+import { withSound } from './bring.ts';
 
 /** The sounds of all other parts, in the order of the parts. */
 export function soundsOfOthers(document: ProjectDocument, partId: string): PlacedZone[] {
@@ -34,24 +34,9 @@ export function lendSounds(
   for (const placed of wanted) {
     const part = find(current.parts, partId)!;
     if (lentSound(current, part, placed) !== undefined) continue;
-    const { at, cut, zone } = placed;
-    const { strength, role, roleConfidence, brightnessHz, midi, cents } = at.slice;
-    const facts = { strength, role, roleConfidence, brightnessHz, midi, cents };
-    const picked = pickRanges(
-      current,
-      {
-        partId,
-        partName: part.name,
-        source: current.sources[cut.sourceId]!,
-        ranges: [{ ...facts, startFrame: at.startFrame, endFrame: at.endFrame, name: at.label }],
-        key: null,
-      },
-      env,
-    );
-    if (!picked.ok) return picked;
-    const id = picked.document.parts[partId]!.zoneOrder.at(-1)!;
-    const lent = { ...picked.document.zones[id]!, values: zone.values };
-    current = { ...picked.document, zones: { ...picked.document.zones, [id]: lent } };
+    const lent = withSound(current, placed, { partId, partName: part.name, key: null }, env);
+    if (!lent.ok) return lent;
+    current = lent.document;
   }
   return done(current);
 }

@@ -1,6 +1,6 @@
 /** Parts: adding a source to the song, further cuts, names, order, copies. */
 import { withValues } from '../../params/row.ts';
-import { CUT_ROWS, SONG_ROWS } from '../../params/tables.ts';
+import { CUT_ROWS, PART_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { loopTempoBpm } from '../../units/time.ts';
 import { likeliestMaterial, newChannel, newZone } from '../defaults.ts';
 import {
@@ -14,12 +14,15 @@ import {
   type ProjectDocument,
   type SourceRef,
 } from '../schema.ts';
+import { zonesOfPart } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
 import { withoutDangling } from '../references.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
+import { oneKey } from './lay.ts';
+import { freeKeys } from './pick.ts';
 
 export interface NewCut {
   source: SourceRef;
@@ -74,8 +77,8 @@ function songWithTempoOf(
   if (!adoptTempo || partOrder.length > 0 || !loop) return song;
   const tempo = loopTempoBpm(loop.bars, loop.beatsPerBar, loop.endFrame - loop.startFrame, source.sampleRate);
   if (tempo < MIN_ADOPTED_BPM || tempo > MAX_ADOPTED_BPM) return song;
-  const tempoBpm = Math.round(tempo * 1000) / 1000;
-  return { ...song, values: withValues(SONG_ROWS, song.values, { tempoBpm, beatsPerBar: loop.beatsPerBar }) };
+  // As it follows from its frames, and not as it is shown: rounded, the second round of many loops would be a frame off.
+  return { ...song, values: withValues(SONG_ROWS, song.values, { tempoBpm: tempo, beatsPerBar: loop.beatsPerBar }) };
 }
 
 function withCutAdded(
@@ -109,12 +112,32 @@ function withCutAdded(
   };
 }
 
-/** Adds another source to a part: its slices stand on the keys after those that are there. */
+/** Adds another source to a part, with its own reading and cut: its slices stand on the keys after those that are there. */
 export const addCut: Command<NewCut & { partId: string }> = (document, args, env) => {
   if (!find(document.parts, args.partId)) return refused('this part is gone');
   if (args.slices.length === 0) return refused('a cut has at least one slice');
-  return done(withCutAdded(document, args.partId, env.newId(), args, env));
+  const part = find(document.parts, args.partId)!;
+  // Sounds of several sources are to sound together; one loop by itself cuts itself off.
+  const values = part.cutOrder.length === 1 ? withValues(PART_ROWS, part.values, { oneAtATime: false }) : part.values;
+  const together = { ...document, parts: { ...document.parts, [part.id]: { ...part, values } } };
+  const added = withCutAdded(together, part.id, env.newId(), args, env);
+  return done(withKeysOfTheirOwn(document, added, part));
 };
+
+/** Where sounds were laid by hand, further ones do not lay themselves between them, but on the free keys above. */
+function withKeysOfTheirOwn(before: ProjectDocument, added: ProjectDocument, part: Part): ProjectDocument {
+  if (part.zoneOrder.every((id) => before.zones[id]!.laid === 'itself')) return added;
+  const highest = Math.max(-1, ...zonesOfPart(before, part).map(({ keys }) => keys?.high ?? -1));
+  const fresh = added.parts[part.id]!.zoneOrder.slice(part.zoneOrder.length);
+  const above = freeKeys(before, part, highest + 1, fresh.length);
+  const free = above.length < fresh.length ? freeKeys(before, part, 0, fresh.length) : above;
+  const zones = { ...added.zones };
+  fresh.forEach((id, place) => {
+    const key = free[place];
+    zones[id] = { ...zones[id]!, laid: 'hand', keys: key === undefined ? null : oneKey(key) };
+  });
+  return { ...added, zones };
+}
 
 /** Takes a source out of a part, with its zones and the events that play them. The last one stays. */
 export const removeCut: Command<{ cutId: string }> = (document, { cutId }) => {

@@ -55,6 +55,11 @@ const first = computed(() => chosen.value[0]!);
 const isSingle = computed(() => chosen.value.length === 1);
 const owners = computed(() => editing.selectedZones());
 const zones = computed(() => chosen.value.map(({ zone }) => zone));
+const zoneIds = computed(() => zones.value.map(({ id }) => id));
+const otherParts = computed(() => {
+  const { partOrder, parts } = project.document!;
+  return partOrder.filter((id) => id !== session.part?.id).map((id) => parts[id]!);
+});
 const isReversed = computed(() => zones.value.every((zone) => zoneValues(zone).reverse));
 const isMuted = computed(() => zones.value.every((zone) => zoneValues(zone).muted));
 const isSoloed = computed(() => zones.value.every((zone) => zoneValues(zone).soloed));
@@ -207,6 +212,22 @@ function pick(): void {
           data-tip="The hit by itself, which no marker touches any more"
           @click="pick"
         />
+        <v-list-item
+          title="Bring to another part"
+          data-tip="Onto its free keys, with all settings; here they stay as they are"
+        >
+          <v-menu activator="parent" submenu>
+            <v-list>
+              <v-list-item title="a new part" @click="picking.bring(zoneIds, null)" />
+              <v-list-item
+                v-for="other in otherParts"
+                :key="other.id"
+                :title="other.name"
+                @click="picking.bring(zoneIds, other.id)"
+              />
+            </v-list>
+          </v-menu>
+        </v-list-item>
         <v-list-item
           title="Spread over the keys"
           :disabled="!isSingle || first.at.index < 0"

@@ -23,7 +23,7 @@ onMounted(() => {
 
 function take(id: string, name: string): void {
   preview.stopPreview();
-  void imports.addSourceAsPart(id, name);
+  void imports.addSource(id, name);
 }
 </script>
 

@@ -6,6 +6,7 @@ import { movePart } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { PROJECT_PLACES } from '../../router.ts';
 import { useActions } from '../../stores/actions.ts';
+import { NEW_PART, useCarrying } from '../../stores/carrying.ts';
 import { useDialogs } from '../../stores/dialogs.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
@@ -20,6 +21,7 @@ import WorkList from './WorkList.vue';
 
 const project = useProject();
 const session = useSession();
+const carrying = useCarrying();
 const dialogs = useDialogs();
 const actions = useActions();
 const route = useRoute();
@@ -88,6 +90,13 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
           <RailPart v-for="id in partOrder" :key="id" :part="project.document.parts[id]!" />
         </ul>
         <AddSound v-if="route.name !== 'shelf'" />
+        <span
+          v-if="carrying.carried?.dropOnPart"
+          class="new-part small"
+          :class="{ under: carrying.overPartId === NEW_PART }"
+          data-new-part
+          >a new part</span
+        >
       </div>
     </template>
     <p v-else class="quiet none">No project is open: choose one, or cut a sound.</p>
@@ -312,5 +321,16 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
     border-top: 0;
     width: auto;
   }
+}
+.new-part {
+  padding: 10px 7px;
+  border: 1px dashed var(--rule);
+  border-radius: 3px;
+  color: var(--quiet);
+  text-align: center;
+}
+.new-part.under {
+  border-color: var(--signal);
+  color: var(--ink);
 }
 </style>

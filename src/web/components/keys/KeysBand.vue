@@ -167,7 +167,7 @@ onBeforeUnmount(() => mouse.allUp());
 </script>
 
 <template>
-  <BandFrame band="keys" title="Keys">
+  <BandFrame band="keys" title="Keys" :data-takes-files="part?.id">
     <template #facts>
       <span v-if="part" data-testid="keys-facts">
         <template v-if="isGrown">{{ part.name }} · {{ facts }}</template>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-/** Another sound for the project, from a file or from the shelf. */
+/** Another sound for the project, from a file or from the shelf: as a part of its own, or on the free keys of the chosen one. */
 import { useFileDialog } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { AUDIO_FILES, useImports } from '../../stores/imports.ts';
 import { useActions } from '../../stores/actions.ts';
+import { useSession } from '../../stores/session.ts';
 import { useShelf } from '../../stores/shelf.ts';
 import { ICONS } from '../../theme/icons.ts';
+import ChoiceField from '../fields/ChoiceField.vue';
 import HearButton from '../shared/HearButton.vue';
 import IconButton from '../shared/IconButton.vue';
 import { usePreview } from '../../stores/preview.ts';
@@ -14,26 +16,35 @@ const { isIcon = false } = defineProps<{ isIcon?: boolean }>();
 const imports = useImports();
 const shelf = useShelf();
 const preview = usePreview();
+const session = useSession();
 const adding = ref(false);
 const wanted = ref('');
 const { open: pickFiles, onChange } = useFileDialog({ accept: AUDIO_FILES, multiple: true, reset: true });
 onChange((files) => {
   adding.value = false;
-  void imports.importFiles([...(files ?? [])], true);
+  void imports.importFiles([...(files ?? [])], true, intoPartId());
 });
+/** Where it comes to, asked anew at each opening. */
+const where = ref<'new' | 'chosen'>('new');
+const intoPartId = () => (where.value === 'chosen' ? (session.part?.id ?? null) : null);
+const ways = computed(() => [
+  { value: 'new' as const, words: 'as a part' },
+  { value: 'chosen' as const, words: `onto ${session.part?.name ?? ''}` },
+]);
 const found = computed(() =>
   shelf.sources.filter(({ name }) => name.toLowerCase().includes(wanted.value.toLowerCase())),
 );
 
 async function onOpen(isOpen: boolean): Promise<void> {
   wanted.value = '';
+  where.value = 'new';
   if (isOpen && !shelf.loaded) await shelf.refresh();
 }
 
 function addFromShelf(id: string, name: string): void {
   adding.value = false;
   preview.stopPreview();
-  void imports.addSourceAsPart(id, name);
+  void imports.addSource(id, name, intoPartId());
 }
 // Once is enough: the button with words and the one that is an icon do the same.
 if (!isIcon) useActions().offer({ 'add-sound': () => pickFiles() });
@@ -53,6 +64,16 @@ if (!isIcon) useActions().offer({ 'add-sound': () => pickFiles() });
       >
     </template>
     <v-card min-width="300" max-width="380" class="adding">
+      <ChoiceField
+        v-if="session.part"
+        label="Where it comes to"
+        hint="As a part of its own; or onto the free keys of the chosen part, with its own cut and tempo"
+        spread
+        :show-label="false"
+        :model-value="where"
+        :choices="ways"
+        @put="where = $event"
+      />
       <v-btn block class="strong" :prepend-icon="ICONS.import" @click="pickFiles()">From a file …</v-btn>
       <v-text-field
         v-model="wanted"

@@ -85,6 +85,7 @@ function paint(stage: Stage): void {
     sourceFramesPerTick: framesPerTick.value,
     selected: new Set(session.eventIds),
     heardTicks: heardTicks.value,
+    unheard: session.unheard,
     dropTicks: dropTicks.value,
   });
 }

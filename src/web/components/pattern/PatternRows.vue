@@ -160,6 +160,7 @@ function paint(stage: Stage): void {
     gridStepTicks: session.gridStepTicks,
     sourceFramesPerTick: framesPerTick.value,
     selected: new Set(session.eventIds),
+    unheard: session.unheard,
     selectedRows: rowChoices.value,
   });
 }

@@ -7,7 +7,7 @@ import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
-import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
+import { fillSkyline, hatch, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
   STRIP_LABEL_HEIGHT,
@@ -36,6 +36,8 @@ export interface PatternScene {
   selected: ReadonlySet<string>;
   /** Where feel, groove and swing put each event, in ticks by its id; null where they leave all alone. */
   heardTicks: ReadonlyMap<string, number> | null;
+  /** Strips that another one on their step cuts off at once. */
+  unheard: ReadonlySet<string>;
   /** Where a slice that is dragged from above would land, in ticks. */
   dropTicks: number | null;
 }
@@ -183,6 +185,7 @@ function drawStrip({ context, inks }: Stage, scene: PatternScene, strip: StripBo
   context.lineWidth = picked ? 2 : 1;
   if (picked) context.strokeRect(strip.x + 1, top + 1, strip.width - 3, base - top - 2);
   else verticalLine(context, strip.x, top, base);
+  if (scene.unheard.has(event.id)) hatch(context, inks.quiet, strip.x, top, strip.width - 1, base - top);
   if (eventValues(event).hold) {
     context.fillStyle = inks.ink;
     context.fillRect(strip.x + 2, base - 4, strip.width - 5, 4);

@@ -5,7 +5,7 @@ import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
-import { fillSkyline, fitWords, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
+import { fillSkyline, fitWords, hatch, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
 import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
 import { stripsApart, type StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
@@ -37,6 +37,8 @@ export interface RowsScene {
   gridStepTicks: number | null;
   sourceFramesPerTick: number;
   selected: ReadonlySet<string>;
+  /** Strips that another one on their step cuts off at once. */
+  unheard: ReadonlySet<string>;
   /** Rows that are chosen. */
   selectedRows: ReadonlySet<string>;
 }
@@ -224,6 +226,7 @@ function drawStrip({ context, inks }: Stage, scene: RowsScene, strip: StripBox):
       });
     }
   }
+  if (scene.unheard.has(event.id)) hatch(context, inks.ink, x, y + 2, width - 1, height - 4);
   context.strokeStyle = isChosen ? inks.sea : colour;
   context.lineWidth = isChosen ? 2 : 1;
   context.strokeRect(x + 0.5, y + 2.5, Math.max(1, width - 2), height - 5);

@@ -134,9 +134,9 @@ function carry(event: PointerEvent): void {
   const sound = {
     words: listening.source!.name,
     drop: (key: number) => void picking.put(picked(), key),
-    dropOnPart: (partId: string) => {
-      session.choosePart(partId);
-      void picking.put(picked(), null);
+    dropOnPart: (partId: string | null) => {
+      if (partId !== null) session.choosePart(partId);
+      void picking.put(picked(), null, partId === null);
     },
   };
   followPointer(event, {

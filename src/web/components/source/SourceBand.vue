@@ -2,7 +2,7 @@
 /** The whole source: its markers, its skyline, and how likely each hit is; grown, a magnified piece of it beneath. */
 import { computed, defineAsyncComponent, ref, watchEffect } from 'vue';
 import { CUT_ROWS } from '#core/params/tables.ts';
-import { layInRow } from '#core/project/commands/lay.ts';
+import { putOnKey } from '#core/project/commands/lay.ts';
 import { cutTempoBpm } from '#core/queries/loops.ts';
 import { sliceAtFrame, type PlacedSlice } from '#core/queries/slices.ts';
 import { cutValues } from '#core/queries/values.ts';
@@ -14,6 +14,7 @@ import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
 import { useCarrying } from '../../stores/carrying.ts';
+import { usePicking } from '../../stores/picking.ts';
 import { useCutting } from '../../stores/cutting.ts';
 import { useLaying } from '../../stores/laying.ts';
 import { useMarkers } from '../../stores/markers.ts';
@@ -41,6 +42,7 @@ const session = useSession();
 const transport = useTransport();
 const cutting = useCutting();
 const carrying = useCarrying();
+const picking = usePicking();
 const laying = useLaying();
 const markers = useMarkers();
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -158,16 +160,23 @@ function pickSlice(event: PointerEvent): void {
   carryToKey(event, at);
 }
 
-/** Dragged down onto the keys a slice is laid there. */
+/** Dragged down onto the keys a slice is laid there; dragged onto the rail the chosen ones come to another part. */
 function carryToKey(event: PointerEvent, at: PlacedSlice): void {
   const zone = session.zoneBySlice.get(at.slice.id)?.zone;
   if (!zone) return;
   const drop = (key: number) => {
-    project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: [zone.id], startKey: key, keys: 'all' });
+    project.run(`lay on ${keyName(key)}`, putOnKey, { zoneId: zone.id, key });
     laying.hearSoon(zone.id);
   };
+  const dropOnPart = (partId: string | null) => {
+    if (partId !== session.part?.id)
+      picking.bring(
+        session.selectedZones.map((one) => one.zone.id),
+        partId,
+      );
+  };
   followPointer(event, {
-    move: (moved) => carrying.move({ words: at.label, drop }, moved),
+    move: (moved) => carrying.move({ words: at.label, drop, dropOnPart }, moved),
     end: () => void carrying.putDown(),
     cancel: () => carrying.giveUp(),
   });

@@ -1,0 +1,39 @@
+/** Keys of a part on which nothing lies. */
+import type { KeyRange } from '../project/schema.ts';
+import type { PlacedZone } from './zones.ts';
+
+const LAST_KEY = 127;
+
+/** Is a key taken, key by key? @param but this sound may give its own keys up */
+function takenKeys(placed: readonly PlacedZone[], but: string): boolean[] {
+  const taken = Array.from({ length: LAST_KEY + 1 }, () => false);
+  for (const { zone, keys } of placed) {
+    if (keys && zone.id !== but) taken.fill(true, keys.low, keys.high + 1);
+  }
+  return taken;
+}
+
+/**
+ * Keys around a root on which nothing else lies, as far as `reach` to either side; where the root itself is taken, the
+ * widest free stretch, with its own middle as the root. Null where every key is taken.
+ */
+export function freeRange(placed: readonly PlacedZone[], zoneId: string, root: number, reach: number): KeyRange | null {
+  const taken = takenKeys(placed, zoneId);
+  const around = (from: number): KeyRange => {
+    let low = from;
+    let high = from;
+    while (low > Math.max(0, from - reach) && !taken[low - 1]) low--;
+    while (high < Math.min(LAST_KEY, from + reach) && !taken[high + 1]) high++;
+    return { low, high, root: from };
+  };
+  if (!taken[root]) return around(root);
+  let widest: { low: number; high: number } | null = null;
+  for (let low = 0; low <= LAST_KEY; low++) {
+    if (taken[low]) continue;
+    let high = low;
+    while (high < LAST_KEY && !taken[high + 1]) high++;
+    if (!widest || high - low > widest.high - widest.low) widest = { low, high };
+    low = high;
+  }
+  return widest && around(Math.round((widest.low + widest.high) / 2));
+}
