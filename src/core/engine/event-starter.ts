@@ -141,9 +141,12 @@ export class EventStarter {
       const ticks = cursor.ticksOf(round, place);
       const startFrame = clock.frameAt(ticks);
       const zone = player.zones[cursor.pattern!.events.zone[place]!];
-      if (!zone || this.voices.isInPattern(zone, startFrame)) continue;
+      const running = zone && this.voices.inPattern(zone, startFrame);
+      if (!zone || (running && this.isAlike(running, part, zone, place, round))) continue;
       const gone = frame - startFrame;
       const fadeFrames = Math.round(TAKE_UP_SECONDS * sampleRate);
+      // The same hit in another pitch, level or direction: on in that from its own place.
+      running?.stop(fadeFrames);
       if (cursor.pattern!.events.flags[place]! & ON_KEY) {
         this.voices.skipNote(press(part, place, round, ticks, clock), gone, fadeFrames);
         continue;
@@ -151,6 +154,22 @@ export class EventStarter {
       const voice = this.startEvent(part, player, place, round, ticks, clock, null);
       voice?.skip(gone, fadeFrames);
     }
+  }
+
+  /** Does a voice sound as an event of the pattern would have it? */
+  private isAlike(voice: Voice, part: PartState, zone: ZoneState, place: number, round: number): boolean {
+    const { events } = part.player.cursor.pattern!;
+    const flags = events.flags[place]!;
+    // What a key brings is drawn among all that lies there.
+    if ((flags & ON_KEY) !== 0 || !this.comesUp(part, part.player, place, round)) return true;
+    const reverse = ((flags & REVERSE) !== 0) !== (zone.values[ZONE.reverse] !== 0);
+    const gain = strengthGain(zone, strengthOf(zone, this.due.velocity)) * dbToGain(events.gainDb[place]!);
+    return (
+      voice.isReversed === reverse &&
+      voice.startCents === events.tuneCents[place] &&
+      voice.eventPan === events.pan[place] &&
+      Math.abs(voice.eventGain - gain) < 1e-6
+    );
   }
 
   /**

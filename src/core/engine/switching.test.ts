@@ -7,7 +7,7 @@ import { transformEvents } from '#core/project/commands/transform.ts';
 import { eventsOf } from '#core/queries/patterns.ts';
 import type { SongValues } from '#core/params/tables.ts';
 import { countingEnv, unwrap } from '../../../tests/support/documents.ts';
-import { setSong } from '../../../tests/support/edits.ts';
+import { setEvents, setSong } from '../../../tests/support/edits.ts';
 import { LiveSong, play, planOf, set, shortBursts } from '../../../tests/support/playing.ts';
 
 const RATE = 44_100;
@@ -62,6 +62,32 @@ describe('another pattern', () => {
     expect(difference(heard, before, 0, frame)).toBe(0);
     // What is cut off fades for 3 ms.
     expect(difference(heard, after, frame + 200, 2 * BAR)).toBe(0);
+  });
+
+  it('at once goes on with what sounds in its new pitch and level, from its own place', () => {
+    const made = twoPatterns('now');
+    const { partId, home } = made;
+    const copied = unwrap(copyPattern(made.onHome, { partId, patternId: home }, env));
+    const patternId = copied.parts[partId]!.activePatternId;
+    const [first] = eventsOf(copied, patternId);
+    const settings = { tuneCents: 1200, gainDb: -12 };
+    const eventIds = [first!.id];
+    const long = unwrap(resizeEvents(copied, { patternId, eventIds, lengthTicks: 470 }, env));
+    const higher = unwrap(setEvents(long, { patternId, eventIds, settings }, env));
+    const plain = unwrap(choosePattern(higher, { partId, patternId: home }, env));
+    const asked = 1_000;
+    const song = new LiveSong(plain, made.assets);
+    song.renderer.play();
+    const heard = new Float32Array(BEAT);
+    heard.set(song.next(asked));
+    song.edit(higher);
+    heard.set(song.next(BEAT - asked), asked);
+    const before = play(planOf({ ...made, document: plain }), BEAT);
+    const after = play(planOf({ ...made, document: higher }), BEAT);
+    expect(difference(before, after, asked, 4_000)).toBeGreaterThan(0.05);
+    expect(difference(heard, before, 0, asked)).toBe(0);
+    // Its own place: the same samples as if it had been played so from its start, once what was before has faded.
+    expect(difference(heard, after, asked + 600, BEAT)).toBeLessThan(1e-6);
   });
 
   it('waits for the end of a long one', () => {

@@ -148,13 +148,13 @@ export class VoicePool {
     for (const voice of this.voices) if (voice.active && voice.zone === zone) voice.stop(this.stealFrames);
   }
 
-  /** Does a pattern sound a zone since a frame, with nothing that ends it now? */
-  isInPattern(zone: ZoneState, startFrame: number): boolean {
+  /** What of a zone a pattern sounds since a frame, with nothing that ends it now. */
+  inPattern(zone: ZoneState, startFrame: number): Voice | null {
     for (const voice of this.voices) {
       if (!voice.active || voice.stopping || voice.zone !== zone || voice.origin !== 'pattern') continue;
-      if (voice.startFrame === startFrame) return true;
+      if (voice.startFrame === startFrame) return voice;
     }
-    return false;
+    return null;
   }
 
   /** Does a part sound? */
