@@ -43,8 +43,9 @@ const held = computed(() => switching.held.get(session.part?.id ?? ''));
 const waiting = computed(() => transport.waitingPatterns[session.part!.id] ?? null);
 const renamingName = computed(() => patterns.value.find(({ id }) => id === renamingId.value)?.name ?? '');
 
-function choose(patternId: unknown): void {
-  if (typeof patternId !== 'string' || patternId === session.patternId) return;
+/** By a hand alone: the tabs themselves choose another one when one goes, as with an undo. */
+function choose(patternId: string): void {
+  if (patternId === session.patternId) return;
   project.run('change pattern', choosePattern, { partId: session.part!.id, patternId });
 }
 
@@ -73,13 +74,7 @@ useReorder(list, {
     <NameField ref="nameField" :name="renamingName" what="pattern" class="renaming" @rename="rename"
       ><span
     /></NameField>
-    <v-tabs
-      class="tabs"
-      aria-label="Patterns"
-      show-arrows
-      :model-value="session.patternId"
-      @update:model-value="choose"
-    >
+    <v-tabs class="tabs" aria-label="Patterns" show-arrows :model-value="session.patternId">
       <v-tab
         v-for="pattern in patterns"
         :key="pattern.id"
@@ -90,6 +85,7 @@ useReorder(list, {
             ? 'The loop in its own order; it stays as it is: changing it makes a copy'
             : `${pattern.name}: click puts it on, double-click renames it, dragging moves it`
         "
+        @click="choose(pattern.id)"
         @dblclick="startRename(pattern.id)"
         @keydown.f2.stop.prevent="startRename(pattern.id)"
       >
