@@ -402,3 +402,36 @@ test('the demo keyboard plays a part of its own, its light shows it, and all sou
   expect(peakOf(silent!)).toBeLessThan(1e-3);
   await expect(light).not.toHaveClass(/on/);
 });
+
+test('a slice dragged onto a new part becomes a kit; a second loop lies on the free keys of a part, with its own tempo', async ({
+  page,
+}) => {
+  const id = await projectWith(page, NOTES);
+  const at = await pointIn(page.getByTestId('source-canvas'), 0.05, 0.45);
+  await page.mouse.move(at.x, at.y);
+  await page.mouse.down();
+  await page.mouse.move(at.x - 60, at.y + 60, { steps: 4 });
+  const target = await page.getByText('a new part', { exact: true }).boundingBox();
+  await page.mouse.move(target!.x + 20, target!.y + 10, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByTestId('part')).toHaveCount(2);
+  const kit = await zonesNow(page, id);
+  const [first, second] = kit.document.partOrder.map((partId) => kit.document.parts[partId]!);
+  expect([first!.cutOrder.length, second!.zoneOrder.length]).toEqual([1, 1]);
+  const brought = kit.document.zones[second!.zoneOrder[0]!]!;
+  expect(brought.keys).toEqual({ low: 36, high: 36, root: 36 });
+  // It sounds as the slice that it was brought from.
+  const [heard] = await heardWhile(page, 'z', 200, 0.3);
+  expect(peakOf(heard!)).toBeGreaterThan(0.05);
+  await page.getByText('+ add a sound').click();
+  await page.getByRole('button', { name: `onto ${second!.name}` }).click();
+  await page.getByLabel('Sounds of the shelf').locator('.v-list-item').first().click();
+  await saved(page);
+  const after = (await zonesNow(page, id)).document;
+  const { cutOrder } = after.parts[second!.id]!;
+  expect(cutOrder).toHaveLength(2);
+  expect(after.cuts[cutOrder[1]!]!.loop).not.toBeNull();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('part')).toHaveCount(1);
+});

@@ -80,7 +80,9 @@ export class EventStarter {
     next.frame = this.song.frame;
     next.songTempoBpm = this.song.clock.tempoBpm;
     const rings =
-      !zone.goesRound && (flags & REPEATED) === 0 && this.ringsOut(part, zone, next.reverse, lengthTicks, clock);
+      !zone.goesRound &&
+      (flags & REPEATED) === 0 &&
+      (this.ringsOut(part, zone, next.reverse, lengthTicks, clock) || this.ringsInto(part, player, zone, place, clock));
     next.joinsPrevious = this.isJoined(player, place, round);
     const joinFrames = rings || pressed?.cents ? null : this.joinFrames(part, player, zone, round, place, ticks, clock);
     next.joinsNext = joinFrames !== null;
@@ -203,6 +205,26 @@ export class EventStarter {
     entry.velocity = velocity;
     entry.noteId = -1;
     entry.lengthTicks = lengthTicks;
+  }
+
+  /**
+   * "To the end": what lasts as long as its own slice, or to the end of its pattern, goes on over the markers and into the
+   * next round, where the part plays many at once.
+   */
+  private ringsInto(
+    part: PartState,
+    { cursor }: PatternPlayer,
+    zone: ZoneState,
+    place: number,
+    clock: SongClock,
+  ): boolean {
+    if (part.isOneAtATime || zone.values[ZONE.runsOn] === 0) return false;
+    const { events, lengthTicks } = cursor.pattern!;
+    if (events.positionTicks[place]! + events.lengthTicks[place]! >= lengthTicks - 1e-6) return true;
+    const { loopTempoBpm, sliceStartFrame, sliceEndFrame } = zone.fragment;
+    const rate = zone.source?.sampleRate ?? this.song.sampleRate;
+    const sliceTicks = (sliceEndFrame - sliceStartFrame) / framesPerTick(loopTempoBpm || clock.tempoBpm, rate);
+    return this.due.lengthTicks >= NATURAL_SHARE * sliceTicks;
   }
 
   /** Does an event go on over the next one, which is to ring beside it? Only what lasts as long as its slice does. */

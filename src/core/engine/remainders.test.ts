@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { LoopProject } from '../../../tests/support/documents.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { energy, planOf, play, set } from '../../../tests/support/playing.ts';
-import { homeOf, tempoOf } from '../../../tests/support/edits.ts';
+import { homeOf, setZones, tempoOf } from '../../../tests/support/edits.ts';
 import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import type { CommandResult } from '../project/commands/command.ts';
 import { moveEvents, removeEvents, resizeEvents } from '../project/commands/events.ts';
@@ -116,5 +116,32 @@ describe('both ring', () => {
         Math.max(...play(planOf(set(project, { oneAtATime }, fast)), RATE).subarray(0.6 * RATE, 0.9 * RATE));
       expect(level(false)).toBeGreaterThan(1.2 * level(true));
     }
+  });
+});
+
+describe('a tail behind the loop', () => {
+  /** A bar of four steps whose last one dies away over another half of a bar. */
+  function withTail(runsOn: boolean, ringOver: boolean) {
+    const frames = 2 * RATE;
+    const tail = sine(500, 1.5).map((x, i) => x * Math.exp((-2 * i) / RATE));
+    const samples = new Float32Array(frames + RATE);
+    samples.set(tail, frames - RATE / 2);
+    const project = loopProject({ sampleRate: RATE, channels: [samples] }, [0, RATE / 2, RATE, frames - RATE / 2]);
+    const { cutId, partId, env } = project;
+    const loop = { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 };
+    const read = unwrap(setLoop(project.document, { cutId, loop }, env));
+    const sliceIds = Object.keys(read.cuts[cutId]!.slices);
+    const document = unwrap(setZones(read, { partId, sliceIds, sound: { runsOn } }));
+    return set({ ...project, document }, { oneAtATime: false, ringOver }, 120);
+  }
+  const nextRound = (project: LoopProject) => {
+    const out = play(planOf(project), 3 * RATE);
+    return decibels(energy(out, 2 * RATE + 2_000, 2 * RATE + 12_000) / 10_000);
+  };
+
+  it('rings into the next round when it is to play to the end, and tails ring over', () => {
+    expect(nextRound(withTail(true, true))).toBeGreaterThan(-25);
+    expect(nextRound(withTail(false, true))).toBeLessThan(-100);
+    expect(nextRound(withTail(true, false))).toBeLessThan(-100);
   });
 });

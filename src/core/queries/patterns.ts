@@ -123,3 +123,10 @@ export function rememberHand(
 ): void {
   handEvents.set(hand, { ground, events });
 }
+
+/** What a home pattern is called: "home", and of further sounds of a part after the sound. */
+export function nameOfHome({ cuts, sources, parts }: ProjectDocument, cutId: string): string {
+  const cut = cuts[cutId]!;
+  const isFirst = parts[cut.partId]!.cutOrder[0] === cutId;
+  return isFirst ? 'home' : `home: ${sources[cut.sourceId]!.name}`;
+}

@@ -2,6 +2,7 @@
 /** The patterns that the parts play, as a Standard MIDI File. */
 import { computed } from 'vue';
 import { homeId } from '#core/project/schema.ts';
+import { nameOfHome } from '#core/queries/patterns.ts';
 import { useProject } from '../../stores/project.ts';
 import { useTakeAway } from '../../stores/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -27,7 +28,7 @@ const takes = computed(() => {
   const pattern = document.patterns[one.activePatternId];
   return [
     { value: PLAYING, words: 'what it plays' },
-    ...one.cutOrder.map((id, place) => ({ value: homeId(id), words: place === 0 ? 'home' : `home ${place + 1}` })),
+    ...one.cutOrder.map((id) => ({ value: homeId(id), words: nameOfHome(document, id) })),
     ...one.patternOrder.map((id) => ({ value: id, words: document.patterns[id]!.name })),
     ...(pattern?.handOrder ?? []).map((id, place) => ({
       value: `${pattern!.id} ${id}`,

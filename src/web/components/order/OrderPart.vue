@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { choosePattern, movePattern } from '#core/project/commands/patterns.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import { homeId, isHome, type Part } from '#core/project/schema.ts';
-import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
+import { eventsOf, nameOfHome, patternLengthTicks } from '#core/queries/patterns.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
@@ -40,9 +40,7 @@ function cardOf(id: string, name: string) {
     words: `${Number(bars.toFixed(2))} ${bars === 1 ? 'bar' : 'bars'}`,
   };
 }
-const homes = computed(() =>
-  part.cutOrder.map((cutId, place) => cardOf(homeId(cutId), place === 0 ? 'home' : `home ${place + 1}`)),
-);
+const homes = computed(() => part.cutOrder.map((cutId) => cardOf(homeId(cutId), nameOfHome(project.document!, cutId))));
 const patterns = computed(() => part.patternOrder.map((id) => cardOf(id, project.document!.patterns[id]!.name)));
 const cards = computed(() => [...homes.value, ...patterns.value]);
 

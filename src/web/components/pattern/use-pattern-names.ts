@@ -1,6 +1,7 @@
 /** The patterns of the chosen part with their names, the home patterns first. */
 import { computed } from 'vue';
 import { homeId } from '#core/project/schema.ts';
+import { nameOfHome } from '#core/queries/patterns.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -12,9 +13,9 @@ export function usePatternNames() {
     if (!part || !project.document) return [];
     const { patterns } = project.document;
     return [
-      ...part.cutOrder.map((cutId, index) => ({
+      ...part.cutOrder.map((cutId) => ({
         id: homeId(cutId),
-        name: index === 0 ? 'home' : `home ${index + 1}`,
+        name: nameOfHome(project.document!, cutId),
         colour: undefined,
       })),
       ...part.patternOrder.map((id) => ({ id, name: patterns[id]!.name, colour: patterns[id]!.colour })),

@@ -63,6 +63,11 @@ const loopWords = computed(() => {
   const bars = `${loop.bars} ${loop.bars === 1 ? 'bar' : 'bars'}`;
   return `${bars} · ${cutTempoBpm(project.document, cut.value)!.toFixed(1)} bpm`;
 });
+/** Hits that were picked out of it one by one: nothing was cut. */
+const isPicked = computed(
+  () =>
+    cut.value?.loop === null && session.placed.every(({ slice }) => slice.origin === 'hand' && slice.endFrame !== null),
+);
 const cutChoices = computed(() =>
   session.cuts.map(({ id, sourceId }) => ({ value: id, words: project.document!.sources[sourceId]!.name })),
 );
@@ -263,8 +268,8 @@ watchEffect(() => {
         @put="session.showCut($event)"
       />
       <span v-if="source" data-testid="source-facts">
-        <template v-if="session.cuts.length < 2">{{ source.name }} · </template>{{ loopWords }} · {{ sliceWords }}, cut
-        {{ howFound }}
+        <template v-if="session.cuts.length < 2">{{ source.name }} · </template>{{ loopWords }} · {{ sliceWords }},
+        {{ isPicked ? 'picked by hand' : `cut ${howFound}` }}
       </span>
     </template>
     <template #tools
