@@ -229,3 +229,26 @@ test('the notes of one sound are drawn as a melody, moved by semitones, bar by b
   await expect.poll(async () => (await playedPattern(page, id)).events.at(-1)!.positionTicks).toBe(3840);
   expect(trouble).toEqual([]);
 });
+
+test('strips put down on top of others in a part that plays one at a time are said to be unheard, and heard with one click', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  const point = await stripPoint(page, id, 1);
+  await page.mouse.click(point.x, point.y);
+  await expect(page.getByRole('heading', { name: /strip/i }).first()).toBeVisible();
+  // A second one of another sound, on the same step: what was copied is put down, then plays the neighbour's sound.
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+Shift+V');
+  await saved(page);
+  const { events } = await playedPattern(page, id);
+  const step = events.filter(({ positionTicks }) => positionTicks === events[1]!.positionTicks);
+  expect(step).toHaveLength(2);
+  await expect(page.getByTestId('unheard')).toContainText('One strip is not heard');
+  await page.getByRole('button', { name: 'choose them' }).click();
+  await page.keyboard.press('Shift+ArrowUp');
+  await saved(page);
+  await page.getByRole('button', { name: 'let them sound together' }).click();
+  await expect(page.getByTestId('unheard')).toHaveCount(0);
+  await expectHeardAsSaved(page, id);
+});
