@@ -4,15 +4,17 @@ import { choice, number, slotsOf, toggle, type Rows } from './row.ts';
 
 /** Note values as lengths in quarters, longest first: straight, dotted (times 1.5) and triplets (times 2/3). */
 export const NOTE_RATES: readonly { value: string; words: string; quarters: number }[] = [
-  1, 2, 4, 8, 16, 32, 64,
-].flatMap((divisor) => {
-  const quarters = 4 / divisor;
-  return [
-    { value: `1/${divisor}d`, words: `1/${divisor} dotted`, quarters: quarters * 1.5 },
-    { value: `1/${divisor}`, words: `1/${divisor}`, quarters },
-    { value: `1/${divisor}t`, words: `1/${divisor} triplet`, quarters: (quarters * 2) / 3 },
-  ];
-});
+  // Several whole notes: bars, in common time.
+  ...[16, 8, 4, 2].map((wholes) => ({ value: `${wholes}/1`, words: `${wholes}/1`, quarters: 4 * wholes })),
+  ...[1, 2, 4, 8, 16, 32, 64].flatMap((divisor) => {
+    const quarters = 4 / divisor;
+    return [
+      { value: `1/${divisor}d`, words: `1/${divisor} dotted`, quarters: quarters * 1.5 },
+      { value: `1/${divisor}`, words: `1/${divisor}`, quarters },
+      { value: `1/${divisor}t`, words: `1/${divisor} triplet`, quarters: (quarters * 2) / 3 },
+    ];
+  }),
+];
 
 const rateRows = {
   rateBy: choice({

@@ -161,13 +161,18 @@ describe('a hand', () => {
     // In Swedish "ä" and in Danish "aa" stand last; by code units capitals come first and "-" before all.
     const ids = ['a', 'Z', 'aa', 'b', '-', '_'];
     const events = Object.fromEntries(ids.map((id, place) => [id, event(id, place)]));
-    const tied = { ...document, patterns: { [patternId]: { ...document.patterns[patternId]!, events } } };
-    expect(eventsOf(tied, patternId).map(({ id }) => id)).toEqual(['-', 'Z', '_', 'a', 'aa', 'b']);
-    const shuffledKeys = Object.fromEntries(Object.entries(events).reverse());
-    const other = {
+    const onTable = (table: typeof events) => ({
       ...document,
-      patterns: { [patternId]: { ...document.patterns[patternId]!, events: shuffledKeys } },
-    };
+      patterns: { [patternId]: { ...document.patterns[patternId]!, events: table } },
+    });
+    const tied = onTable(events);
+    // The strongest is heard last, then sounds, then strips are told apart.
+    const ofOneSound = Object.fromEntries(ids.map((id) => [id, { ...event(id, 0) }]));
+    expect(eventsOf(onTable(ofOneSound), patternId).map(({ id }) => id)).toEqual(['-', 'Z', '_', 'a', 'aa', 'b']);
+    const weakLast = { ...ofOneSound, b: { ...ofOneSound.b!, values: { velocity: 0.5 } } };
+    expect(eventsOf(onTable(weakLast), patternId).map(({ id }) => id)).toEqual(['b', '-', 'Z', '_', 'a', 'aa']);
+    const shuffledKeys = Object.fromEntries(Object.entries(events).reverse());
+    const other = onTable(shuffledKeys);
     const dealtOf = (from: ProjectDocument) =>
       unwrap(deal(from, { partId, reachPercent: 100, seed: 5 }, env)).patterns[patternId]!.events;
     expect(dealtOf(other)).toEqual(dealtOf(tied));

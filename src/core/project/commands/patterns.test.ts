@@ -120,3 +120,15 @@ describe('patterns', () => {
     expect(isHome(fromHome.parts[fresh.partId]!.activePatternId)).toBe(false);
   });
 });
+
+describe('a part full of patterns', () => {
+  it('takes 512 of them, and says so at the next', () => {
+    const { document, partId, env } = loopProject(eightStepLoop().audio, eightStepLoop().starts);
+    let current = document;
+    for (let n = 0; n < 512; n++) current = unwrap(createPattern(current, { partId }, env));
+    expect(createPattern(current, { partId }, env)).toEqual({
+      ok: false,
+      reason: 'a part has 512 patterns at most: give some up first',
+    });
+  });
+});

@@ -11,9 +11,20 @@ import {
   type ProjectDocument,
 } from '../schema.ts';
 import { withoutSwitches } from './switches.ts';
-import { done, find, refused, withPart, withPattern, type Command, type CommandEnv } from './command.ts';
+import {
+  done,
+  find,
+  refused,
+  withPart,
+  withPattern,
+  type Command,
+  type CommandEnv,
+  type CommandResult,
+} from './command.ts';
 
 const MIN_LENGTH_TICKS = 240;
+/** More could not be told apart in their tabs. */
+const MOST_PATTERNS = 512;
 
 export function copyEvents(events: readonly PatternEvent[], env: CommandEnv): Record<string, PatternEvent> {
   return Object.fromEntries(
@@ -38,19 +49,22 @@ function withPatternAdded(
   events: Pattern['events'],
   env: CommandEnv,
   wantedName = '',
-): ProjectDocument {
+): CommandResult {
   const part = document.parts[partId]!;
+  if (part.patternOrder.length >= MOST_PATTERNS) {
+    return refused(`a part has ${MOST_PATTERNS} patterns at most: give some up first`);
+  }
   const id = env.newId();
   const name = wantedName.trim().slice(0, 200) || nextName(document, partId);
   const none = { ground: null, hands: {}, handOrder: [], handId: null };
-  return {
+  return done({
     ...document,
     patterns: { ...document.patterns, [id]: { id, partId, name, lengthTicks, events, ...none } },
     parts: {
       ...document.parts,
       [partId]: { ...part, patternOrder: [...part.patternOrder, id], activePatternId: id },
     },
-  };
+  });
 }
 
 /** Is this a pattern of the part, or the home pattern of one of its cuts? */
@@ -65,7 +79,7 @@ export const copyPattern: Command<{ partId: string; patternId: string }> = (docu
   if (!find(document.parts, partId)) return refused('this part is gone');
   if (!isPatternOf(document, partId, patternId)) return refused('this pattern is gone');
   const events = copyEvents(eventsOf(document, patternId), env);
-  return done(withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env));
+  return withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env);
 };
 
 /** Makes an empty pattern as long as the first cut's home pattern and puts it on. */
@@ -73,7 +87,7 @@ export const createPattern: Command<{ partId: string }> = (document, { partId },
   const part = find(document.parts, partId);
   if (!part) return refused('this part is gone');
   const lengthTicks = patternLengthTicks(document, homeId(part.cutOrder[0]!));
-  return done(withPatternAdded(document, partId, lengthTicks, {}, env));
+  return withPatternAdded(document, partId, lengthTicks, {}, env);
 };
 
 export interface LayPatternArgs {
@@ -99,7 +113,7 @@ export const layPattern: Command<LayPatternArgs> = (document, { partId, name, le
       return [id, { id, ...strip }];
     }),
   );
-  return done(withPatternAdded(document, partId, lengthTicks, events, env, name));
+  return withPatternAdded(document, partId, lengthTicks, events, env, name);
 };
 
 /** Chooses the pattern that a part plays; while playing it comes in at the next bar. */

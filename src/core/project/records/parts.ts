@@ -55,7 +55,7 @@ export const part = z.strictObject({
   name,
   cutOrder: listOf(id, 256, 1),
   zoneOrder: z.array(id),
-  patternOrder: z.array(id),
+  patternOrder: listOf(id, 1024),
   /** A pattern's id, or the home pattern of one of its cuts (see homeId). */
   activePatternId: id,
   channelId: id,

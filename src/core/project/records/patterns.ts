@@ -71,6 +71,9 @@ export const hand = z.strictObject({
 });
 export type Hand = z.infer<typeof hand>;
 
+/** Beyond those that a pattern keeps by itself, for documents of others. */
+const MOST_HANDS_KEPT = 1024;
+
 /** Colours that a pattern may be marked by, by their places. */
 export const PATTERN_COLOURS = 8;
 
@@ -85,7 +88,7 @@ export const pattern = z.strictObject({
   /** The events before the first deal, which hands are told against; null while nothing was dealt. */
   ground: z.nullable(events),
   hands: z.record(id, hand),
-  handOrder: z.array(id),
+  handOrder: listOf(id, MOST_HANDS_KEPT),
   /** The hand on the table; null while nothing was dealt. */
   handId: z.nullable(id),
 });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What moves the settings of the chosen sounds while they play; what moves all of the part stands beneath. */
+/** What moves settings while they play: those of the chosen sounds, and of all the part beneath; or of the part alone. */
 import { computed } from 'vue';
 import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/params/modulators.ts';
 import type { ZONE_ROWS } from '#core/params/tables.ts';
@@ -12,6 +12,7 @@ import { ICONS } from '../../theme/icons.ts';
 import DetailCard from './DetailCard.vue';
 import ModulatorRows from './ModulatorRows.vue';
 
+const { partOnly = false } = defineProps<{ partOnly?: boolean }>();
 const project = useProject();
 const session = useSession();
 
@@ -20,7 +21,7 @@ const USUAL: Partial<Record<ModulatorKind, { paramId: keyof typeof ZONE_ROWS; am
   lfo: { paramId: 'cutoffHz', amount: 0.25 },
   envelope: { paramId: 'cutoffHz', amount: 0.5 },
   steps: { paramId: 'gainDb', amount: 0.5 },
-  curve: { paramId: 'pan', amount: 0.5 },
+  curve: { paramId: 'gainDb', amount: 0.5 },
   random: { paramId: 'tuneCents', amount: 0.1 },
   bend: { paramId: 'cutoffHz', amount: 0.5 },
 };
@@ -28,7 +29,7 @@ const OTHERWISE = { paramId: 'cutoffHz' as const, amount: 0.5 };
 
 const ofOwner = (ownerId: string): Modulator[] =>
   Object.values(project.document!.modulators).filter((modulator) => modulator.ownerId === ownerId);
-const zones = computed(() => session.selectedZones);
+const zones = computed(() => (partOnly ? [] : session.selectedZones));
 /** Of the first sound, each with those of the others that stand at the same place: they are set together. */
 const groups = computed(() => {
   const lists = zones.value.map(({ zone }) => ofOwner(zone.id));
@@ -54,14 +55,14 @@ function add(kind: ModulatorKind, toPart: boolean): void {
 </script>
 
 <template>
-  <DetailCard id="zone-moved" title="Moved by" :note="note" folded>
+  <DetailCard :id="partOnly ? 'part-moved' : 'zone-moved'" title="Moved by" :note="note" folded>
     <ModulatorRows v-for="group in groups" :key="group[0]!.id" :modulators="group" />
     <template v-if="ofPart.length > 0">
-      <span class="quiet small">all of the part</span>
+      <span v-if="!partOnly" class="quiet small">all of the part</span>
       <ModulatorRows v-for="modulator in ofPart" :key="modulator.id" :modulators="[modulator]" />
     </template>
     <div class="buttons">
-      <v-menu v-for="toPart in [false, true]" :key="String(toPart)">
+      <v-menu v-for="toPart in partOnly ? [true] : [false, true]" :key="String(toPart)">
         <template #activator="{ props: menu }">
           <v-btn
             v-bind="menu"

@@ -10,6 +10,7 @@ import ChannelCard from './ChannelCard.vue';
 import DetailHead from './DetailHead.vue';
 import FeelCard from './FeelCard.vue';
 import LoopCard from './LoopCard.vue';
+import MovedByCard from './MovedByCard.vue';
 import NoLoopCard from './NoLoopCard.vue';
 import PlayingCard from './PlayingCard.vue';
 import SongCard from './SongCard.vue';
@@ -33,6 +34,7 @@ const { rename, duplicate } = usePartActions(() => part.value);
   <NoLoopCard v-else-if="session.cut" />
   <PlayingCard :part="part" />
   <FeelCard />
+  <MovedByCard part-only />
   <TreatmentsCard :part="part" />
   <ChannelCard :part="part" folded />
   <SongCard />

@@ -17,9 +17,10 @@ function playTogether(): void {
 
 <template>
   <p v-if="count > 0" class="unheard small" role="status" data-testid="unheard">
-    <span class="one-line"
-      >{{ count === 1 ? 'One strip is' : `${count} strips are` }} not heard: another one begins on the same step, and
-      the part plays one at a time.</span
+    <span
+      class="one-line"
+      data-tip="Another strip begins on the same step, and the part plays one at a time: the stronger one is heard"
+      >{{ count === 1 ? 'One strip is' : `${count} strips are` }} not heard: another begins there, one at a time.</span
     >
     <v-btn data-tip="The part plays as many sounds at once as there are" @click="playTogether"
       >let them sound together</v-btn

@@ -134,7 +134,9 @@ function zone(event: PointerEvent): 'water' | 'marker' | 'slice' {
   const { x, y } = localPoint(event, canvas);
   const { landscapeTop, skylineTop } = sourceBox(canvas.clientHeight);
   if (y >= landscapeTop - 4) return 'water';
-  const marker = markerNear(x, canvas.clientWidth);
+  // With Ctrl and Shift slices are chosen, however near a marker is.
+  const isChoosing = event.ctrlKey || event.metaKey || event.shiftKey;
+  const marker = isChoosing && y >= skylineTop ? null : markerNear(x, canvas.clientWidth);
   return marker && (y < skylineTop + GRIP_PX || session.sliceIds.includes(marker.slice.id)) ? 'marker' : 'slice';
 }
 
