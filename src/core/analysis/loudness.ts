@@ -3,6 +3,7 @@
  * tables 1 and 2, blocks of 400 ms that overlap by three quarters, gates at -70 LUFS and 10 LU below what is left.
  */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
+import { truePeak } from './true-peak.ts';
 import { filterInto, type Biquad } from '../dsp/biquad.ts';
 
 const BLOCK_SECONDS = 0.4;
@@ -77,13 +78,17 @@ export interface MixLevels {
   seconds: number;
   /** Loudest sample of all channels, in dB below full scale; above 0 it would be cut off in a file of integers. */
   peakDb: number;
-  /** Where that is. */
+  /** Highest between the samples, too: what a converter, or a lossy format, makes of it. In dB. */
+  truePeakDb: number;
+  /** Where the loudest sample is. */
   peakSeconds: number;
   loudnessLufs: number;
   /** Peak and root mean square of each of equal stretches, as amplitudes. */
   peaks: number[];
   means: number[];
 }
+
+const decibels = (amplitude: number) => (amplitude > 0 ? 20 * Math.log10(amplitude) : -Infinity);
 
 /** @param stretches how many there are of `peaks` and `means` */
 export function measureMix(audio: AudioData, stretches: number): MixLevels {
@@ -107,7 +112,8 @@ export function measureMix(audio: AudioData, stretches: number): MixLevels {
   const each = (frames * audio.channels.length) / stretches;
   return {
     seconds: frames / audio.sampleRate,
-    peakDb: peak > 0 ? 20 * Math.log10(peak) : -Infinity,
+    peakDb: decibels(peak),
+    truePeakDb: decibels(audio.channels.reduce((most, channel) => Math.max(most, truePeak(channel)), 0)),
     peakSeconds: peakFrame / audio.sampleRate,
     loudnessLufs: integratedLoudness(audio),
     peaks,

@@ -1,4 +1,5 @@
 /** Encodes FLAC (RFC 9639), through libFLAC compiled to JavaScript. */
+import { dithered16 } from './dither.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { frameCount } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
@@ -7,10 +8,11 @@ const COMPRESSION_LEVEL = 5;
 const STREAMINFO_START = 8;
 
 /**
- * @param bitsPerSample 16 or 24; samples beyond full scale are held there
+ * @param bitsPerSample 16 or 24; samples beyond full scale are held there, and 16 bit are dithered where they are not exact
  * @throws AppError `format.broken` when the encoder refuses, e.g. a sample rate that FLAC does not know
  */
-export async function writeFlac(audio: AudioData, bitsPerSample: 16 | 24): Promise<Uint8Array<ArrayBuffer>> {
+export async function writeFlac(exact: AudioData, bitsPerSample: 16 | 24): Promise<Uint8Array<ArrayBuffer>> {
+  const audio = bitsPerSample === 16 ? dithered16(exact) : exact;
   const { default: flac } = await import('libflacjs/dist/libflac.js');
   const frames = frameCount(audio);
   const encoder = flac.create_libflac_encoder(

@@ -1,5 +1,6 @@
 /** Writes RIFF/WAVE (see wav-read.ts for the specification): 16 and 24-bit integer, 32-bit float, cue points, a loop. */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
+import { dithered16 } from './dither.ts';
 import type { CuePoint, SamplerLoop } from './wav-read.ts';
 
 export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
@@ -10,7 +11,10 @@ export interface WavWriteOptions {
   loop?: SamplerLoop;
 }
 
-/** Encodes audio as a WAVE file. Integers are rounded to the nearest step and held at full scale. */
+/**
+ * Encodes audio as a WAVE file. Integers are rounded to the nearest step and held at full scale. What 16 bit cannot hold
+ * exactly is dithered (see dither.ts).
+ */
 export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array<ArrayBuffer> {
   const bytesPerSample = options.encoding === 'pcm16' ? 2 : options.encoding === 'pcm24' ? 3 : 4;
   const channelCount = audio.channels.length;
@@ -44,7 +48,8 @@ export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array
   }
   putText(bytes, dataAt - 8, 'data');
   view.setUint32(dataAt - 4, dataSize, true);
-  writeSamples(view, dataAt, audio, options.encoding, bytesPerSample);
+  const rounded = options.encoding === 'pcm16' ? dithered16(audio) : audio;
+  writeSamples(view, dataAt, rounded, options.encoding, bytesPerSample);
   let at = dataAt + dataSize + (dataSize & 1);
   for (const chunk of extra) {
     bytes.set(chunk, at);

@@ -212,7 +212,7 @@ export const useTakeAway = defineStore('take-away', () => {
   /** Lowers all parts by as much as it takes to peak below full scale. In one step. */
   function lowerToFit(): void {
     if (!levels.value || !document.value) return;
-    const by = -(levels.value.peakDb + HEADROOM_DB);
+    const by = -(levels.value.truePeakDb + HEADROOM_DB);
     const owners = Object.values(document.value.parts).map((part): Owner => ({ kind: 'channel', id: part.channelId }));
     project.run(`lower by ${(-by).toFixed(1)} dB`, setValue, { owners, param: 'gainDb', change: { by } });
   }

@@ -10,10 +10,10 @@ import { bytesWords } from './away-words.ts';
 import LevelsPicture from './LevelsPicture.vue';
 
 const away = useTakeAway();
-const isOver = computed(() => (away.levels?.peakDb ?? -1) > 0);
+const isOver = computed(() => (away.levels?.truePeakDb ?? -1) > 0);
 const loudness = computed(() => away.levels?.loudnessLufs ?? -Infinity);
 const peakWords = computed(() => {
-  const { peakDb } = away.levels!;
+  const { truePeakDb: peakDb } = away.levels!;
   return peakDb > -Infinity ? `${peakDb > 0 ? '+' : ''}${peakDb.toFixed(1)} dB` : 'silent';
 });
 </script>
@@ -25,7 +25,7 @@ const peakWords = computed(() => {
       <LevelsPicture :levels="away.levels" />
       <dl class="numbers">
         <div>
-          <dt>peak</dt>
+          <dt data-tip="Highest between the samples, too">true peak</dt>
           <dd :class="{ over: isOver }" data-testid="mix-peak">{{ peakWords }}</dd>
         </div>
         <div>
@@ -34,11 +34,11 @@ const peakWords = computed(() => {
         </div>
       </dl>
       <v-btn
-        v-if="away.levels.peakDb > -HEADROOM_DB"
+        v-if="away.levels.truePeakDb > -HEADROOM_DB"
         block
         data-tip="Lowers every part by as much, in one step that can be undone"
         @click="away.lowerToFit()"
-        >lower by {{ (away.levels.peakDb + HEADROOM_DB).toFixed(1) }} dB, to peak at −{{
+        >lower by {{ (away.levels.truePeakDb + HEADROOM_DB).toFixed(1) }} dB, to peak at −{{
           HEADROOM_DB.toFixed(1)
         }}</v-btn
       >
