@@ -80,7 +80,8 @@ describe('Standard MIDI Files', () => {
     expect(ours.tempoBpm).toBeCloseTo(96, 3);
     expect(ours.beatsPerBar).toBe(3.5);
     expect(ours.markers).toEqual(SONG.markers);
-    const all = format === 1 ? SONG.tracks : [{ name: 'break', notes: SONG.tracks.flatMap(({ notes }) => notes) }];
+    // In one track the channels tell them apart.
+    const all = format === 1 ? SONG.tracks : SONG.tracks.map((track, i) => ({ ...track, name: `break ${i + 1}` }));
     const sorted = all.map(({ name, notes }) => ({
       name,
       notes: [...notes].sort((a, b) => a.positionTicks - b.positionTicks),
@@ -160,5 +161,92 @@ describe('Standard MIDI Files', () => {
     expect(song.tempoBpm).toBeNull();
     // 0x87 0x40 is 7 * 128 + 64 = 960.
     expect(song.tracks[0]!.notes).toEqual([{ key: 60, velocity: 100 / 127, positionTicks: 0, lengthTicks: 960 }]);
+  });
+});
+
+/** A file of one track of events. */
+function fileOf(format: number, ...events: number[]): Uint8Array {
+  const body = [...events, 0, 0xff, 0x2f, 0];
+  return bytes('MThd', 0, 0, 0, 6, 0, format, 0, 1, 3, 0xc0, 'MTrk', 0, 0, 0, body.length, ...body);
+}
+const notesOf = (file: Uint8Array) =>
+  readMidiFile(file).tracks.map(({ notes }) =>
+    notes.map(({ key, positionTicks: at, lengthTicks }) => [key, at, lengthTicks]),
+  );
+
+describe('files of others', () => {
+  it('keep words beyond Latin letters, there and back, and read what was written letter by letter', () => {
+    const names = ['Über 太鼓 🥁', 'café'];
+    const song = { ...SONG, tracks: SONG.tracks.map((track, i) => ({ ...track, name: names[i]! })) };
+    const again = readMidiFile(
+      writeMidiFile({ ...song, markers: [{ positionTicks: 0, name: '二番' }] }, { format: 1, ticksPerBeat: 960 }),
+    );
+    expect(again.tracks.map(({ name }) => name)).toEqual(names);
+    expect(again.markers[0]!.name).toBe('二番');
+    const latin = fileOf(1, 0, 0xff, 3, 4, 0x63, 0x61, 0x66, 0xe9, 0, 0x90, 60, 64, 96, 0x80, 60, 64);
+    expect(readMidiFile(latin).tracks[0]!.name).toBe('café');
+  });
+
+  it('of one track have a track here for every channel, and are written so', () => {
+    const file = fileOf(0, 0, 0x90, 36, 64, 0, 0x91, 60, 64, 96, 0x80, 36, 64, 0, 0x81, 60, 64);
+    expect(notesOf(file)).toEqual([[[36, 0, 96]], [[60, 0, 96]]]);
+    const again = readMidiFile(writeMidiFile(SONG, { format: 0, ticksPerBeat: 960 }));
+    expect(again.tracks.map(({ notes }) => notes.length)).toEqual([3, 1]);
+  });
+
+  it('may hold further chunks, or stand in a RIFF file', () => {
+    const plain = fileOf(1, 0, 0x90, 60, 64, 96, 0x80, 60, 64);
+    const between = bytes('XFIH', 0, 0, 0, 2, 1, 2);
+    const mixed = Uint8Array.from([...plain.subarray(0, 14), ...between, ...plain.subarray(14)]);
+    expect(notesOf(mixed)).toEqual(notesOf(plain));
+    const size = plain.length;
+    const riff = Uint8Array.from([...bytes('RIFF', size + 12, 0, 0, 0, 'RMID', 'data', size, 0, 0, 0), ...plain]);
+    expect(notesOf(riff)).toEqual(notesOf(plain));
+  });
+
+  it('notes of one key that overlap end each by its own end', () => {
+    const file = fileOf(1, 0, 0x90, 60, 64, 48, 0x90, 60, 80, 48, 0x80, 60, 64, 96, 0x80, 60, 64);
+    expect(notesOf(file)).toEqual([
+      [
+        [60, 0, 96],
+        [60, 48, 144],
+      ],
+    ]);
+  });
+
+  it('the pedal holds notes, until it comes up or their key is struck again', () => {
+    const press = [0xb0, 64, 127];
+    const lift = [0xb0, 64, 0];
+    const held = fileOf(1, 0, ...press, 0, 0x90, 60, 64, 48, 0x80, 60, 64, 96, ...lift);
+    expect(notesOf(held)).toEqual([[[60, 0, 144]]]);
+    const again = fileOf(
+      1,
+      0,
+      ...press,
+      0,
+      0x90,
+      60,
+      64,
+      48,
+      0x80,
+      60,
+      64,
+      48,
+      0x90,
+      60,
+      64,
+      48,
+      0x80,
+      60,
+      64,
+      48,
+      ...lift,
+    );
+    expect(notesOf(again)).toEqual([
+      [
+        [60, 0, 96],
+        [60, 96, 96],
+      ],
+    ]);
   });
 });

@@ -4,6 +4,8 @@
  */
 import { parseMidi, writeMidi, type MidiData, type MidiEvent } from 'midi-file';
 import { AppError } from '../units/errors.ts';
+import { bytesOfText, textOfBytes } from './chunk-text.ts';
+import { plainMidi } from './midi-chunks.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 
 export interface MidiNote {
@@ -30,7 +32,7 @@ export interface MidiSong {
 }
 
 export interface MidiWriteOptions {
-  /** 0: all in one track; 1: a track each, with tempo and metre in the first. */
+  /** 0: all in one track, each on a channel of its own; 1: a track each, with tempo and metre in the first. */
   format: 0 | 1;
   /** Resolution, 96..960 ticks a quarter note. */
   ticksPerBeat: number;
@@ -42,10 +44,14 @@ const MICROSECONDS_PER_MINUTE = 60_000_000;
 /** Numbers of a controller that ends all notes of a channel. */
 const ALL_SOUND_OFF = 120;
 const ALL_NOTES_OFF = 123;
+const SUSTAIN_PEDAL = 64;
+/** It is down from the middle of its way on. */
+const PEDAL_DOWN = 64;
 
 /**
- * Reads the notes of every track that has some. Notes that never end last to the end of their track; a note that begins
- * while the same key is held ends the one before.
+ * Reads the notes of every track that has some; of a file with a single track those of every channel. Notes that never end
+ * last to the end of their track; of several on one key the first end ends the first; while the pedal is down notes sound on,
+ * until it comes up or their key is struck again.
  * @throws AppError 'format.broken' for what is no such file, is timed in SMPTE frames, has no notes or too many
  */
 export function readMidiFile(bytes: Uint8Array): MidiSong {
@@ -57,8 +63,16 @@ export function readMidiFile(bytes: Uint8Array): MidiSong {
   const scale = TICKS_PER_BEAT / ticksPerBeat;
   const song: MidiSong = { tempoBpm: null, beatsPerBar: null, tracks: [], markers: [] };
   for (const events of data.tracks) {
-    const track = readTrack(events, scale, song);
-    if (track.notes.length > 0) song.tracks.push(track);
+    const { name, byChannel } = readTrack(events, scale, song);
+    if (data.header.format !== 0) {
+      const notes = [...byChannel.values()].flat().sort((a, b) => a.positionTicks - b.positionTicks);
+      if (notes.length > 0) song.tracks.push({ name, notes });
+      continue;
+    }
+    const isOne = byChannel.size === 1;
+    for (const [channel, notes] of byChannel) {
+      song.tracks.push({ name: isOne ? name : `${name} ${channel + 1}`.trim(), notes });
+    }
   }
   const count = song.tracks.reduce((sum, { notes }) => sum + notes.length, 0);
   if (count === 0) throw broken('There are no notes in it.');
@@ -77,7 +91,7 @@ function broken(reason: string): AppError {
 function parsed(bytes: Uint8Array): MidiData {
   let data: MidiData;
   try {
-    data = parseMidi(bytes);
+    data = parseMidi(plainMidi(bytes));
   } catch {
     throw broken('It is no Standard MIDI File, or it is cut off.');
   }
@@ -87,39 +101,88 @@ function parsed(bytes: Uint8Array): MidiData {
   return data;
 }
 
-function readTrack(events: readonly MidiEvent[], scale: number, song: MidiSong): MidiTrack {
-  const track: MidiTrack = { name: '', notes: [] };
-  const held = new Map<number, MidiNote>();
-  let ticks = 0;
-  const end = (channel: number, key: number): void => {
-    const note = held.get(channel * 128 + key);
+interface ReadTrack {
+  name: string;
+  byChannel: Map<number, MidiNote[]>;
+}
+
+/** What sounds on the keys of a channel while it is read. */
+class HeldNotes {
+  /** By key, the earliest first. */
+  private readonly held = new Map<number, MidiNote[]>();
+  private readonly sustained = new Map<number, MidiNote[]>();
+  private isPedalDown = false;
+
+  /** @param end ends a note where the file is */
+  constructor(private readonly end: (note: MidiNote) => void) {}
+
+  press(key: number, note: MidiNote): void {
+    this.endAll(this.sustained, key);
+    this.held.set(key, [...(this.held.get(key) ?? []), note]);
+  }
+
+  letGo(key: number): void {
+    const note = this.held.get(key)?.shift();
     if (!note) return;
-    held.delete(channel * 128 + key);
-    note.lengthTicks = Math.max(1, ticks * scale - note.positionTicks);
+    if (this.isPedalDown) this.sustained.set(key, [...(this.sustained.get(key) ?? []), note]);
+    else this.end(note);
+  }
+
+  pedal(isDown: boolean): void {
+    this.isPedalDown = isDown;
+    if (!isDown) for (const key of this.sustained.keys()) this.endAll(this.sustained, key);
+  }
+
+  allOff(): void {
+    for (const table of [this.held, this.sustained]) for (const key of table.keys()) this.endAll(table, key);
+  }
+
+  private endAll(table: Map<number, MidiNote[]>, key: number): void {
+    for (const note of table.get(key) ?? []) this.end(note);
+    table.delete(key);
+  }
+}
+
+function readTrack(events: readonly MidiEvent[], scale: number, song: MidiSong): ReadTrack {
+  const track: ReadTrack = { name: '', byChannel: new Map() };
+  const channels = new Map<number, HeldNotes>();
+  let ticks = 0;
+  const end = (note: MidiNote) => (note.lengthTicks = Math.max(1, ticks * scale - note.positionTicks));
+  const keysOf = (channel: number) => {
+    const known = channels.get(channel) ?? new HeldNotes(end);
+    channels.set(channel, known);
+    return known;
   };
   for (const event of events) {
     ticks += event.deltaTime;
     if (event.type === 'noteOn' && event.velocity > 0) {
-      end(event.channel, event.noteNumber);
       const note: MidiNote = {
         key: event.noteNumber & 127,
         velocity: (event.velocity & 127) / 127,
         positionTicks: ticks * scale,
         lengthTicks: 0,
       };
-      held.set(event.channel * 128 + event.noteNumber, note);
-      track.notes.push(note);
-    } else if (event.type === 'noteOff' || event.type === 'noteOn') end(event.channel, event.noteNumber);
-    else if (event.type === 'controller' && [ALL_SOUND_OFF, ALL_NOTES_OFF].includes(event.controllerType)) {
-      for (let key = 0; key < 128; key++) end(event.channel, key);
-    } else if (event.type === 'trackName') track.name ||= event.text.trim();
+      keysOf(event.channel).press(event.noteNumber, note);
+      const notes = track.byChannel.get(event.channel);
+      if (notes) notes.push(note);
+      else track.byChannel.set(event.channel, [note]);
+    } else if (event.type === 'noteOff' || event.type === 'noteOn') keysOf(event.channel).letGo(event.noteNumber);
+    else if (event.type === 'controller') {
+      const { controllerType, value } = event;
+      if (controllerType === ALL_SOUND_OFF || controllerType === ALL_NOTES_OFF) keysOf(event.channel).allOff();
+      else if (controllerType === SUSTAIN_PEDAL) keysOf(event.channel).pedal(value >= PEDAL_DOWN);
+    } else if (event.type === 'trackName') track.name ||= words(event.text).trim();
     else if (event.type === 'setTempo') song.tempoBpm ??= tempoOf(event.microsecondsPerBeat);
     else if (event.type === 'timeSignature') song.beatsPerBar ??= (event.numerator * 4) / event.denominator;
-    else if (event.type === 'marker') song.markers.push({ positionTicks: ticks * scale, name: event.text });
+    else if (event.type === 'marker') song.markers.push({ positionTicks: ticks * scale, name: words(event.text) });
   }
-  for (const id of held.keys()) end(id >> 7, id & 127);
+  for (const keys of channels.values()) keys.allOff();
   return track;
 }
+
+/** The library gives and takes words a letter a byte. */
+const words = (text: string): string => textOfBytes(Uint8Array.from(text, (letter) => letter.charCodeAt(0) & 255));
+const rawText = (text: string): string => Array.from(bytesOfText(text), (byte) => String.fromCharCode(byte)).join('');
 
 /** Null for a tempo that no song can have. */
 function tempoOf(microsecondsPerBeat: number): number | null {
@@ -134,7 +197,7 @@ export function writeMidiFile(song: MidiSong, { format, ticksPerBeat }: MidiWrit
   const head = headOf(song, ticksPerBeat);
   const tracks =
     format === 0
-      ? [[...head, ...song.tracks.flatMap(({ notes }) => noteEvents(notes, ticksPerBeat, 0))]]
+      ? [[...head, ...song.tracks.flatMap(({ notes }, place) => noteEvents(notes, ticksPerBeat, place % 16))]]
       : [head, ...song.tracks.map(({ name, notes }, place) => namedTrack(name, notes, ticksPerBeat, place))];
   const data: MidiData = {
     header: { format, numTracks: tracks.length, ticksPerBeat },
@@ -144,7 +207,7 @@ export function writeMidiFile(song: MidiSong, { format, ticksPerBeat }: MidiWrit
 }
 
 function headOf({ tracks, tempoBpm, beatsPerBar, markers }: MidiSong, ticksPerBeat: number): Timed[] {
-  const events: MidiEvent[] = [{ deltaTime: 0, meta: true, type: 'trackName', text: tracks[0]?.name ?? '' }];
+  const events: MidiEvent[] = [{ deltaTime: 0, meta: true, type: 'trackName', text: rawText(tracks[0]?.name ?? '') }];
   if (tempoBpm !== null) {
     const microsecondsPerBeat = Math.round(MICROSECONDS_PER_MINUTE / tempoBpm);
     events.push({ deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat });
@@ -161,13 +224,17 @@ function headOf({ tracks, tempoBpm, beatsPerBar, markers }: MidiSong, ticksPerBe
     ...events.map((event): Timed => ({ ticks: 0, rank: 0, event })),
     ...markers.map(({ positionTicks, name }): Timed => {
       const ticks = Math.round((positionTicks * ticksPerBeat) / TICKS_PER_BEAT);
-      return { ticks, rank: 0, event: { deltaTime: 0, meta: true, type: 'marker', text: name } };
+      return { ticks, rank: 0, event: { deltaTime: 0, meta: true, type: 'marker', text: rawText(name) } };
     }),
   ];
 }
 
 function namedTrack(name: string, notes: readonly MidiNote[], ticksPerBeat: number, place: number): Timed[] {
-  const head: Timed = { ticks: 0, rank: 0, event: { deltaTime: 0, meta: true, type: 'trackName', text: name } };
+  const head: Timed = {
+    ticks: 0,
+    rank: 0,
+    event: { deltaTime: 0, meta: true, type: 'trackName', text: rawText(name) },
+  };
   return [head, ...noteEvents(notes, ticksPerBeat, place % 16)];
 }
 

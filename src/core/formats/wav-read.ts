@@ -2,6 +2,7 @@
  * Reads RIFF/WAVE. Layout after IBM and Microsoft, "Multimedia Programming Interface and Data Specifications 1.0"
  * (1991), chapter "Waveform Audio File Format", and Microsoft's WAVEFORMATEXTENSIBLE note (2001).
  */
+import { textOfBytes } from './chunk-text.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 
@@ -149,7 +150,7 @@ function readCues(bytes: Uint8Array, view: DataView, chunks: Chunk[]): CuePoint[
       const end = text.indexOf(0);
       labels.set(
         view.getUint32(label.start, true),
-        String.fromCharCode(...text.subarray(0, end < 0 ? text.length : end).subarray(0, 256)),
+        textOfBytes(text.subarray(0, end < 0 ? text.length : end)).slice(0, 256),
       );
     }
   }

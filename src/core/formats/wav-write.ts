@@ -1,5 +1,6 @@
 /** Writes RIFF/WAVE (see wav-read.ts for the specification): 16 and 24-bit integer, 32-bit float, cue points, a loop. */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
+import { bytesOfText } from './chunk-text.ts';
 import { dithered16 } from './dither.ts';
 import type { CuePoint, SamplerLoop } from './wav-read.ts';
 
@@ -108,13 +109,14 @@ function cueChunks(cues: readonly CuePoint[]): Uint8Array[] {
     view.setUint32(at + 4, point.frame, true);
     putText(cue, at + 8, 'data');
     view.setUint32(at + 20, point.frame, true);
-    const size = 4 + point.label.length + 1;
+    const text = bytesOfText(point.label);
+    const size = 4 + text.length + 1;
     const label = new Uint8Array(8 + size + (size & 1));
     putText(label, 0, 'labl');
     const labelView = new DataView(label.buffer);
     labelView.setUint32(4, size, true);
     labelView.setUint32(8, index + 1, true);
-    putText(label, 12, point.label);
+    label.set(text, 12);
     labels.push(label);
   });
   const size = 4 + labels.reduce((sum, label) => sum + label.length, 0);
