@@ -8,12 +8,26 @@ import { notesToStrips, type NoteMapping } from '#core/queries/pattern-notes.ts'
 import { songValues } from '#core/queries/values.ts';
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { describeFailure } from '../api/words.ts';
+import type { MidiRequest } from '../workers/midi.worker.ts';
+import { WorkerClient } from '../workers/rpc.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
 
 /** As long as a pattern may be. */
 const MAX_BARS = 64;
+
+/** Reads a file in a worker: thousands of notes would hold the page up. */
+async function readAway(bytes: Uint8Array<ArrayBuffer>): Promise<MidiSong> {
+  const client = new WorkerClient<MidiRequest>(
+    new Worker(new URL('../workers/midi.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  try {
+    return await client.call<MidiSong>({ bytes }, { transfer: [bytes.buffer] });
+  } finally {
+    client.close();
+  }
+}
 
 export const useMidiFiles = defineStore('midi-files', () => {
   const project = useProject();
@@ -49,8 +63,7 @@ export const useMidiFiles = defineStore('midi-files', () => {
   /** Reads a file; gives false for one that cannot be used, and says why. */
   async function open(file: File): Promise<boolean> {
     try {
-      const { readMidiFile } = await import('#core/formats/midi-file.ts');
-      const song = readMidiFile(new Uint8Array(await file.arrayBuffer()));
+      const song = await readAway(new Uint8Array(await file.arrayBuffer()));
       opened.value = { fileName: file.name, song };
       chooseTrack(0);
       takesTempo.value = false;
