@@ -9,6 +9,7 @@ import { openDatabase } from '../src/server/db/open.ts';
 import { ProjectService } from '../src/server/services/projects.ts';
 import { ShelfRecordService } from '../src/server/services/shelf-records.ts';
 import { SourceService } from '../src/server/services/sources.ts';
+import { rounded16 } from './rounded.ts';
 import { loadHits } from './hits.ts';
 import { DEMO_LOOPS } from './loops.ts';
 import { demoGrooves, demoKits, demoProjects, type DemoSource } from './projects.ts';
@@ -25,7 +26,7 @@ const hits = await loadHits();
 const shelf = new SourceService(db);
 const sources: DemoSource[] = [];
 for (const { name, tags, make } of DEMO_LOOPS) {
-  const wav = writeWav(make(hits), { encoding: 'pcm16' });
+  const wav = writeWav(rounded16(make(hits)), { encoding: 'pcm16' });
   const { audio } = readWav(wav);
   const id = createHash('sha256').update(wav).digest('hex');
   const best = analyseSource(audio).tempoReadings[0];

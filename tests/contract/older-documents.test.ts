@@ -15,6 +15,7 @@ import { channelValues, cutValues, eventValues, partValues, songValues, zoneValu
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { loadHits } from '../../demo/hits.ts';
 import { DEMO_LOOPS } from '../../demo/loops.ts';
+import { rounded16 } from '../../demo/rounded.ts';
 
 const RATE = 44100;
 const HUNDREDTH = RATE / 100;
@@ -160,7 +161,7 @@ async function differences(document: ProjectDocument, levelsFile: string, from =
   const hits = await loadHits();
   const assets = new Map<string, AudioData>();
   for (const { make } of DEMO_LOOPS) {
-    const wav = writeWav(make(hits), { encoding: 'pcm16' });
+    const wav = writeWav(rounded16(make(hits)), { encoding: 'pcm16' });
     assets.set(createHash('sha256').update(wav).digest('hex'), readWav(wav).audio);
   }
   const levels = fixture<{ left: number[]; right: number[] }>(levelsFile);

@@ -1,4 +1,4 @@
-/** A hand is told by its seed: what a seed dealt once it must deal for ever, on every machine. */
+/** A hand is told by its seed: what a seed dealt once it must deal for ever, on every machine; here by the dealer of version 2. */
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { bounce } from '#core/engine/bounce.ts';
@@ -21,8 +21,8 @@ const events = Array.from({ length: 12 }, (_, i) => ({
 describe('golden hands', () => {
   it.each([
     [1, 100, '8 10 7 11 4 2 0 9 3 1 5 6'],
-    [20417, 40, '9 3 2 0 4 5 6 7 8 1 10 11'],
-    [2 ** 31 - 1, 60, '10 1 6 3 4 5 2 0 11 9 8 7'],
+    [20417, 40, '1 3 2 9 4 5 6 7 8 0 10 11'],
+    [2 ** 31 - 1, 60, '7 1 6 3 4 5 11 8 0 9 2 10'],
   ])('seed %i, reach %i', (seed, reachPercent, expected) => {
     expect(
       dealEvents(events, { seed, reachPercent })
@@ -50,6 +50,6 @@ describe('golden sound', () => {
     const hash = createHash('sha256');
     // Rounded to 24 bits: the last bits of sines differ between engines' mathematics, none is used on this path.
     for (const channel of out.channels) hash.update(Int32Array.from(channel, (x) => Math.round(x * 2 ** 23)));
-    expect(hash.digest('hex').slice(0, 16)).toBe('8c06347e40516314');
+    expect(hash.digest('hex').slice(0, 16)).toBe('206966d13b0a7d93');
   });
 });
