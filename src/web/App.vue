@@ -8,6 +8,7 @@ import { describeFailure } from './api/words.ts';
 import NoticeStack from './components/frame/NoticeStack.vue';
 import PlaceRail from './components/frame/PlaceRail.vue';
 import SharedTooltip from './components/frame/SharedTooltip.vue';
+import { useFocusReturn } from './input/focus-return.ts';
 import { useBenchKeys } from './input/use-bench-keys.ts';
 import { useTypedKeys } from './input/typed-keys.ts';
 import { useActions } from './stores/actions.ts';
@@ -91,6 +92,7 @@ actions.offer({
   details: () => session.toggleDetails(),
 });
 useBenchKeys(actions.run, useTypedKeys());
+useFocusReturn();
 
 /** The part that files are dropped on: in the rail, or by its keys. */
 const underPartId = ref<string | null>(null);

@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { countingEnv, unwrap } from '../../../tests/support/documents.ts';
 import { KeyedPart } from '../../../tests/support/keys.ts';
 import { noise } from '../../../tests/support/signals.ts';
-import { layByDrum, layInRow, oneKey, spreadZone } from '../project/commands/lay.ts';
+import { layByDrum, layInRow, spreadZone } from '../project/commands/lay.ts';
 import { copyZone, layZone } from '../project/commands/zones.ts';
-import { freeRange } from './free-keys.ts';
+import { freeRange, oneKey } from './free-keys.ts';
 import { zonesOfPart } from './zones.ts';
 
 const env = countingEnv();

@@ -1,8 +1,22 @@
 /** Keys of a part on which nothing lies. */
-import type { KeyRange } from '../project/schema.ts';
-import type { PlacedZone } from './zones.ts';
+import type { KeyRange, Part, ProjectDocument } from '../project/schema.ts';
+import { zonesOfPart, type PlacedZone } from './zones.ts';
 
 const LAST_KEY = 127;
+
+/** A sound on one key. */
+export const oneKey = (key: number): KeyRange => ({ low: key, high: key, root: key });
+
+/** Keys of a part on which nothing lies, from one on. */
+export function freeKeys(document: ProjectDocument, part: Part | undefined, from: number, count: number): number[] {
+  const taken = new Set<number>();
+  for (const { keys } of part ? zonesOfPart(document, part) : []) {
+    if (keys) for (let key = keys.low; key <= keys.high; key++) taken.add(key);
+  }
+  const free: number[] = [];
+  for (let key = from; key <= LAST_KEY && free.length < count; key++) if (!taken.has(key)) free.push(key);
+  return free;
+}
 
 /** Is a key taken, key by key? @param but this sound may give its own keys up */
 function takenKeys(placed: readonly PlacedZone[], but: string): boolean[] {

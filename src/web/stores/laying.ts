@@ -2,6 +2,7 @@
  * Sounds laid on keys, whichever hand asks for it: in rows, by drum, over a range, on the next key that is pressed. What
  * is laid are the chosen sounds, or all of the part where none is chosen.
  */
+import { oneKey } from '#core/queries/free-keys.ts';
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 import type { KeyRange, Zone } from '#core/project/schema.ts';
@@ -12,7 +13,6 @@ import {
   layOnKeys,
   layThemselves,
   moveZones,
-  oneKey,
   putOnKey,
   spreadZone,
   swapZones,

@@ -1,4 +1,5 @@
 /** Bringing things together: sounds of one part on keys of another, and a second loop in a part. */
+import { oneKey } from '../../queries/free-keys.ts';
 import { describe, expect, it } from 'vitest';
 import { unwrap } from '../../../../tests/support/documents.ts';
 import { KeyedPart } from '../../../../tests/support/keys.ts';
@@ -8,7 +9,6 @@ import { zonesOfPart } from '../../queries/zones.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { openDocument } from '../validate.ts';
 import { bringSounds } from './bring.ts';
-import { oneKey } from './lay.ts';
 import { addModulator } from './modulators.ts';
 import { addCut, duplicatePart } from './parts.ts';
 import { setVelocities, layZone } from './zones.ts';

@@ -1,4 +1,5 @@
 /** Laying out; the keys of drums by "General MIDI System Level 1", percussion key map. */
+import { freeKeys } from '../../queries/free-keys.ts';
 import { describe, expect, it } from 'vitest';
 import { countingEnv, loopProject, unwrap } from '../../../../tests/support/documents.ts';
 import { sine } from '../../../../tests/support/signals.ts';
@@ -29,7 +30,7 @@ import {
   layWholeLoop,
 } from './zones.ts';
 import { copyPattern } from './patterns.ts';
-import { freeKeys, pickRanges } from './pick.ts';
+import { pickRanges } from './pick.ts';
 import { addKit, replaceByKit } from './kits.ts';
 import { kitOf } from '../kit-of.ts';
 import { KIT_KIND } from '../../shelf/kit.ts';

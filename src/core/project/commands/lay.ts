@@ -1,15 +1,13 @@
 /** Laying zones out on the keyboard: in a row, by drum, each on many keys, one over a range, moved and swapped. */
 import { isBlackKey } from '../../units/pitch.ts';
 import { percussionKeys } from '../../queries/percussion-keys.ts';
+import { oneKey } from '../../queries/free-keys.ts';
 import { padsOf, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import type { KeyRange, ProjectDocument, Zone } from '../schema.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 
 const LAST_KEY = 127;
-
-/** A zone on one key. */
-export const oneKey = (key: number): KeyRange => ({ low: key, high: key, root: key });
 
 /** The zones as they lie now, in the order of the ids; null when one of them is gone. */
 export function placedZones(document: ProjectDocument, zoneIds: readonly string[]): PlacedZone[] | null {

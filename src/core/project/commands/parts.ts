@@ -14,6 +14,7 @@ import {
   type ProjectDocument,
   type SourceRef,
 } from '../schema.ts';
+import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
@@ -21,8 +22,6 @@ import { withoutDangling } from '../references.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
-import { oneKey } from './lay.ts';
-import { freeKeys } from './pick.ts';
 
 export interface NewCut {
   source: SourceRef;

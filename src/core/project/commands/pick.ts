@@ -1,10 +1,9 @@
 /** Picking hits out of sounds: a range of any source becomes a sound of the part, on a key. */
-import { zonesOfPart } from '../../queries/zones.ts';
+import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { newChannel, newZone } from '../defaults.ts';
 import { homeId, type Cut, type Part, type ProjectDocument, type Slice, type SourceRef } from '../schema.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import type { FoundSlice } from './cut.ts';
-import { oneKey } from './lay.ts';
 
 const LAST_KEY = 127;
 /** Where a kit begins: the bass drum of the keys that drums have by agreement. */
@@ -47,17 +46,6 @@ function sliceOf({ startFrame, endFrame, name, strength, ...facts }: PickedRange
     midi,
     cents,
   };
-}
-
-/** Keys of a part on which nothing lies, from one on. */
-export function freeKeys(document: ProjectDocument, part: Part | undefined, from: number, count: number): number[] {
-  const taken = new Set<number>();
-  for (const { keys } of part ? zonesOfPart(document, part) : []) {
-    if (keys) for (let key = keys.low; key <= keys.high; key++) taken.add(key);
-  }
-  const free: number[] = [];
-  for (let key = from; key <= LAST_KEY && free.length < count; key++) if (!taken.has(key)) free.push(key);
-  return free;
 }
 
 function emptyPart(id: string, channelId: string, name: string, cutId: string): Part {

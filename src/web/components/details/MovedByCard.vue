@@ -1,85 +1,32 @@
 <script setup lang="ts">
-/** What moves settings while they play: those of the chosen sounds, and of all the part beneath; or of the part alone. */
-import { computed } from 'vue';
-import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/params/modulators.ts';
-import type { ZONE_ROWS } from '#core/params/tables.ts';
-import { addModulator } from '#core/project/commands/modulators.ts';
-import type { Modulator } from '#core/project/schema.ts';
-import { movedBy } from '#core/queries/targets.ts';
+/** What moves settings while they play: of the chosen sounds and of all their part, or of the part alone. */
+import { computed, defineAsyncComponent } from 'vue';
+import { ZONE_ROWS } from '#core/params/tables.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
-import { ICONS } from '../../theme/icons.ts';
 import DetailCard from './DetailCard.vue';
-import ModulatorRows from './ModulatorRows.vue';
 
 const { partOnly = false } = defineProps<{ partOnly?: boolean }>();
+// Folded at first, and large.
+const MovedByRows = defineAsyncComponent(() => import('./MovedByRows.vue'));
 const project = useProject();
 const session = useSession();
 
-/** What each kind moves at first, and how far. */
-const USUAL: Partial<Record<ModulatorKind, { paramId: keyof typeof ZONE_ROWS; amount: number }>> = {
-  lfo: { paramId: 'cutoffHz', amount: 0.25 },
-  envelope: { paramId: 'cutoffHz', amount: 0.5 },
-  steps: { paramId: 'gainDb', amount: 0.5 },
-  curve: { paramId: 'gainDb', amount: 0.5 },
-  random: { paramId: 'tuneCents', amount: 0.1 },
-  bend: { paramId: 'cutoffHz', amount: 0.5 },
-};
-const OTHERWISE = { paramId: 'cutoffHz' as const, amount: 0.5 };
-
-const ofOwner = (ownerId: string): Modulator[] =>
-  Object.values(project.document!.modulators).filter((modulator) => modulator.ownerId === ownerId);
-const zones = computed(() => (partOnly ? [] : session.selectedZones));
-/** Of the first sound, each with those of the others that stand at the same place: they are set together. */
-const groups = computed(() => {
-  const lists = zones.value.map(({ zone }) => ofOwner(zone.id));
-  return (lists[0] ?? []).map((modulator, place) => [
-    modulator,
-    ...lists.slice(1).flatMap((list) => (list[place]?.kind === modulator.kind ? [list[place]] : [])),
-  ]);
-});
-const ofPart = computed(() => (session.part ? ofOwner(session.part.id) : []));
+/** The settings of sounds that are moved, by their names. */
 const note = computed(() => {
-  const ids = new Set([...groups.value.flat(), ...ofPart.value].map(({ id }) => id));
-  const moved = Object.values(project.document!.routes).filter(({ modulatorId }) => ids.has(modulatorId));
-  const words = moved.flatMap((route) => movedBy(project.document!, route)?.row.label ?? []);
+  const { modulators, routes } = project.document!;
+  const owners = new Set(partOnly ? [] : session.selectedZones.map(({ zone }) => zone.id));
+  if (session.part) owners.add(session.part.id);
+  const words = Object.values(routes).flatMap(({ modulatorId, target, paramId }) => {
+    const isMoved = target.kind === 'zone' && owners.has(modulators[modulatorId]?.ownerId ?? '');
+    return isMoved ? ZONE_ROWS[paramId as keyof typeof ZONE_ROWS].label : [];
+  });
   return [...new Set(words)].join(', ');
 });
-
-function add(kind: ModulatorKind, toPart: boolean): void {
-  const owners = toPart ? [session.part!.id] : zones.value.map(({ zone }) => zone.id);
-  project.step(`move by ${MODULATOR_WORDS[kind]}`, () => {
-    for (const ownerId of owners) project.run('', addModulator, { ownerId, kind, ...(USUAL[kind] ?? OTHERWISE) });
-  });
-}
 </script>
 
 <template>
   <DetailCard :id="partOnly ? 'part-moved' : 'zone-moved'" title="Moved by" :note="note" folded>
-    <ModulatorRows v-for="group in groups" :key="group[0]!.id" :modulators="group" />
-    <template v-if="ofPart.length > 0">
-      <span v-if="!partOnly" class="quiet small">all of the part</span>
-      <ModulatorRows v-for="modulator in ofPart" :key="modulator.id" :modulators="[modulator]" />
-    </template>
-    <div class="buttons">
-      <v-menu v-for="toPart in partOnly ? [true] : [false, true]" :key="String(toPart)">
-        <template #activator="{ props: menu }">
-          <v-btn
-            v-bind="menu"
-            :prepend-icon="ICONS.add"
-            :data-tip="toPart ? 'Moves every sound of the part' : 'Moves the chosen sounds'"
-            >{{ toPart ? 'for the part' : 'for these' }}</v-btn
-          >
-        </template>
-        <v-list>
-          <v-list-item
-            v-for="kind in MODULATOR_KINDS"
-            :key="kind"
-            :title="MODULATOR_WORDS[kind]"
-            @click="add(kind, toPart)"
-          />
-        </v-list>
-      </v-menu>
-    </div>
+    <MovedByRows :part-only="partOnly" />
   </DetailCard>
 </template>

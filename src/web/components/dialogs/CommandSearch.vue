@@ -69,6 +69,9 @@ async function onKey(event: KeyboardEvent): Promise<void> {
     place.value = Math.max(0, Math.min(found.value.length - 1, place.value + by));
     await nextTick();
     list.value?.$el.querySelector('.v-list-item--active')?.scrollIntoView({ block: 'nearest' });
+  } else if (event.key === 'Tab') {
+    // There is nothing else in it to go to.
+    event.preventDefault();
   } else if (event.key === 'Enter') {
     event.preventDefault();
     run(found.value[place.value]);

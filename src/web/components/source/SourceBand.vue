@@ -14,7 +14,6 @@ import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
 import { useCarrying } from '../../stores/carrying.ts';
-import { usePicking } from '../../stores/picking.ts';
 import { useCutting } from '../../stores/cutting.ts';
 import { useLaying } from '../../stores/laying.ts';
 import { useMarkers } from '../../stores/markers.ts';
@@ -42,7 +41,6 @@ const session = useSession();
 const transport = useTransport();
 const cutting = useCutting();
 const carrying = useCarrying();
-const picking = usePicking();
 const laying = useLaying();
 const markers = useMarkers();
 const picture = ref<HTMLCanvasElement | null>(null);
@@ -176,11 +174,10 @@ function carryToKey(event: PointerEvent, at: PlacedSlice): void {
     laying.hearSoon(zone.id);
   };
   const dropOnPart = (partId: string | null) => {
-    if (partId !== session.part?.id)
-      picking.bring(
-        session.selectedZones.map((one) => one.zone.id),
-        partId,
-      );
+    if (partId === session.part?.id) return;
+    const zoneIds = session.selectedZones.map((one) => one.zone.id);
+    // Fetched when it is wanted.
+    void import('../../stores/picking.ts').then(({ usePicking }) => usePicking().bring(zoneIds, partId));
   };
   followPointer(event, {
     move: (moved) => carrying.move({ words: at.label, drop, dropOnPart }, moved),
