@@ -65,7 +65,7 @@ export class Way {
     this.delay = frames > 0 ? new DelayLine(frames) : null;
   }
 
-  /** Is it all open, at its full level, with nothing on its way? */
+  /** Is it all open, at the level it came with, with nothing on its way? */
   private get isPlain(): boolean {
     return !this.delay && this.share === 1 && this.target === 1 && this.gain === 1 && this.gainStep === 0;
   }
