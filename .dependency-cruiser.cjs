@@ -40,7 +40,7 @@ module.exports = {
       name: 'units-and-dsp-at-the-bottom',
       severity: 'error',
       from: { path: '^src/core/(units|dsp)' },
-      to: { path: '^src/core/(params|analysis|stretch|project|queries|patterns|engine|formats|api)' },
+      to: { path: '^src/core/(params|analysis|stretch|document|project|queries|strips|patterns|engine|formats|api)' },
     },
     {
       name: 'settings-know-nothing',
@@ -60,14 +60,27 @@ module.exports = {
       name: 'analysis-knows-no-document',
       severity: 'error',
       from: { path: '^src/core/(analysis|stretch|formats)' },
-      to: { path: '^src/core/(project|queries|patterns|engine|api)' },
+      to: { path: '^src/core/(document|project|queries|strips|patterns|engine|api)' },
     },
     {
       name: 'document-knows-no-engine',
       comment: 'What is written down does not depend on how it is played.',
       severity: 'error',
-      from: { path: '^src/core/(project|queries)', pathNot: '\\.test\\.ts$' },
+      from: { path: '^src/core/(document|project|queries)', pathNot: '\\.test\\.ts$' },
       to: { path: '^src/core/(engine|api)' },
+    },
+    {
+      name: 'document-below-queries',
+      comment: 'What is kept is at the bottom, what is asked of it above, what changes it above that.',
+      severity: 'error',
+      from: { path: '^src/core/document', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/(project|queries|strips|patterns)' },
+    },
+    {
+      name: 'queries-below-commands',
+      severity: 'error',
+      from: { path: '^src/core/(queries|strips)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/(project|patterns)' },
     },
     {
       name: 'renderer-sees-only-the-plan',
@@ -77,7 +90,7 @@ module.exports = {
         path: '^src/core/engine',
         pathNot: '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
       },
-      to: { path: '^src/core/(project|queries|patterns|analysis|api)' },
+      to: { path: '^src/core/(document|project|queries|patterns|analysis|api)' },
     },
     {
       name: 'worklets-import-core-only',

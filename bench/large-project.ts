@@ -4,8 +4,8 @@ import type { AudioData } from '#core/dsp/audio.ts';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { createPattern, setPatternLength } from '#core/project/commands/patterns.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
-import type { PatternEvent, ProjectDocument } from '#core/project/schema.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
+import type { PatternEvent, ProjectDocument } from '#core/document/schema.ts';
 
 const RATE = 44100;
 const BAR_TICKS = 3840;

@@ -13,7 +13,7 @@ import { pickRanges } from '#core/project/commands/pick.ts';
 import { layerByStrength, setZoneLoop } from '#core/project/commands/zones.ts';
 import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
 import type { ZoneValues } from '#core/params/tables.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
 

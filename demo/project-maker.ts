@@ -6,10 +6,10 @@ import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
 import { foundSlices, likeliestLoop } from '#core/project/new-part.ts';
 import type { ChannelValues, EventValues } from '#core/params/tables.ts';
-import type { Cut, ProjectDocument } from '#core/project/schema.ts';
+import type { Cut, ProjectDocument } from '#core/document/schema.ts';
 
 export interface DemoSource {
   id: string;

@@ -2,9 +2,9 @@
 import { buildPeaks } from '#core/dsp/peaks.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { choosePattern, copyPattern, renamePattern } from '#core/project/commands/patterns.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
 import { kitOf, type Kit } from '#core/project/kit-of.ts';
-import { homeId, type Groove, type ProjectDocument } from '#core/project/schema.ts';
+import { homeId, type Groove, type ProjectDocument } from '#core/document/schema.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { orderedEvents } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';

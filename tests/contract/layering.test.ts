@@ -32,6 +32,8 @@ const planted: [rule: string, file: string, text: string][] = [
   ['core-approved-packages', 'src/core/units/planted.ts', "import 'express';\n"],
   ['units-and-dsp-at-the-bottom', 'src/core/dsp/planted.ts', "import '../analysis/snap.ts';\n"],
   ['settings-know-nothing', 'src/core/params/planted.ts', "import '../project/defaults.ts';\n"],
+  ['document-below-queries', 'src/core/document/planted.ts', "import '../queries/values.ts';\n"],
+  ['queries-below-commands', 'src/core/queries/planted.ts', "import '../project/commands/command.ts';\n"],
   ['document-knows-no-engine', 'src/core/project/planted.ts', "import '../engine/renderer.ts';\n"],
   ['kernels-know-nothing', 'src/core/kernels/planted.ts', "import '../dsp/audio.ts';\n"],
   ['analysis-knows-no-document', 'src/core/analysis/planted.ts', "import '../project/defaults.ts';\n"],

@@ -18,8 +18,8 @@ import {
   TABLES,
   tempoReading,
   treatment,
-} from '#core/project/schema.ts';
-import { openDocument } from '#core/project/validate.ts';
+} from '#core/document/schema.ts';
+import { openDocument } from '#core/document/validate.ts';
 
 const text = readFileSync(new URL('../../docs/project-file.md', import.meta.url), 'utf8');
 const sections = new Map(

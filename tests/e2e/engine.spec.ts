@@ -4,7 +4,7 @@ import type { AudioData } from '#core/dsp/audio.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { firstDifference } from '../support/signals.ts';
 import { tempoOf } from '../support/edits.ts';

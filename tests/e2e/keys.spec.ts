@@ -1,6 +1,6 @@
 /** Sounds on keys: laid out, learned, dragged, held, layered, moved, picked; keys are really pressed, and what sounds is heard. */
 import { expect, type Page } from '@playwright/test';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';

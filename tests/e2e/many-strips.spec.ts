@@ -1,10 +1,10 @@
 /** Thousands of strips in one pattern: they are chosen, changed, dealt and saved as few are, and the page stays quick. */
 import { randomUUID } from 'node:crypto';
 import { expect, type Page } from '@playwright/test';
-import { diff } from '#core/project/diff.ts';
+import { diff } from '#core/document/diff.ts';
 import { createPattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
-import type { PatternEvent, ProjectDocument } from '#core/project/schema.ts';
+import type { PatternEvent, ProjectDocument } from '#core/document/schema.ts';
 import { test } from './one-window.ts';
 import { loadDocument, playedPattern, projectWith, saved, watchForTrouble } from './support.ts';
 import { longestTaskMs } from './trace.ts';

@@ -8,7 +8,7 @@ import { compilePlan } from '#core/engine/plan/compile.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 import { readWav } from '#core/formats/wav-read.ts';
-import type { Loop, ProjectDocument } from '#core/project/schema.ts';
+import type { Loop, ProjectDocument } from '#core/document/schema.ts';
 import { eventsOf } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 

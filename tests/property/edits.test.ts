@@ -17,11 +17,11 @@ import { keepTreatment, putTreatmentOn, removeTreatment } from '#core/project/co
 import { copyZone, takeOffKeys } from '#core/project/commands/zones.ts';
 import { kitOf } from '#core/project/kit-of.ts';
 import { EFFECT_KINDS } from '#core/params/effects.ts';
-import { applyDiff, diff, invert } from '#core/project/diff.ts';
-import { EMPTY_HISTORY, record, undo } from '#core/project/history.ts';
+import { applyDiff, diff, invert } from '#core/document/diff.ts';
+import { EMPTY_HISTORY, record, undo } from '#core/document/history.ts';
 import { FOLLOWS } from '#core/params/choices.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
-import { openDocument } from '#core/project/validate.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import { openDocument } from '#core/document/validate.ts';
 import { loopProject } from '../support/documents.ts';
 import { eightStepLoop } from '../support/signals.ts';
 import { setPart, slicesOfPart, homeOf } from '../support/edits.ts';

@@ -9,7 +9,7 @@ import { choosePattern, copyPattern, removePattern, setPatternLength } from '#co
 import { goHome, swapSounds, transformEvents } from '#core/project/commands/transform.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import { TRANSFORM_IDS } from '#core/patterns/transforms.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { compilePlan } from '#core/engine/plan/compile.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';

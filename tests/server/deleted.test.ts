@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
 import { DeletedService, KEPT_DAYS } from '../../src/server/services/deleted.ts';
 import { ProjectService } from '../../src/server/services/projects.ts';
 import { SourceService } from '../../src/server/services/sources.ts';

@@ -1,7 +1,7 @@
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
 import type { ShelfItem } from '#core/api/shelf.ts';
-import type { Groove } from '#core/project/schema.ts';
+import type { Groove } from '#core/document/schema.ts';
 import { freshServer, local } from '../support/server.ts';
 
 const server = freshServer();

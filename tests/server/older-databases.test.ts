@@ -3,7 +3,7 @@ import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '#core/document/schema.ts';
 import { partValues, zoneValues } from '#core/queries/values.ts';
 import { openDatabase } from '../../src/server/db/open.ts';
 import { documents, projects } from '../../src/server/db/schema.ts';
@@ -11,7 +11,7 @@ import { ProjectService } from '../../src/server/services/projects.ts';
 import { VersionService } from '../../src/server/services/versions.ts';
 import { setPart } from '../support/edits.ts';
 import { unwrap } from '../support/documents.ts';
-import { diff } from '#core/project/diff.ts';
+import { diff } from '#core/document/diff.ts';
 
 let folder: string;
 let file: string;

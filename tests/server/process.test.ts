@@ -6,8 +6,8 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import { diff } from '#core/project/diff.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import { diff } from '#core/document/diff.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 
 const running: ChildProcess[] = [];
 const folders: string[] = [];

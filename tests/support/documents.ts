@@ -4,8 +4,8 @@ import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import type { CommandEnv, CommandResult } from '#core/project/commands/command.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { foundSlices } from '#core/project/new-part.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
-import { homeId, type ProjectDocument } from '#core/project/schema.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
+import { homeId, type ProjectDocument } from '#core/document/schema.ts';
 
 /** Ids and seeds that count up. */
 export function countingEnv(): CommandEnv {

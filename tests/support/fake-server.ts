@@ -1,8 +1,8 @@
 /** A server of projects in memory, as strict about revisions as the real one, whose failures can be planned. */
 import type { SaveRequest } from '#core/api/projects.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
-import { applyDiff, type Diff } from '#core/project/diff.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
+import { applyDiff, type Diff } from '#core/document/diff.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { ApiError } from '../../src/web/api/client.ts';
 
 interface Kept {

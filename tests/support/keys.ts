@@ -6,7 +6,7 @@ import { Renderer } from '#core/engine/renderer.ts';
 import type { PartValues, ZoneValues } from '#core/params/tables.ts';
 import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
 import { layZone } from '#core/project/commands/zones.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { countingEnv, loopProject, unwrap, type LoopProject } from './documents.ts';
 
 export const RATE = 44100;

@@ -4,7 +4,7 @@ import { compilePlan, PlanCompiler } from '#core/engine/plan/compile.ts';
 import type { PlanPatch, RenderPlan } from '#core/engine/plan/fragments.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';
 import { Renderer } from '#core/engine/renderer.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { loopProject, unwrap, type LoopProject } from './documents.ts';
 import { setPart, setSong, type PartSettings } from './edits.ts';
 import { burstLoop } from './signals.ts';

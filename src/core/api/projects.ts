@@ -1,7 +1,7 @@
 /** What server and page say to each other about projects. */
 import { z } from 'zod';
-import type { Diff } from '../project/diff.ts';
-import type { ProjectDocument } from '../project/schema.ts';
+import type { Diff } from '../document/diff.ts';
+import type { ProjectDocument } from '../document/schema.ts';
 
 export const projectId = z.string().regex(/^[\w-]{1,64}$/);
 export const nameBody = z.strictObject({ name: z.string().trim().min(1).max(200) });

@@ -34,24 +34,27 @@ export async function bounce(plan: RenderPlan, options: BounceOptions): Promise<
   renderer.setPlan(plan);
   // With an end, what would go on in the next round fades at it.
   renderer.play(0, options.ringOut ? options.lengthTicks : Infinity);
-  const left = new Float32Array(frames);
-  const right = new Float32Array(frames);
+  // What looks ahead comes later: so much of silence goes before, and is left out.
+  const late = renderer.latencyFrames;
+  const left = new Float32Array(frames + late);
+  const right = new Float32Array(frames + late);
   const report = async (share: number) => {
     if ((await (options.onProgress?.(share) ?? true)) === false)
       throw new AppError('cancelled', 'the bounce was cancelled');
   };
   let lastReport = 0;
-  for (let at = 0; at < frames; at += blockFrames) {
-    const count = Math.min(blockFrames, frames - at);
+  for (let at = 0; at < left.length; at += blockFrames) {
+    const count = Math.min(blockFrames, left.length - at);
     renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
     if (at - lastReport >= plan.sampleRate) {
       lastReport = at;
       await report(at / frames);
     }
   }
-  if (!options.ringOut) return { sampleRate: plan.sampleRate, channels: [left, right] };
+  const channels = [left.subarray(late), right.subarray(late)] as const;
+  if (!options.ringOut) return { sampleRate: plan.sampleRate, channels: [...channels] };
   const tail = renderTail(renderer, plan.sampleRate, blockFrames);
-  return { sampleRate: plan.sampleRate, channels: [joined(left, tail.left), joined(right, tail.right)] };
+  return { sampleRate: plan.sampleRate, channels: [joined(channels[0], tail.left), joined(channels[1], tail.right)] };
 }
 
 function renderTail(renderer: Renderer, sampleRate: number, blockFrames: number) {

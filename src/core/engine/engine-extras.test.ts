@@ -4,7 +4,7 @@ import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';
-import { emptyDocument } from '../project/defaults.ts';
+import { emptyDocument } from '../document/defaults.ts';
 import { AppError } from '../units/errors.ts';
 import { bounce } from './bounce.ts';
 import { clickTick } from './click.ts';

@@ -5,7 +5,7 @@ import { loudestBeside } from '../../../tests/support/spectrum.ts';
 import { firstDifference, noise, sine } from '../../../tests/support/signals.ts';
 import { unwrap, countingEnv } from '../../../tests/support/documents.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
-import type { Modulator, Zone } from '#core/project/schema.ts';
+import type { Modulator, Zone } from '#core/document/schema.ts';
 import { LiveSong } from '../../../tests/support/playing.ts';
 import type { Renderer } from './renderer.ts';
 

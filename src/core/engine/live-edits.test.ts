@@ -7,7 +7,7 @@ import { firstDifference, sine } from '../../../tests/support/signals.ts';
 import { addMarker, removeSlices } from '../project/commands/cut.ts';
 import { copyPattern, choosePattern } from '../project/commands/patterns.ts';
 import { duplicatePart, removePart } from '../project/commands/parts.ts';
-import type { ProjectDocument } from '../project/schema.ts';
+import type { ProjectDocument } from '../document/schema.ts';
 import { MAX_VOICES } from './voice/pool.ts';
 
 const RATE = 44100;

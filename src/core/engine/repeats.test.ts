@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent, removeEvents } from '#core/project/commands/events.ts';
-import type { PatternEvent, ProjectDocument } from '../project/schema.ts';
+import type { PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf } from '../queries/patterns.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';

@@ -5,7 +5,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { layPattern } from '#core/project/commands/patterns.ts';
-import type { PatternEvent, ProjectDocument, Zone } from '#core/project/schema.ts';
+import type { PatternEvent, ProjectDocument, Zone } from '#core/document/schema.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { framesPerTick } from '#core/units/time.ts';
 import { loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';

@@ -1,5 +1,5 @@
 /** Patterns of accents: how strong each of the chosen strips is, by where it stands. A new one is a row of the table. */
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import type { Transform, TransformContext, TransformRow } from './transform-row.ts';
 
 /** Share of a beat that a strip may be off and is still on it. */

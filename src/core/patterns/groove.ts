@@ -2,9 +2,9 @@
 import type { PeakPyramid } from '../dsp/peaks.ts';
 import { peakBetween } from '../dsp/peaks.ts';
 import type { PlacedSlice } from '../queries/slices.ts';
-import type { Groove, Loop } from '../project/schema.ts';
+import type { Groove, Loop } from '../document/schema.ts';
 import { loopLengthTicks } from '../queries/loops.ts';
-import { homeEvents } from './home.ts';
+import { homeEvents } from '../strips/home.ts';
 import { FEEL_STEP_TICKS } from '../engine/sequence/timing.ts';
 
 /** The accent of a slice is the loudest moment of its first part, in seconds. */

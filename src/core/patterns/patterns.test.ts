@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import { loopProject } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { dealEvents } from './deal/deal.ts';

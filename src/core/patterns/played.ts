@@ -1,5 +1,5 @@
 /** Lays out what was played on keys as strips, where it sounded. */
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 
 /** A press of a key that sounded. */
 export interface PlayedPress {

@@ -1,6 +1,6 @@
 /** What is played into a running pattern, as strips on their places in it. */
 import { timedTicks, untimedTicks, type TimingSettings } from '../engine/sequence/timing.ts';
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import { snapToGrid } from './grid.ts';
 import type { PlayedPress, PressedSound } from './played.ts';
 

@@ -1,5 +1,5 @@
 /** Choosing many strips of a pattern at once: pure questions about its events. */
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 
 export const STRIP_RULES = {
   all: { words: 'all', needsOne: false },

@@ -1,5 +1,5 @@
 /** What a transform of chosen strips is. */
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import type { Random } from '../units/random.ts';
 
 export interface TransformContext {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import { eventValues } from '../queries/values.ts';
 import { seededRandom } from '../units/random.ts';
-import { repeatsOf } from './repeats.ts';
+import { repeatsOf } from '../strips/repeats.ts';
 import { selectStrips, type StripRule } from './strip-selection.ts';
 import { TRANSFORM_IDS, transformStrips, type TransformId } from './transforms.ts';
 

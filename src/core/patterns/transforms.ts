@@ -2,7 +2,7 @@
  * What can be done to chosen strips of a pattern at once. Each takes them in order of position and gives those that stand
  * in their place: the same ids where they are the same strips, new ids for new ones. A new one is a row of the table.
  */
-import type { PatternEvent } from '../project/schema.ts';
+import type { PatternEvent } from '../document/schema.ts';
 import { ACCENTS } from './accents.ts';
 import { snapToGrid } from './grid.ts';
 import type { Transform, TransformContext, TransformRow } from './transform-row.ts';

@@ -9,7 +9,7 @@ import { deal } from '../project/commands/deal.ts';
 import { copyPattern, layPattern, setPatternLength } from '../project/commands/patterns.ts';
 import { placeEvents } from '../project/commands/transform.ts';
 import { setValue } from '../project/commands/values.ts';
-import { brokenRule } from '../project/validate.ts';
+import { brokenRule } from '../document/validate.ts';
 import { eventsOf } from '../queries/patterns.ts';
 import { notesToStrips } from '../queries/pattern-notes.ts';
 

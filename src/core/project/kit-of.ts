@@ -3,7 +3,7 @@
  * the channel. It is kept on the shelf and loaded into parts of any project. As JSON it says which version it is of.
  */
 import type { TargetKind } from '../params/modulators.ts';
-import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from './schema.ts';
+import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from '../document/schema.ts';
 
 /** Version of kits, which grows by itself: see core/shelf/kit.ts. */
 export const KIT_VERSION = 5;

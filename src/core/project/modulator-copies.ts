@@ -1,6 +1,6 @@
 /** Modulators that go along with a copy of what they move. */
 import type { CommandEnv } from './commands/command.ts';
-import type { Modulator, ProjectDocument, Route } from './schema.ts';
+import type { Modulator, ProjectDocument, Route } from '../document/schema.ts';
 
 /** Routes under new ids; what is not named keeps its own. @param idOf the copy's id of a record that was copied along */
 export function routesCopied(

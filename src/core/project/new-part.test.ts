@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { withNearHits } from './new-part.ts';
-import type { Loop } from './schema.ts';
+import type { Loop } from '../document/schema.ts';
 
 const RATE = 44100;
 const FRAMES = 200_000;

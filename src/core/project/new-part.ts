@@ -3,7 +3,7 @@ import type { SliceFacts } from '../analysis/analyse-source.ts';
 import type { Marker } from '../analysis/cut.ts';
 import type { TempoReading } from '../analysis/tempo.ts';
 import type { FoundSlice } from './commands/cut.ts';
-import type { Loop } from './schema.ts';
+import type { Loop } from '../document/schema.ts';
 
 /** A sound with several hits and no reading is taken for a bar of about this tempo: somebody cut it out of a loop. */
 const GUESSED_BPM = 120;

@@ -8,14 +8,14 @@ import { lockSlices, mergeSlices, nameSlices, setSliceEnds, setSliceRole, trimSl
 import { duplicatePart, movePart, removePart, renamePart, setLoop } from './commands/parts.ts';
 import { copyPattern, setPatternLength } from './commands/patterns.ts';
 import { renameProject } from './commands/song.ts';
-import { emptyDocument, likeliestMaterial } from './defaults.ts';
+import { emptyDocument, likeliestMaterial } from '../document/defaults.ts';
 import { selectByRule } from './selection.ts';
-import { EMPTY_HISTORY, record, redo, undo } from './history.ts';
+import { EMPTY_HISTORY, record, redo, undo } from '../document/history.ts';
 import { orderedEvents } from '../queries/patterns.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from './schema.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '../document/schema.ts';
 import { zonesOfPart } from '../queries/zones.ts';
 import { cutValues, partValues, songValues, zoneValues } from '../queries/values.ts';
-import { brokenRule, openDocument } from './validate.ts';
+import { brokenRule, openDocument } from '../document/validate.ts';
 import { setPart, setZones, setSong, slicesOfPart, type PartSettings, homeOf } from '../../../tests/support/edits.ts';
 
 function project() {

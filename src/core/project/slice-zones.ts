@@ -1,8 +1,8 @@
 /** Slices and what plays them: when slices of a cut come and go, its zones and the events that play them follow. */
 import { placeSlices, sliceAtFrame } from '../queries/slices.ts';
-import { newZone } from './defaults.ts';
-import { withoutDangling } from './references.ts';
-import type { Cut, Part, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from './schema.ts';
+import { newZone } from '../document/defaults.ts';
+import { withoutDangling } from '../document/references.ts';
+import type { Cut, Part, Pattern, PatternEvent, ProjectDocument, Slice, Zone } from '../document/schema.ts';
 
 /**
  * The document with the slices of a cut replaced. A slice that nothing plays yet gets a zone that lays itself. Zones that

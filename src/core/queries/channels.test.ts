@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Channel } from '../project/schema.ts';
+import type { Channel } from '../document/schema.ts';
 import { audibleChannels } from './channels.ts';
 
 const channel = (id: string, values: Channel['values'] = {}, outputId: string | null = null): [string, Channel] => [

@@ -1,5 +1,5 @@
 /** What is heard of the channels: mutes, solos, and what leads from one to another. */
-import type { Channel, ProjectDocument } from '../project/schema.ts';
+import type { Channel, ProjectDocument } from '../document/schema.ts';
 import { channelValues } from './values.ts';
 
 type Mix = Pick<ProjectDocument, 'channels' | 'sends'>;

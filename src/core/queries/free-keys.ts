@@ -1,5 +1,5 @@
 /** Keys of a part on which nothing lies. */
-import type { KeyRange, Part, ProjectDocument } from '../project/schema.ts';
+import type { KeyRange, Part, ProjectDocument } from '../document/schema.ts';
 import { zonesOfPart, type PlacedZone } from './zones.ts';
 
 const LAST_KEY = 127;

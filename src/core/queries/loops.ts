@@ -1,5 +1,5 @@
 /** Length and tempo of loops. */
-import type { Cut, Loop, Part, ProjectDocument } from '../project/schema.ts';
+import type { Cut, Loop, Part, ProjectDocument } from '../document/schema.ts';
 import { cutValues, partValues, songValues } from './values.ts';
 import { loopTempoBpm, TICKS_PER_BEAT } from '../units/time.ts';
 

@@ -1,7 +1,7 @@
 /** What moves a setting while it sounds. */
 import type { ModulatorKind } from '../params/modulators.ts';
-import type { OwnerKind } from '../project/owners.ts';
-import type { ProjectDocument } from '../project/schema.ts';
+import type { OwnerKind } from '../document/owners.ts';
+import type { ProjectDocument } from '../document/schema.ts';
 
 /** Kinds of the modulators that move a setting; of a zone, its own and those of all its part. */
 export function movedByOf(

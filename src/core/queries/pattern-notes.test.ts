@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { spreadZone } from '../project/commands/lay.ts';
 import { moveEvents } from '../project/commands/events.ts';
 import { setSliceRole } from '../project/commands/slices.ts';
-import type { ProjectDocument } from '../project/schema.ts';
+import type { ProjectDocument } from '../document/schema.ts';
 import type { Role } from '../analysis/role-names.ts';
 import { deal } from '../project/commands/deal.ts';
 import { copyPattern } from '../project/commands/patterns.ts';

@@ -1,8 +1,8 @@
 /** Patterns as notes of a keyboard, and notes as strips of a part. */
 import type { Role } from '../analysis/role-names.ts';
-import { repeatsOf } from '../patterns/repeats.ts';
+import { repeatsOf } from '../strips/repeats.ts';
 import { EVENT_ROWS } from '../params/tables.ts';
-import type { Part, PatternEvent, ProjectDocument } from '../project/schema.ts';
+import type { Part, PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks } from './patterns.ts';
 import { percussionOfKey } from './percussion-keys.ts';
 import { eventValues, zoneValues } from './values.ts';

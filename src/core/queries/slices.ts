@@ -1,5 +1,5 @@
 /** Reading a cut: order, ends and names of its slices. */
-import type { Cut, ProjectDocument, Slice } from '../project/schema.ts';
+import type { Cut, ProjectDocument, Slice } from '../document/schema.ts';
 
 /** A slice with what follows from its neighbours. */
 export interface PlacedSlice {

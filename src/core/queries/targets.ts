@@ -3,8 +3,8 @@ import { EFFECT_WORDS } from '../params/effects.ts';
 import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
 import type { NumberRow, Rows } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
-import { rowsOfRecord } from '../project/owners.ts';
-import type { Modulator, ProjectDocument, Route, RouteTarget } from '../project/schema.ts';
+import { rowsOfRecord } from '../document/owners.ts';
+import type { Modulator, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
 
 export interface Movable {
   target: RouteTarget;

@@ -1,7 +1,7 @@
 /** How a part sounds, as a treatment: taken down, compared, and put over a document. */
 import type { Rows, SparseValues } from '../params/row.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../params/treated-rows.ts';
-import type { Part, ProjectDocument, Treatment, Zone } from '../project/schema.ts';
+import type { Part, ProjectDocument, Treatment, Zone } from '../document/schema.ts';
 
 export type PartSound = Omit<Treatment, 'id' | 'name'>;
 type Sparse = Readonly<Record<string, unknown>>;

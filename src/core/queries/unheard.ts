@@ -1,5 +1,5 @@
 /** Strips that nobody hears: in a part that plays one at a time, of several on one step the last takes the place of all. */
-import type { Part, PatternEvent, ProjectDocument } from '../project/schema.ts';
+import type { Part, PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf } from './patterns.ts';
 import { partValues, zoneValues } from './values.ts';
 

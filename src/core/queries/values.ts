@@ -14,7 +14,7 @@ import {
   type SongValues,
   type ZoneValues,
 } from '../params/tables.ts';
-import type { Channel, Cut, Part, PatternEvent, ProjectDocument, Zone } from '../project/schema.ts';
+import type { Channel, Cut, Part, PatternEvent, ProjectDocument, Zone } from '../document/schema.ts';
 
 export function songValues(document: Pick<ProjectDocument, 'song'>): SongValues {
   return fullValues(SONG_ROWS, document.song.values);

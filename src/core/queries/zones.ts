@@ -1,7 +1,8 @@
 /** Which key plays what: the zones of a part with their slices and keys. */
 import { fullValues } from '../params/row.ts';
 import { PART_ROWS } from '../params/tables.ts';
-import type { Cut, KeyRange, Part, ProjectDocument, Zone } from '../project/schema.ts';
+import type { Cut, KeyRange, Part, ProjectDocument, Zone } from '../document/schema.ts';
+import { isSameList } from '../units/same-list.ts';
 import { slicesOfCut, type PlacedSlice } from './slices.ts';
 
 export interface PlacedZone {
@@ -29,10 +30,6 @@ export function zonesOfPart(document: ProjectDocument, part: Part): readonly Pla
   const placed = place(document, part, cuts, zones);
   placedByPart.set(part, { from, placed });
   return placed;
-}
-
-export function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
-  return a.length === b.length && a.every((item, index) => item === b[index]);
 }
 
 function place(document: ProjectDocument, part: Part, cuts: readonly Cut[], zones: readonly Zone[]): PlacedZone[] {

@@ -1,6 +1,6 @@
 /** Grooves lifted out of loops, under names. */
 import * as z from 'zod/mini';
-import { groove, type Groove } from '../project/schema.ts';
+import { groove, type Groove } from '../document/schema.ts';
 import { AppError } from '../units/errors.ts';
 import type { RecordKind } from './record-kind.ts';
 

@@ -3,11 +3,11 @@ import * as z from 'zod/mini';
 import { PART_ROWS } from '../params/tables.ts';
 import { valuesSchema } from '../params/row.ts';
 import { addKit } from '../project/commands/kits.ts';
-import { emptyDocument } from '../project/defaults.ts';
+import { emptyDocument } from '../document/defaults.ts';
 import { KIT_VERSION, type Kit } from '../project/kit-of.ts';
-import { kitFrom4 } from '../project/migrations/from-4.ts';
-import { cut, modulator, route, sourceRef, zone } from '../project/schema.ts';
-import { problemOfChange } from '../project/validate.ts';
+import { kitFrom4 } from '../document/migrations/from-4.ts';
+import { cut, modulator, route, sourceRef, zone } from '../document/schema.ts';
+import { problemOfChange } from '../document/validate.ts';
 import { AppError } from '../units/errors.ts';
 import type { RecordKind } from './record-kind.ts';
 

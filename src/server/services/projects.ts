@@ -6,10 +6,10 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, gt, isNull, lte, sql } from 'drizzle-orm';
 import type { LoadedProject, ProjectSummary, SaveRequest } from '#core/api/projects.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
-import { applyCheckedDiff, applyDiff, diff, type Diff } from '#core/project/diff.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
-import { openDocument, problemOfChange, versionOf } from '#core/project/validate.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
+import { applyCheckedDiff, applyDiff, diff, type Diff } from '#core/document/diff.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '#core/document/schema.ts';
+import { openDocument, problemOfChange, versionOf } from '#core/document/validate.ts';
 import { songValues } from '#core/queries/values.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';

@@ -2,8 +2,8 @@
 import { randomUUID } from 'node:crypto';
 import { and, desc, eq } from 'drizzle-orm';
 import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
-import { openDocument } from '#core/project/validate.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import { openDocument } from '#core/document/validate.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
 import { revisions, snapshots } from '../db/schema.ts';

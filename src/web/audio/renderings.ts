@@ -10,8 +10,8 @@ import {
   type Renderings,
   type RenderingSpec,
 } from '#core/engine/plan/renderings.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
-import { isSameList } from '#core/queries/zones.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import { isSameList } from '#core/units/same-list.ts';
 import { WorkerClient } from '../workers/rpc.ts';
 import type { StretchRequest } from '../workers/stretch.worker.ts';
 

@@ -2,7 +2,7 @@
  * Zones on keys and strengths as arithmetic: keys sideways, strengths upwards, the keyboard beneath; what lies under a
  * point, and what a drag there makes of a zone.
  */
-import type { KeyRange as Keys, VelocityRange } from '#core/project/schema.ts';
+import type { KeyRange as Keys, VelocityRange } from '#core/document/schema.ts';
 import { columnWidth, columnX, noteAt, type KeyRange } from './keyboard-layout.ts';
 
 /** In pixels: what stands left of the keys, above and beneath the zones. */

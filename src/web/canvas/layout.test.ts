@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { assignRows } from './event-rows.ts';
 import { columnX, keyRange, noteAt, whiteKeyBox } from './keyboard-layout.ts';
 import { brightnessColour, sliceColours } from './palette.ts';

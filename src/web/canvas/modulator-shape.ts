@@ -2,7 +2,7 @@
 import { modulatorValue, type ControlView } from '#core/engine/control/modulators.ts';
 import { MODULATOR_ROWS, NOTE_RATES, type ModulatorKind } from '#core/params/modulators.ts';
 import { fullValues, packValues, type Rows } from '#core/params/row.ts';
-import type { Modulator } from '#core/project/schema.ts';
+import type { Modulator } from '#core/document/schema.ts';
 import { textHash } from '#core/units/hash.ts';
 
 /** Rounds shown of what goes round at random: one would be a line. */

@@ -1,5 +1,5 @@
 /** Where the strips of a pattern lie in their band, and what lies under a point. */
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { assignRows } from './event-rows.ts';
 
 /** Heights in pixels: the slices in source order above, bar and beat names below. */

@@ -1,5 +1,5 @@
 /** The pattern as rows, one a sound or one a note: where strips lie in the time that is shown, and what lies under a point. */
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { ticksToX, xToTicks, type StripBox } from './pattern-layout.ts';
 
 /** What each row is, at its left; bars and beats above. In pixels. */

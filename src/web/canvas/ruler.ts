@@ -1,5 +1,5 @@
 /** The ruler of a source as arithmetic: where its lines are, and what stands at them. */
-import type { Loop } from '#core/project/schema.ts';
+import type { Loop } from '#core/document/schema.ts';
 import { countedBeats } from '#core/units/time.ts';
 import type { ViewWindow } from './view-window.ts';
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { SaveRequest } from '#core/api/projects.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { LONG_TEXT } from '../api/json-text.ts';
 import { ProjectSaver, type SaveApi } from './project-saver.ts';
 import { KeptInMemory } from '../../../tests/support/unsaved.ts';

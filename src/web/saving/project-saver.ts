@@ -4,9 +4,9 @@
  * pauses; nothing is ever overwritten that this window has not seen.
  */
 import type { LoadedProject, SaveRequest, Version } from '#core/api/projects.ts';
-import { applyCheckedDiff, diff } from '#core/project/diff.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from '#core/project/schema.ts';
-import { problemOfChange } from '#core/project/validate.ts';
+import { applyCheckedDiff, diff } from '#core/document/diff.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '#core/document/schema.ts';
+import { problemOfChange } from '#core/document/validate.ts';
 import { ApiError } from '../api/client.ts';
 import { jsonText, LONG_TEXT } from '../api/json-text.ts';
 import type { Draft, UnsavedStore } from './unsaved.ts';

@@ -5,7 +5,7 @@ import { MAX_SLICES } from '#core/analysis/slice-limit.ts';
 import type { CutValues } from '#core/params/tables.ts';
 import { recut, type CutSettings } from '#core/project/commands/cut.ts';
 import { foundSlices } from '#core/project/new-part.ts';
-import type { Cut } from '#core/project/schema.ts';
+import type { Cut } from '#core/document/schema.ts';
 import { cutTempoBpm } from '#core/queries/loops.ts';
 import { cutValues, songValues } from '#core/queries/values.ts';
 import { formatSeconds } from '#core/units/time.ts';

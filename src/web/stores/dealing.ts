@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { partTempoBpm } from '#core/engine/plan/renderings.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { breedHands, nameHand, patternOfHand, starHand, takeHand } from '#core/project/commands/hands.ts';
-import type { Hand } from '#core/project/schema.ts';
+import type { Hand } from '#core/document/schema.ts';
 import { partValues, songValues } from '#core/queries/values.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../audio/services.ts';

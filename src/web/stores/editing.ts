@@ -15,7 +15,7 @@ import {
 } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
-import { isHome, type PatternEvent } from '#core/project/schema.ts';
+import { isHome, type PatternEvent } from '#core/document/schema.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import { describeFailure } from '../api/words.ts';
 import { library } from '../audio/services.ts';

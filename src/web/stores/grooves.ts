@@ -1,6 +1,6 @@
 /** Grooves on the shelf. */
 import { defineStore } from 'pinia';
-import type { Groove } from '#core/project/schema.ts';
+import type { Groove } from '#core/document/schema.ts';
 import { shelfRecords } from './shelf-records.ts';
 
 export const useGrooves = defineStore('grooves', () => {

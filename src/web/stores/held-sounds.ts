@@ -5,7 +5,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { treatmentOf } from '#core/project/commands/treatments.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { withTreatment } from '#core/queries/treatments.ts';
 import { useProject } from './project.ts';
 

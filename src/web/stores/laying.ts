@@ -5,7 +5,7 @@
 import { oneKey } from '#core/queries/free-keys.ts';
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
-import type { KeyRange, Zone } from '#core/project/schema.ts';
+import type { KeyRange, Zone } from '#core/document/schema.ts';
 import {
   layByDrum,
   layByNote,

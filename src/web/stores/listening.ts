@@ -4,7 +4,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import type { SliceFacts } from '#core/analysis/analyse-source.ts';
-import { likeliestMaterial } from '#core/project/defaults.ts';
+import { likeliestMaterial } from '#core/document/defaults.ts';
 import { songValues } from '#core/queries/values.ts';
 import { isStretchable } from '#core/engine/plan/renderings.ts';
 import { describeFailure } from '../api/words.ts';

@@ -2,9 +2,10 @@
 import { defineStore } from 'pinia';
 import { computed } from 'vue';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import type { Cut, ProjectDocument } from '#core/project/schema.ts';
+import type { Cut, ProjectDocument } from '#core/document/schema.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
-import { isSameList, type PlacedZone } from '#core/queries/zones.ts';
+import { type PlacedZone } from '#core/queries/zones.ts';
+import { isSameList } from '#core/units/same-list.ts';
 import { library } from '../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../canvas/palette.ts';
 import { themeName } from '../theme/theme.ts';

@@ -2,7 +2,7 @@
 import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
 import { EVENT_ROWS } from '#core/params/tables.ts';
 import type { PressedSound } from '#core/patterns/played.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { zonesOfPart, zonesOnKey, type PlacedZone } from '#core/queries/zones.ts';
 

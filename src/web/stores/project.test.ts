@@ -3,7 +3,7 @@ import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { renameProject } from '#core/project/commands/song.ts';
 import { setValue, type SetValueArgs } from '#core/project/commands/values.ts';
-import { emptyDocument } from '#core/project/defaults.ts';
+import { emptyDocument } from '#core/document/defaults.ts';
 import { tempoOf } from '../../../tests/support/edits.ts';
 import { api, ApiError } from '../api/client.ts';
 import { useNotices } from './notices.ts';

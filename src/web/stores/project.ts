@@ -5,9 +5,9 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
-import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } from '#core/project/history.ts';
-import type { ProjectDocument } from '#core/project/schema.ts';
-import { problemOfChange } from '#core/project/validate.ts';
+import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } from '#core/document/history.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import { problemOfChange } from '#core/document/validate.ts';
 import { Gesture } from './gesture.ts';
 import { useNotices } from './notices.ts';
 import { useSaver } from './saver.ts';

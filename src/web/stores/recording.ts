@@ -15,7 +15,7 @@ import { recordedStrip, type RecordedStrip } from '#core/patterns/recorded.ts';
 import { removeEvents } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvents } from '#core/project/commands/transform.ts';
-import { isHome, type PatternEvent } from '#core/project/schema.ts';
+import { isHome, type PatternEvent } from '#core/document/schema.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { partValues, songValues } from '#core/queries/values.ts';

@@ -1,7 +1,7 @@
 /** Which projects of this window are saved, and how the open one stands. */
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
-import type { ProjectDocument } from '#core/project/schema.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { api } from '../api/client.ts';
 import { describeFailure } from '../api/words.ts';
 import { ProjectSaver, type SaveState } from '../saving/project-saver.ts';

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { renameProject as renameOpenProject } from '#core/project/commands/song.ts';
-import { diff } from '#core/project/diff.ts';
+import { diff } from '#core/document/diff.ts';
 import { api, type DeletedItem, type ProjectSummary, type SourceSummary } from '../api/client.ts';
 import { describeFailure } from '../api/words.ts';
 import { useNotices } from './notices.ts';

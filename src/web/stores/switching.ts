@@ -7,7 +7,7 @@ import { reactive, watch } from 'vue';
 import { choosePattern } from '#core/project/commands/patterns.ts';
 import { isAt, laySwitch, takeSwitchOff, type SwitchPlace } from '#core/project/commands/switches.ts';
 import { setValue } from '#core/project/commands/values.ts';
-import type { KeySwitch } from '#core/project/schema.ts';
+import type { KeySwitch } from '#core/document/schema.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { keyName } from '../canvas/key-names.ts';
 import { engine, notes } from '../audio/services.ts';

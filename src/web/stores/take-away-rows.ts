@@ -4,7 +4,7 @@ import { endingOf, expectedBytes } from '#core/formats/encode.ts';
 import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
 import type { MidiSong, MidiWriteOptions } from '#core/formats/midi-file.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
-import { isHome, type Part, type ProjectDocument } from '#core/project/schema.ts';
+import { isHome, type Part, type ProjectDocument } from '#core/document/schema.ts';
 import { patternNotes, type KeyNote } from '#core/queries/pattern-notes.ts';
 import { patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';

@@ -13,7 +13,7 @@ import { safeFileName } from '#core/formats/file-names.ts';
 import { withValues } from '#core/params/row.ts';
 import { SONG_ROWS } from '#core/params/tables.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
-import type { Part, ProjectDocument } from '#core/project/schema.ts';
+import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { AppError } from '#core/units/errors.ts';
 import { ENGINE_SAMPLE_RATE } from '../audio/engine-host.ts';
 import { saveFile } from '../audio/save-file.ts';

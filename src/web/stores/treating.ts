@@ -8,7 +8,7 @@ import {
   renameTreatment,
   treatmentOf,
 } from '#core/project/commands/treatments.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { soundsAs } from '#core/queries/treatments.ts';
 import { useNotices } from './notices.ts';
 import { useHeldSounds, type HeldSound } from './held-sounds.ts';

@@ -8,7 +8,7 @@ import { SEND_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { addBus, addEffect, addSend } from '../../project/commands/channels.ts';
 import { addModulator, setRoute, type Moved } from '../../project/commands/modulators.ts';
 import { setValue, type Owner, type Value } from '../../project/commands/values.ts';
-import type { ProjectDocument } from '../../project/schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { movableBy, movedBy } from '../../queries/targets.ts';
 import { PlanCompiler } from '../plan/compile.ts';
 import type { ModulatorKind } from '../../params/modulators.ts';

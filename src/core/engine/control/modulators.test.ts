@@ -7,7 +7,7 @@ import { ENVELOPE_ROWS, LFO_ROWS, MODULATOR_ROWS, type ModulatorKind } from '../
 import { packValues, type Rows } from '../../params/row.ts';
 import { addModulator } from '../../project/commands/modulators.ts';
 import { setValue } from '../../project/commands/values.ts';
-import type { ProjectDocument } from '../../project/schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { Renderer } from '../renderer.ts';
 import { compilePlan } from '../plan/compile.ts';
 import { PartControls } from './controls.ts';

@@ -10,7 +10,7 @@ import { moveEvents, placeEvent, removeEvents } from '../../project/commands/eve
 import { duplicatePart, renamePart } from '../../project/commands/parts.ts';
 import { copyPattern } from '../../project/commands/patterns.ts';
 import { setValue } from '../../project/commands/values.ts';
-import type { ProjectDocument } from '../../project/schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { seededRandom } from '../../units/random.ts';
 import { compilePlan, PlanCompiler } from './compile.ts';

@@ -7,12 +7,13 @@ import { EFFECT_ROWS } from '../../params/effects.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
 import { packValues, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
-import { homeId, type Part, type ProjectDocument, type Zone } from '../../project/schema.ts';
+import { homeId, type Part, type ProjectDocument, type Zone } from '../../document/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { audibleChannels, mainChannel } from '../../queries/channels.ts';
 import { cutValues, zoneValues } from '../../queries/values.ts';
-import { isSameList, zonesOfPart } from '../../queries/zones.ts';
+import { zonesOfPart } from '../../queries/zones.ts';
+import { isSameList } from '../../units/same-list.ts';
 import {
   emptyPatch,
   isEmptyPatch,

@@ -1,8 +1,8 @@
 /** Modulators as the renderer works them out: what each moves, by its place in the target's values. */
 import type { Rows } from '../../params/row.ts';
 import { ZONE_ROWS } from '../../params/tables.ts';
-import { rowsOfRecord } from '../../project/owners.ts';
-import type { Modulator, ProjectDocument, Route } from '../../project/schema.ts';
+import { rowsOfRecord } from '../../document/owners.ts';
+import type { Modulator, ProjectDocument, Route } from '../../document/schema.ts';
 import { textHash } from '../../units/hash.ts';
 import type { ModulatorFragment, RouteFragment } from './fragments.ts';
 

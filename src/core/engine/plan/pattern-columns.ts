@@ -1,6 +1,6 @@
 /** Patterns as columns, and what has changed between two of them. */
-import type { PatternEvent } from '../../project/schema.ts';
-import { repeatsOf } from '../../patterns/repeats.ts';
+import type { PatternEvent } from '../../document/schema.ts';
+import { repeatsOf } from '../../strips/repeats.ts';
 import { textHash } from '../../units/hash.ts';
 import { eventValues } from '../../queries/values.ts';
 import {

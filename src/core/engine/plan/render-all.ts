@@ -1,6 +1,6 @@
 /** Makes the renderings that a document wants. Apart from what names them: the page leaves the making to workers. */
 import type { AudioData } from '../../dsp/audio.ts';
-import type { ProjectDocument } from '../../project/schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { retimeSlice } from '../../stretch/retime.ts';
 import {
   wantedKeyRenderings,

@@ -5,7 +5,7 @@ import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '../../queries/slices.ts';
 import { channelValues, cutValues, partValues, songValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
-import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
+import type { Cut, Part, ProjectDocument } from '../../document/schema.ts';
 import { MAX_STRETCH_RATIO } from '../../stretch/materials.ts';
 import type { SliceRetiming } from '../../stretch/retime.ts';
 import { transposeRatio } from '../../units/pitch.ts';

@@ -1,12 +1,13 @@
 /** Zones as the renderer plays them: which samples, on which keys, how they follow the tempo. */
 import type { AudioData } from '../../dsp/audio.ts';
-import type { Cut, Part, ProjectDocument } from '../../project/schema.ts';
+import type { Cut, Part, ProjectDocument } from '../../document/schema.ts';
 import { cutTempoBpm } from '../../queries/loops.ts';
 import { cutValues } from '../../queries/values.ts';
 import { zoneValues } from '../../queries/values.ts';
 import type { PlacedSlice } from '../../queries/slices.ts';
-import { isSameList, type PlacedZone } from '../../queries/zones.ts';
-import { homeId, type Zone } from '../../project/schema.ts';
+import { type PlacedZone } from '../../queries/zones.ts';
+import { isSameList } from '../../units/same-list.ts';
+import { homeId, type Zone } from '../../document/schema.ts';
 import type { ZoneFragment, ZoneSound } from './fragments.ts';
 import {
   cutRetiming,

@@ -1,7 +1,7 @@
 /** The loop inside a zone's samples, laid and ready to be read. */
 import type { AudioData } from '../../dsp/audio.ts';
 import { layLoop } from '../../dsp/sound-loop.ts';
-import type { SoundLoop, Zone } from '../../project/schema.ts';
+import type { SoundLoop, Zone } from '../../document/schema.ts';
 import type { PlacedSlice } from '../../queries/slices.ts';
 import { zoneValues } from '../../queries/values.ts';
 import type { PlanLoop, ZoneSound } from './fragments.ts';

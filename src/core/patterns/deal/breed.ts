@@ -1,5 +1,5 @@
 /** A third hand from two: of each step, what the one or the other plays. */
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { mix32 } from '../../units/hash.ts';
 import { seededRandom } from '../../units/random.ts';
 

@@ -1,5 +1,5 @@
 /** Fewer or more hits: a step gives its time to the one before it, or is divided in two. */
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { mix32 } from '../../units/hash.ts';
 import { seededRandom } from '../../units/random.ts';
 import type { DrawNext } from './draw.ts';

@@ -4,7 +4,7 @@
  */
 import { DEAL_INTERVALS, type DealValues } from '../../params/deal-rows.ts';
 import { EVENT_ROWS } from '../../params/tables.ts';
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { mix32 } from '../../units/hash.ts';
 import { seededRandom, type Random } from '../../units/random.ts';
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { DEAL_INTERVALS, DEAL_ROWS, type SparseDealValues } from '../../params/deal-rows.ts';
 import { fullValues } from '../../params/row.ts';
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { dealEvents } from './deal.ts';
 import { isFreeStep, type DealTable } from './table.ts';
 

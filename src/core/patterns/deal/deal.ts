@@ -5,7 +5,7 @@
  */
 import { DEAL_ROWS, DEAL_UNITS, type DealValues, type SparseDealValues } from '../../params/deal-rows.ts';
 import { fullValues } from '../../params/row.ts';
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { joinedAgain, madeBusy } from './busy.ts';
 import { colourEvents } from './colours.ts';
 import { drawNext, drawSounds, followersIn, type DrawNext } from './draw.ts';

@@ -1,5 +1,5 @@
 /** Drawing sounds by their weights: any that are admitted, or those that tend to follow what came before. */
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { mix32 } from '../../units/hash.ts';
 import { seededRandom, type Random } from '../../units/random.ts';
 import { chosenOf } from './exchange.ts';

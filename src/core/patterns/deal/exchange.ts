@@ -1,5 +1,5 @@
 /** Exchanging at random: what strips play, or whole stretches of time with all that is in them. */
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { seededRandom, shuffled, type Random } from '../../units/random.ts';
 import { EARLY_TICKS, type DealSettings } from './table.ts';
 

@@ -1,6 +1,6 @@
 /** What a deal knows beside the events that it deals, and which of them take part. */
 import type { DealValues } from '../../params/deal-rows.ts';
-import type { PatternEvent } from '../../project/schema.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 
 export interface DealSettings {
   seed: number;

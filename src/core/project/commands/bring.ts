@@ -1,7 +1,7 @@
 /** Bringing sounds together: from one part onto the keys of another, or into a new one, with all their settings. */
 import { padsOf, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
-import type { ProjectDocument } from '../schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandEnv, type CommandResult } from './command.ts';
 import { placedZones } from './lay.ts';
 import { pickRanges } from './pick.ts';

@@ -1,9 +1,9 @@
 /** Channels: their effects, where they lead and what they send to each other. */
 import type { EffectKind } from '../../params/effects.ts';
-import { newChannel } from '../defaults.ts';
-import { withoutDangling } from '../references.ts';
-import { circleOf } from '../rules/channels.ts';
-import type { Channel, ProjectDocument } from '../schema.ts';
+import { newChannel } from '../../document/defaults.ts';
+import { withoutDangling } from '../../document/references.ts';
+import { circleOf } from '../../document/rules/channels.ts';
+import type { Channel, ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 
 function withChannel(

@@ -2,7 +2,7 @@
  * What every command is made of. A command is a pure function from a document and arguments to a new document, or to
  * the reason why not: an expected refusal is a value, not an error, so asking "is it possible?" costs nothing.
  */
-import type { Cut, Part, Pattern, ProjectDocument } from '../schema.ts';
+import type { Cut, Part, Pattern, ProjectDocument } from '../../document/schema.ts';
 
 /** Where commands get what is not determined by their arguments. */
 export interface CommandEnv {

@@ -3,7 +3,7 @@ import type { SliceFacts } from '../../analysis/analyse-source.ts';
 import { withValues, type SparseValues } from '../../params/row.ts';
 import { CUT_ROWS } from '../../params/tables.ts';
 import { placeSlices } from '../../queries/slices.ts';
-import type { Slice } from '../schema.ts';
+import type { Slice } from '../../document/schema.ts';
 import { withSlices } from '../slice-zones.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 

@@ -3,8 +3,8 @@ import { countingEnv, loopProject, unwrap } from '../../../../tests/support/docu
 import { setEvents } from '../../../../tests/support/edits.ts';
 import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf, eventsOfHand, orderedEvents } from '../../queries/patterns.ts';
-import type { ProjectDocument } from '../schema.ts';
-import { brokenRule } from '../validate.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
+import { brokenRule } from '../../document/validate.ts';
 import { deal, freeSteps } from './deal.ts';
 import { breedHands, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './hands.ts';
 import { duplicatePart } from './parts.ts';

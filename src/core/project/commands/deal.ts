@@ -19,7 +19,7 @@ import {
   type Pattern,
   type PatternEvent,
   type ProjectDocument,
-} from '../schema.ts';
+} from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import { lendSounds, lentSound, soundsOfOthers } from './lend.ts';
 import { differences, withHand, withTableKept } from './hands.ts';

@@ -2,8 +2,8 @@
 import { breedEvents } from '../../patterns/deal/breed.ts';
 import { DEALER_VERSION } from '../../patterns/deal/deal.ts';
 import { eventsOfHand, orderedEvents, rememberHand } from '../../queries/patterns.ts';
-import { isSameJson } from '../diff.ts';
-import type { Hand, Pattern, PatternEvent } from '../schema.ts';
+import { isSameJson } from '../../document/diff.ts';
+import type { Hand, Pattern, PatternEvent } from '../../document/schema.ts';
 import { find, refused, withPattern, type Command } from './command.ts';
 import { layPattern } from './patterns.ts';
 

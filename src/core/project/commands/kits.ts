@@ -1,6 +1,6 @@
 /** Kits of the shelf in a project: as a part of their own, or in the place of what a part has on its keys. */
-import { homeId, type Part, type ProjectDocument } from '../schema.ts';
-import { newChannel } from '../defaults.ts';
+import { homeId, type Part, type ProjectDocument } from '../../document/schema.ts';
+import { newChannel } from '../../document/defaults.ts';
 import type { Kit } from '../kit-of.ts';
 import { routesCopied } from '../modulator-copies.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';

@@ -6,8 +6,8 @@ import { sine } from '../../../../tests/support/signals.ts';
 import type { Role } from '../../analysis/role-names.ts';
 import { percussionKeys } from '../../queries/percussion-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
-import type { ProjectDocument } from '../schema.ts';
-import { brokenRule, openDocument } from '../validate.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
+import { brokenRule, openDocument } from '../../document/validate.ts';
 import {
   layByDrum,
   layByNote,

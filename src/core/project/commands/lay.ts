@@ -3,7 +3,7 @@ import { isBlackKey } from '../../units/pitch.ts';
 import { percussionKeys } from '../../queries/percussion-keys.ts';
 import { oneKey } from '../../queries/free-keys.ts';
 import { padsOf, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
-import type { KeyRange, ProjectDocument, Zone } from '../schema.ts';
+import type { KeyRange, ProjectDocument, Zone } from '../../document/schema.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 

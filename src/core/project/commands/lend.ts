@@ -1,6 +1,6 @@
 /** Sounds of other parts in a part: each becomes a sound of its own there, once, with the settings that it has. */
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
-import type { Part, ProjectDocument } from '../schema.ts';
+import type { Part, ProjectDocument } from '../../document/schema.ts';
 import { done, find, type CommandEnv, type CommandResult } from './command.ts';
 import { withSound } from './bring.ts';
 

@@ -1,9 +1,9 @@
 /** Modulators and what they move. */
 import { MAX_AMOUNT, ROUTE_ROWS, type ModulatorKind } from '../../params/modulators.ts';
 import { withValues } from '../../params/row.ts';
-import { problemOfTarget, ringOf } from '../rules/modulation.ts';
-import { withoutDangling } from '../references.ts';
-import type { Modulator, ProjectDocument, Route, RouteTarget } from '../schema.ts';
+import { problemOfTarget, ringOf } from '../../document/rules/modulation.ts';
+import { withoutDangling } from '../../document/references.ts';
+import type { Modulator, ProjectDocument, Route, RouteTarget } from '../../document/schema.ts';
 import { done, find, refused, type Command } from './command.ts';
 
 /** What a new modulator looks like. */

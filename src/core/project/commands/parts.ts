@@ -2,7 +2,7 @@
 import { withValues } from '../../params/row.ts';
 import { CUT_ROWS, PART_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { loopTempoBpm } from '../../units/time.ts';
-import { likeliestMaterial, newChannel, newZone } from '../defaults.ts';
+import { likeliestMaterial, newChannel, newZone } from '../../document/defaults.ts';
 import {
   cutIdOfHome,
   homeId,
@@ -13,12 +13,12 @@ import {
   type Pattern,
   type ProjectDocument,
   type SourceRef,
-} from '../schema.ts';
+} from '../../document/schema.ts';
 import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withEventsMoved } from '../slice-zones.ts';
-import { withoutDangling } from '../references.ts';
+import { withoutDangling } from '../../document/references.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';

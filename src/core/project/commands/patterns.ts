@@ -9,7 +9,7 @@ import {
   type Pattern,
   type PatternEvent,
   type ProjectDocument,
-} from '../schema.ts';
+} from '../../document/schema.ts';
 import { withoutSwitches } from './switches.ts';
 import {
   done,

@@ -1,7 +1,7 @@
 /** What single slices are: role, name, lock and ends. Each command sets all chosen slices in one step. */
 import type { Role } from '../../analysis/role-names.ts';
 import { placeSlices } from '../../queries/slices.ts';
-import type { ProjectDocument, Slice } from '../schema.ts';
+import type { ProjectDocument, Slice } from '../../document/schema.ts';
 import { done, find, refused, withCut, type Command, type CommandResult } from './command.ts';
 import { MIN_SLICE_FRAMES, moveMarker, removeSlices } from './cut.ts';
 

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { openDocument } from '#core/project/validate.ts';
-import { brokenRule } from '#core/project/validate.ts';
+import { openDocument } from '#core/document/validate.ts';
+import { brokenRule } from '#core/document/validate.ts';
 import { soundOfPart, soundsAs, withTreatment } from '#core/queries/treatments.ts';
 import { countingEnv, unwrap } from '../../../../tests/support/documents.ts';
 import { setPart, setZones } from '../../../../tests/support/edits.ts';
 import { shortBursts } from '../../../../tests/support/playing.ts';
-import type { ProjectDocument } from '../schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { slicesOfCut } from '../../queries/slices.ts';
 import { duplicatePart } from './parts.ts';
 import { laySwitch } from './switches.ts';

@@ -1,6 +1,6 @@
 /** Ways to sound of a part: kept, put on, named and given up. */
 import { soundOfPart, withTreatment } from '../../queries/treatments.ts';
-import type { Part, ProjectDocument, Treatment } from '../schema.ts';
+import type { Part, ProjectDocument, Treatment } from '../../document/schema.ts';
 import { done, find, refused, withPart, type Command, type CommandResult } from './command.ts';
 import { withoutSwitches } from './switches.ts';
 

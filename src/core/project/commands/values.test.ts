@@ -3,7 +3,7 @@ import { countingEnv, loopProject, unwrap } from '../../../../tests/support/docu
 import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { zoneValues } from '../../queries/values.ts';
-import type { ProjectDocument } from '../schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { addEffect } from './channels.ts';
 import { addModulator } from './modulators.ts';
 import { copyPattern } from './patterns.ts';

@@ -1,12 +1,12 @@
 /** Zones: which keys and strengths play them, what goes round in them, copies, and taking them away. */
 import { ZONE_ROWS } from '../../params/tables.ts';
 import { valueProblem, withValues } from '../../params/row.ts';
-import type { KeyRange, ProjectDocument, SoundLoop, VelocityRange, Zone } from '../schema.ts';
-import { ALL_VELOCITIES } from '../schema.ts';
-import { newZone } from '../defaults.ts';
+import type { KeyRange, ProjectDocument, SoundLoop, VelocityRange, Zone } from '../../document/schema.ts';
+import { ALL_VELOCITIES } from '../../document/schema.ts';
+import { newZone } from '../../document/defaults.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withSwitchesMoved, withZonesMoved } from '../slice-zones.ts';
-import { withoutDangling } from '../references.ts';
+import { withoutDangling } from '../../document/references.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
 
 /** Puts a zone on keys by hand, where it stays whatever happens to the cut; null takes it off its keys. */

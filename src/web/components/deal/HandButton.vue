@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A hand in the row: its name or number, and a little ribbon of what it plays. */
 import { computed } from 'vue';
-import type { Hand } from '#core/project/schema.ts';
+import type { Hand } from '#core/document/schema.ts';
 
 const { hand, place, ribbon, onTable, isOther, waits, tall } = defineProps<{
   hand: Hand;

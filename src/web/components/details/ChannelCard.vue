@@ -5,7 +5,7 @@ import type { NumberRow } from '#core/params/row.ts';
 import { formatValue } from '#core/params/row.ts';
 import { CHANNEL_ROWS } from '#core/params/tables.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { channelValues, partValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';

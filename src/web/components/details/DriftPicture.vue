@@ -2,7 +2,7 @@
 /** For each slice of the loop, how early or late it is against the nearest sixteenth, in milliseconds. */
 import { computed } from 'vue';
 import { driftMs } from '#core/engine/sequence/timing.ts';
-import { homeEvents } from '#core/patterns/home.ts';
+import { homeEvents } from '#core/strips/home.ts';
 import { cutTempoBpm, loopLengthTicks } from '#core/queries/loops.ts';
 import { partValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';

@@ -4,7 +4,7 @@ import { computed, onMounted, useTemplateRef } from 'vue';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { setGroove } from '#core/project/commands/parts.ts';
-import type { Groove } from '#core/project/schema.ts';
+import type { Groove } from '#core/document/schema.ts';
 import { library } from '../../audio/services.ts';
 import { useGrooves } from '../../stores/grooves.ts';
 import { useNotices } from '../../stores/notices.ts';

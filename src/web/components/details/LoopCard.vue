@@ -3,7 +3,7 @@
 import { computed, watch } from 'vue';
 import { readNameHints } from '#core/analysis/name-hints.ts';
 import { withNearHits } from '#core/project/new-part.ts';
-import type { Loop } from '#core/project/schema.ts';
+import type { Loop } from '#core/document/schema.ts';
 import { TapTempo } from '../../input/tap-tempo.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { setLoop } from '#core/project/commands/parts.ts';

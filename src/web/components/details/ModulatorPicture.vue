@@ -3,7 +3,7 @@
 import { useElementSize, useRafFn } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import { drawModulator } from '#core/project/commands/modulators.ts';
-import type { Modulator } from '#core/project/schema.ts';
+import type { Modulator } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { courseOf, courseSeconds, hasCourse } from '../../canvas/modulator-shape.ts';

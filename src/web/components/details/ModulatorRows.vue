@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { MAX_AMOUNT, MODULATOR_ROWS, MODULATOR_WORDS } from '#core/params/modulators.ts';
 import { drawModulator, removeModulator, removeRoute, routeTo, setRoute } from '#core/project/commands/modulators.ts';
 import { valueOf, type Owner } from '#core/project/commands/values.ts';
-import type { Modulator, Route } from '#core/project/schema.ts';
+import type { Modulator, Route } from '#core/document/schema.ts';
 import { movableBy, movedBy, wholeWay, type Movable } from '#core/queries/targets.ts';
 import { useProject } from '../../stores/project.ts';
 import DocumentField from '../fields/DocumentField.vue';

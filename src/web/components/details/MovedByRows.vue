@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/params/modulators.ts';
 import type { ZONE_ROWS } from '#core/params/tables.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
-import type { Modulator } from '#core/project/schema.ts';
+import type { Modulator } from '#core/document/schema.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { ICONS } from '../../theme/icons.ts';

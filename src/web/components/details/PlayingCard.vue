@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import { ROLES, type Role } from '#core/analysis/role-names.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { partValues, zoneValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';

@@ -13,7 +13,7 @@ import { removeSlices } from '#core/project/commands/cut.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { pasteValues, setZoneDefaults } from '#core/project/commands/zones.ts';
-import type { Zone } from '#core/project/schema.ts';
+import type { Zone } from '#core/document/schema.ts';
 import { useEditing } from '../../stores/editing.ts';
 import { useLaying } from '../../stores/laying.ts';
 import { useNotices } from '../../stores/notices.ts';

@@ -5,7 +5,7 @@ import { ALIKE_WITHIN } from '#core/analysis/alike.ts';
 import { ROLES, type Role } from '#core/analysis/role-names.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { nameSlices, setSliceRole } from '#core/project/commands/slices.ts';
-import type { Slice } from '#core/project/schema.ts';
+import type { Slice } from '#core/document/schema.ts';
 import { gainToDb } from '#core/units/level.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { library } from '../../audio/services.ts';

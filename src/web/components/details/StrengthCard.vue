@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { CHOKE_LETTERS } from '#core/params/zone-rows.ts';
 import { setVelocities } from '#core/project/commands/zones.ts';
 import { valueOf, type Owner } from '#core/project/commands/values.ts';
-import type { VelocityRange } from '#core/project/schema.ts';
+import type { VelocityRange } from '#core/document/schema.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import DocumentField from '../fields/DocumentField.vue';

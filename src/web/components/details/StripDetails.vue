@@ -2,7 +2,7 @@
 /** The selected strips of the pattern. */
 import { computed } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { eventValues, songValues } from '#core/queries/values.ts';
 import { formatBarsBeats } from '#core/units/time.ts';
 import { useEditing } from '../../stores/editing.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Ways to sound of the part, on the bench. */
 import { computed, defineAsyncComponent } from 'vue';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { useTreating } from '../../stores/treating.ts';
 import DetailCard from './DetailCard.vue';
 

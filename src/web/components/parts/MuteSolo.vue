@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Mute and solo of a part. */
 import { computed } from 'vue';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { channelValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';
 import IconButton from '../shared/IconButton.vue';

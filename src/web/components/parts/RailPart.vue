@@ -2,7 +2,7 @@
 /** A part in the rail: its name and picture, and when it is chosen its level, pan, mute and solo. */
 import { computed, useTemplateRef } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { channelValues, cutValues } from '#core/queries/values.ts';
 import { useCarrying } from '../../stores/carrying.ts';
 import { useProject } from '../../stores/project.ts';

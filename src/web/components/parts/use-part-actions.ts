@@ -1,7 +1,7 @@
 /** What can be done to a whole part. */
 import { duplicatePart, movePart, removePart, renamePart } from '#core/project/commands/parts.ts';
 import { setValue } from '#core/project/commands/values.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { channelValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';

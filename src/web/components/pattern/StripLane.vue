@@ -5,7 +5,7 @@
 import { computed, ref } from 'vue';
 import { EVENT_ROWS } from '#core/params/tables.ts';
 import { setValue } from '#core/project/commands/values.ts';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { eventValues } from '#core/queries/values.ts';
 import { MONO_FONT } from '../../canvas/draw.ts';
 import { rowsX, type RowsTime } from '../../canvas/rows-layout.ts';

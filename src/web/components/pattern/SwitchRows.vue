@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Keys and controllers of the part that switch: which, what they do, and whether only while they are pressed. */
 import { computed } from 'vue';
-import type { KeySwitch } from '#core/project/schema.ts';
+import type { KeySwitch } from '#core/document/schema.ts';
 import { partValues } from '#core/queries/values.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { useLaying } from '../../stores/laying.ts';

@@ -1,7 +1,7 @@
 /** Draws the pattern band: slices in source order, threads down to where they play, the ribbon of strips. */
-import type { Loop } from '#core/project/schema.ts';
+import type { Loop } from '#core/document/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
-import { repeatsOf } from '#core/patterns/repeats.ts';
+import { repeatsOf } from '#core/strips/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';

@@ -1,6 +1,6 @@
 /** Draws the pattern as rows, one a sound or one a note. */
 import { peakBetween } from '#core/dsp/peaks.ts';
-import { repeatsOf } from '#core/patterns/repeats.ts';
+import { repeatsOf } from '#core/strips/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';

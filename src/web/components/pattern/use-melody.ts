@@ -1,6 +1,6 @@
 /** The notes of one sound as rows, a semitone each: which they are, how they are called, and how they sound. */
 import { computed, ref } from 'vue';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { notes } from '../../audio/services.ts';
 import { keyName } from '../../canvas/key-names.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The treatments of a part: one click puts another one on, when the song has it so while it runs; how it sounds is kept. */
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
 import { useLaying } from '../../stores/laying.ts';
 import { useProject } from '../../stores/project.ts';

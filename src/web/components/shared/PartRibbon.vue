@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What a part plays now, as a ribbon. */
 import { computed } from 'vue';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { useProject } from '../../stores/project.ts';
 import PatternMini from './PatternMini.vue';

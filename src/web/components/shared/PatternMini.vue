@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A pattern as a ribbon of stripes in slice colours. */
 import { computed } from 'vue';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { ribbonImage } from './ribbon.ts';
 
 const { events, lengthTicks, colourById } = defineProps<{

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { ribbonImage } from './ribbon.ts';
 
 const BAR = 3840;

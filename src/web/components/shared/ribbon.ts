@@ -1,5 +1,5 @@
 /** A pattern in small, as stripes in the colours of what it plays. */
-import type { PatternEvent } from '#core/project/schema.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 
 /** Stripes that can be told apart in so small a picture; of strips that lie closer only the first is drawn. */
 const MAX_STRIPES = 96;

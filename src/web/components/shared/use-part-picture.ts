@@ -1,7 +1,7 @@
 /** A part as a small skyline in the colours of its slices. */
 import { computed, type ComputedRef } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { slicesOfCut, sliceAtFrame } from '#core/queries/slices.ts';
 import { library } from '../../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';

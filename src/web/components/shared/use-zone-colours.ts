@@ -1,6 +1,6 @@
 /** Colours of what a part's zones play, by the zones' ids. */
 import { computed, type ComputedRef } from 'vue';
-import type { Part } from '#core/project/schema.ts';
+import type { Part } from '#core/document/schema.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { useProject } from '../../stores/project.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A groove as its steps: a thin line where the grid is, a bar where the step sounds, as tall as its accent. */
 import { computed } from 'vue';
-import type { Groove } from '#core/project/schema.ts';
+import type { Groove } from '#core/document/schema.ts';
 
 const { groove } = defineProps<{ groove: Groove }>();
 

@@ -1,7 +1,7 @@
 /** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import type { Loop } from '#core/project/schema.ts';
+import type { Loop } from '#core/document/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { fillSkyline, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
 import { rulerTicks, type RulerUnit } from '../../canvas/ruler.ts';

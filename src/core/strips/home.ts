@@ -1,5 +1,5 @@
 /** The home pattern: the loop in its own order and feel. Computed from the cut, never stored, never edited. */
-import type { Loop } from '../project/schema.ts';
+import type { Loop } from '../document/schema.ts';
 import type { PlacedSlice } from '../queries/slices.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 

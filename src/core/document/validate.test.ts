@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { AppError } from '../units/errors.ts';
-import { addEffect, addSend } from './commands/channels.ts';
-import { deal } from './commands/deal.ts';
-import { duplicatePart } from './commands/parts.ts';
+import { addEffect, addSend } from '../project/commands/channels.ts';
+import { deal } from '../project/commands/deal.ts';
+import { duplicatePart } from '../project/commands/parts.ts';
 import type { ProjectDocument } from './schema.ts';
 import { brokenRule, openDocument, problemOfChange } from './validate.ts';
 

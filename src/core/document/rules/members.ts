@@ -1,5 +1,5 @@
 /** Lists that name each record of a table once. */
-import { isSameList } from '../../queries/zones.ts';
+import { isSameList } from '../../units/same-list.ts';
 
 /** Do two lists hold the same, each once, in whatever order? */
 export function sameMembers(a: readonly string[], b: readonly string[]): boolean {

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { kitOf } from '../kit-of.ts';
+import { kitOf } from '../../project/kit-of.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { SCHEMA_VERSION } from '../schema.ts';
 import { openDocument } from '../validate.ts';
