@@ -88,7 +88,8 @@ module.exports = {
       severity: 'error',
       from: {
         path: '^src/core/engine',
-        pathNot: '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
+        pathNot:
+          '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
       },
       to: { path: '^src/core/(document|project|queries|patterns|analysis|api)' },
     },
