@@ -43,7 +43,7 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
     // The decoders can work in threads of their own, which no command asks for; loading what that takes costs 25 ms.
     alias: { '@eshaz/web-worker': join(root, 'scripts/lib/no-worker.mjs') },
     banner: {
-      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+      js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);",
     },
     absWorkingDir: root,
     logLevel: 'error',
