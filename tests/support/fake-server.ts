@@ -38,6 +38,8 @@ export class FakeServer {
   };
 
   save = async (id: string, { saveId, baseRevision, changes }: SaveRequest) => {
+    // Of a test before this one, whose window is gone.
+    if (!this.projects[id]) throw new ApiError(404, 'project.missing', 'no such project');
     const failure = this.fail.shift();
     if (failure instanceof Error) throw failure;
     this.saves.push({ projectId: id, saveId, changes });

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { isHome } from '#core/document/schema.ts';
 import { set, shortBursts } from '../../../tests/support/playing.ts';
 import { api } from '../api/client.ts';
@@ -28,6 +28,8 @@ let session: ReturnType<typeof useSession>;
 let editing: ReturnType<typeof useEditing>;
 
 beforeEach(async () => {
+  // Nothing of it is saved later on, in the middle of another test.
+  vi.useFakeTimers();
   setActivePinia(createPinia());
   vi.spyOn(api, 'loadProject').mockImplementation(async () => ({ document: loop.document, revision: 1 }));
   vi.spyOn(api, 'saveProject').mockImplementation(async () => ({ revision: 2 }));
@@ -36,6 +38,12 @@ beforeEach(async () => {
   editing = useEditing();
   await project.open(loop.document.id);
   await nextTick();
+});
+
+afterEach(() => {
+  vi.clearAllTimers();
+  vi.useRealTimers();
+  vi.restoreAllMocks();
 });
 
 const idsOf = (...places: number[]) => places.map((place) => session.placed[place]!.slice.id);
