@@ -124,6 +124,7 @@ export async function unfold(page: Page, title: string): Promise<void> {
 /** Where a thing stands once it is in view and has come to rest: cards are built one after another, and unfold. */
 export async function restingBox(thing: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
   let before = await thing.boundingBox();
+  let restedFor = 0;
   await expect
     .poll(
       async () => {
@@ -131,9 +132,11 @@ export async function restingBox(thing: Locator): Promise<{ x: number; y: number
         const now = await thing.boundingBox();
         const rests = now !== null && before !== null && now.y === before.y && now.x === before.x;
         before = now;
-        return rests;
+        // Twice: between two cards that are built there is a pause, too.
+        restedFor = rests ? restedFor + 1 : 0;
+        return restedFor >= 2;
       },
-      { intervals: [300] },
+      { intervals: [200] },
     )
     .toBe(true);
   return before!;

@@ -28,8 +28,9 @@ function takenKeys(placed: readonly PlacedZone[], but: string): boolean[] {
 }
 
 /**
- * Keys around a root on which nothing else lies, as far as `reach` to either side; where the root itself is taken, the
- * widest free stretch, with its own middle as the root. Null where every key is taken.
+ * Keys around a root on which nothing else lies, as far as `reach` to either side; where the root itself is taken, around
+ * the same note some octaves away in the widest free stretch, as near its middle as there is one; else around the middle.
+ * Null where every key is taken.
  */
 export function freeRange(placed: readonly PlacedZone[], zoneId: string, root: number, reach: number): KeyRange | null {
   const taken = takenKeys(placed, zoneId);
@@ -49,5 +50,8 @@ export function freeRange(placed: readonly PlacedZone[], zoneId: string, root: n
     if (!widest || high - low > widest.high - widest.low) widest = { low, high };
     low = high;
   }
-  return widest && around(Math.round((widest.low + widest.high) / 2));
+  if (!widest) return null;
+  const middle = Math.round((widest.low + widest.high) / 2);
+  const octavesAway = root + 12 * Math.round((middle - root) / 12);
+  return around(octavesAway >= widest.low && octavesAway <= widest.high ? octavesAway : middle);
 }
