@@ -430,7 +430,8 @@ test('a slice dragged onto a new part becomes a kit; a second loop lies on the f
   await page.getByText('+ add a sound').click();
   await page.getByRole('button', { name: `onto ${second!.name}` }).click();
   await page.getByLabel('Sounds of the shelf').locator('.v-list-item').first().click();
-  await saved(page);
+  // It is read and cut first.
+  await expect(page.getByText(`lies in ${second!.name}`)).toBeVisible();
   const after = (await zonesNow(page, id)).document;
   const { cutOrder } = after.parts[second!.id]!;
   expect(cutOrder).toHaveLength(2);
