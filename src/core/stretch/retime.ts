@@ -95,6 +95,8 @@ export interface SliceRetiming {
   /** Frames of the result. */
   length: number;
   transposeCents: number;
+  /** What happens inside stays at its place in the (even) new time, however the pitch changes; else hits keep their ring. */
+  keepsTime?: boolean;
 }
 
 /**
@@ -102,7 +104,7 @@ export interface SliceRetiming {
  * @returns `length` frames; more when what has become shorter still rings then
  */
 export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
-  const { startFrame, endFrame, fill, material, length, transposeCents } = slice;
+  const { startFrame, endFrame, fill, material, length, transposeCents, keepsTime = false } = slice;
   const { sampleRate } = audio;
   const increment = transposeRatio(0, transposeCents);
   const frames = Math.round((endFrame - startFrame) / increment);
@@ -111,7 +113,8 @@ export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   ) as [Float32Array, Float32Array?];
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const segment = { sourceStart: 0, sourceEnd: frames, length };
-  const remainder = renderSegment([left, right ?? left], segment, 0, settingsFor(material, fill, sampleRate), out);
+  const settings = { ...settingsFor(material, fill, sampleRate), pace: keepsTime ? increment : 1 };
+  const remainder = renderSegment([left, right ?? left], segment, 0, settings, out);
   const whole = out.map((channel, side) => (remainder ? joined(channel, remainder[side]!) : channel));
   return { sampleRate, channels: right ? whole : [whole[0]!] };
 }
@@ -127,7 +130,7 @@ function joined(first: Float32Array<ArrayBuffer>, second: Float32Array): Float32
 export function settingsFor(material: Material, fill: Fill, sampleRate: number): SegmentSettings {
   const { maxWindow, keepShare } = MATERIAL_SETTINGS[material];
   const scale = 2 ** Math.round(Math.log2(sampleRate / WINDOW_RATE_HZ));
-  return { sampleRate, fill, maxWindow: Math.min(MAX_WINDOW, maxWindow * scale), keepShare };
+  return { sampleRate, fill, maxWindow: Math.min(MAX_WINDOW, maxWindow * scale), keepShare, pace: 1 };
 }
 
 /** What rings on from a frame of the result. */

@@ -32,6 +32,11 @@ export interface SegmentSettings {
   maxWindow: number;
   /** Share of a segment that is copied, attack first, 0..1; of long sounds and short results less. */
   keepShare: number;
+  /**
+   * Frames of the original that pass in a frame of the source, where the source is transposed and what happens inside is
+   * to stay in its time; 1 where the source has its own time.
+   */
+  pace: number;
 }
 
 /** The least of an attack that is copied. */
@@ -57,6 +62,8 @@ const MAX_GAIN_NEPERS = 1.4;
  */
 const SLOW_NEPERS = 30 / 8.686;
 const FAST_NEPERS = 80 / 8.686;
+/** After the attack the source is read so many times as fast, or as slowly, until it is where its original would be. */
+const CATCH_UP = 2;
 /** Softer than this (-30 dB) nothing is worth ringing on. */
 const MIN_REMAINDER = 0.03;
 
@@ -82,14 +89,15 @@ export function renderSegment(
 ): Stereo | null {
   const { sourceStart, sourceEnd, length } = segment;
   const sourceLength = sourceEnd - sourceStart;
-  const { fill, sampleRate } = settings;
-  const grows = length > sourceLength;
+  const { fill, sampleRate, pace } = settings;
+  // Lengths of what was transposed are rounded.
+  const grows = length > (pace === 1 ? sourceLength : sourceLength * pace + pace);
   const size = windowFor(sourceLength, settings);
-  const isPlain = length === sourceLength || size === 0 || (fill !== 'stretch' && fill !== 'ring');
-  const stretching = isPlain ? null : measure(source, segment, size, sampleRate);
+  const isPlain = (length === sourceLength && pace === 1) || size === 0 || (fill !== 'stretch' && fill !== 'ring');
+  const stretching = isPlain ? null : measure(source, segment, size, settings);
   // What dies away has its own time: it is not stretched.
-  const way = stretching?.profile.diesAway(SLOW_NEPERS) ? 'ring' : fill;
-  if (!stretching || (way === 'ring' && !grows)) {
+  const way = stretching?.profile.diesAway(SLOW_NEPERS * pace) ? 'ring' : fill;
+  if (!stretching || (way === 'ring' && !grows && pace === 1)) {
     const end = Math.min(length, sourceLength);
     copy(source, sourceStart, lead, end, out);
     const fade = fill === 'fade' ? FADE_SHARE * sourceLength : END_FADE_SECONDS * sampleRate;
@@ -107,15 +115,23 @@ interface Stretching {
   /** The last centre whose window does not see the next attack. */
   lastCentre: number;
   sampleRate: number;
+  pace: number;
 }
 
-function measure(source: Stereo, segment: Segment, size: number, sampleRate: number): Stretching {
+function measure(source: Stereo, segment: Segment, size: number, settings: SegmentSettings): Stretching {
+  const { sampleRate, pace } = settings;
   const vocoder = vocoderOf(size);
   const lastCentre = segment.sourceEnd - segment.sourceStart - size / 2;
-  const attack = Math.max(size / 2, Math.round(ATTACK_SECONDS * sampleRate));
+  // A window that soon moves on, faster than the time, shows no attack again: what it sees of it lies in the copy.
+  const attack = Math.max(pace < 1 ? 0 : size / 2, Math.round(attackSeconds(pace) * sampleRate));
   const earliest = Math.min(lastCentre - vocoder.step, attack + size / 2);
   const profile = new LevelProfile(source, segment.sourceStart, earliest, lastCentre, vocoder, sampleRate);
-  return { vocoder, profile, attack, lastCentre, sampleRate };
+  return { vocoder, profile, attack, lastCentre, sampleRate, pace };
+}
+
+/** An attack that is higher is shorter, too. */
+function attackSeconds(pace: number): number {
+  return ATTACK_SECONDS / Math.max(1, pace);
 }
 
 function stretchInto(
@@ -127,13 +143,15 @@ function stretchInto(
   out: Stereo,
 ): void {
   const { sourceStart, sourceEnd, length } = segment;
-  const { vocoder, attack, lastCentre, sampleRate } = stretching;
+  const { vocoder, attack, lastCentre, sampleRate, pace } = stretching;
   const share = Math.min(
     keepShare * (sourceEnd - sourceStart),
     MAX_KEPT_OF_RESULT * length,
     MAX_KEPT_SECONDS * sampleRate,
+    // What is copied plays in its own time: no longer than until it is a step of the vocoder away from the original's.
+    pace === 1 ? Infinity : (vocoder.step * Math.max(1, pace)) / Math.abs(pace - 1),
   );
-  const kept = fill === 'ring' ? lastCentre : Math.max(attack, Math.round(share));
+  const kept = fill === 'ring' && pace === 1 ? lastCentre : Math.max(attack, Math.round(share));
   const copied = Math.min(lastCentre, kept, length);
   copy(source, sourceStart, lead, copied, out);
   const stretched = vocode(source, segment, copied, fill, stretching);
@@ -148,9 +166,10 @@ function stretchInto(
 }
 
 /** The longest window that a segment has room for beside its attack; 0 when none fits. */
-function windowFor(sourceLength: number, { maxWindow, sampleRate }: SegmentSettings): number {
-  const attack = ATTACK_SECONDS * sampleRate;
-  let size = maxWindow;
+function windowFor(sourceLength: number, { maxWindow, sampleRate, pace }: SegmentSettings): number {
+  const attack = attackSeconds(pace) * sampleRate;
+  // What is an octave higher needs half the window to be told apart.
+  let size = Math.max(MIN_WINDOW, maxWindow / 2 ** Math.round(Math.log2(Math.max(1, pace))));
   while (size >= MIN_WINDOW && (size > LONG_WINDOW ? 4 : 1.5) * size + attack > sourceLength) size /= 2;
   return size >= MIN_WINDOW ? size : 0;
 }
@@ -158,20 +177,31 @@ function windowFor(sourceLength: number, { maxWindow, sampleRate }: SegmentSetti
 /** @param copied up to here the sound is copied: frames around it are written as they are, so that the two meet in phase */
 function vocode(
   source: Stereo,
-  { sourceStart, length }: Segment,
+  { sourceStart, sourceEnd, length }: Segment,
   copied: number,
   fill: Fill,
-  { vocoder, profile, attack, lastCentre, sampleRate }: Stretching,
+  { vocoder, profile, attack, lastCentre, sampleRate, pace }: Stretching,
 ): Stereo {
   const half = vocoder.size / 2;
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const bandGains = new Float64Array(BANDS);
   const range = Math.max(vocoder.step, Math.min(lastCentre - half - attack, Math.round(RING_SECONDS * sampleRate)));
+  const evenRate = fill === 'stretch' ? (sourceEnd - sourceStart) / Math.max(1, length) : 1 / pace;
+  const evenPlace = (time: number) => {
+    const behind = evenRate > 1;
+    const nearing = copied + (time - copied) * evenRate * (behind ? CATCH_UP : 1 / CATCH_UP);
+    return behind ? Math.min(nearing, time * evenRate) : Math.max(nearing, time * evenRate);
+  };
   const centreAt = (time: number) => {
     if (time <= copied) return time;
-    if (fill === 'stretch') return copied + ((time - copied) * (lastCentre - copied)) / Math.max(1, length - copied);
+    if (fill === 'stretch') {
+      if (pace !== 1) return Math.min(lastCentre, evenPlace(time));
+      return copied + ((time - copied) * (lastCentre - copied)) / Math.max(1, length - copied);
+    }
+    const past = (pace === 1 ? time : evenPlace(time)) - lastCentre;
+    if (past <= 0) return lastCentre + past;
     // To and fro over the end, so that noise stays noise.
-    const phase = (time - copied) % (2 * range);
+    const phase = past % (2 * range);
     return lastCentre - (phase < range ? phase : 2 * range - phase);
   };
   vocoder.restart();
@@ -179,13 +209,14 @@ function vocode(
   const first = copied - Math.round(CROSSFADE_SECONDS * sampleRate) - half + vocoder.step;
   for (let time = first; time < length + half; time += vocoder.step) {
     const centre = Math.round(centreAt(time));
+    // Where a sound that has its own time would be read: it dies away in that time, however long it is made to last.
+    const own = time <= copied ? centre : time / pace;
     for (let band = 0; band < BANDS; band++) {
-      // A sound dies away in its own time, however long it is made to last.
       const slope = profile.slopes[band]!;
       const change =
-        fill === 'ring' && time > copied
-          ? profile.at(lastCentre, band) + (slope * (time - copied)) / sampleRate - profile.at(centre, band)
-          : (slope * (time - centre)) / sampleRate;
+        fill === 'ring' && own > lastCentre
+          ? profile.at(lastCentre, band) + (slope * (own - lastCentre)) / sampleRate - profile.at(centre, band)
+          : (slope * (own - centre)) / sampleRate;
       bandGains[band] = Math.exp(Math.min(MAX_GAIN_NEPERS, change));
     }
     vocoder.add(source, sourceStart + centre, out, time - half, bandGains);
@@ -202,22 +233,23 @@ function renderRest(
   source: Stereo,
   { sourceStart, sourceEnd, length }: Segment,
   lead: number,
-  { vocoder, profile, lastCentre, sampleRate }: Stretching,
+  { vocoder, profile, lastCentre, sampleRate, pace }: Stretching,
 ): Stereo | null {
-  const left = sourceEnd - sourceStart - length;
+  const left = Math.floor((sourceEnd - sourceStart) * pace) - length;
+  if (left <= 0) return null;
   const gains = profile.slopes.map((slope, band) => {
-    const missing = 1 - Math.exp((2 * slope * left) / sampleRate);
+    const missing = 1 - Math.exp((2 * (slope / pace) * left) / sampleRate);
     // A short note that holds until it ends later is none that dies away.
-    const slower = Math.max(slope, 2 * profile.slopeUntil(length, band));
-    const pace = (-slower - SLOW_NEPERS) / (FAST_NEPERS - SLOW_NEPERS);
-    return Math.sqrt(missing) * Math.max(0, Math.min(1, pace));
+    const slower = Math.max(slope, 2 * profile.slopeUntil(length / pace, band)) / pace;
+    const haste = (-slower - SLOW_NEPERS) / (FAST_NEPERS - SLOW_NEPERS);
+    return Math.sqrt(missing) * Math.max(0, Math.min(1, haste));
   });
   if (gains.every((gain) => gain < MIN_REMAINDER)) return null;
   const out = [new Float32Array(lead + left), new Float32Array(lead + left)] as const;
   const before = length - lead;
   vocoder.restart();
-  for (let centre = before - vocoder.size / 2 + vocoder.step; centre <= lastCentre; centre += vocoder.step) {
-    vocoder.add(source, sourceStart + centre, out, centre - vocoder.size / 2 - before, gains);
+  for (let time = before - vocoder.size / 2 + vocoder.step; time / pace <= lastCentre; time += vocoder.step) {
+    vocoder.add(source, sourceStart + Math.round(time / pace), out, time - vocoder.size / 2 - before, gains);
   }
   for (const channel of out) for (let i = 0; i < lead; i++) channel[i]! *= (i + 0.5) / lead;
   return out;

@@ -61,8 +61,8 @@ export class RenderingCache implements Renderings {
    */
   request(document: ProjectDocument, positionTicks = 0): void {
     const from: unknown[] = Object.values(document.cuts).flatMap((cut) => {
-      const { fill, times, material, transposeCents } = cutRetiming(document, cut) ?? {};
-      return [cut.slices, fill, times, material, transposeCents, this.sources.get(cut.sourceId)];
+      const { fill, times, material, transposeCents, keepsTime } = cutRetiming(document, cut) ?? {};
+      return [cut.slices, fill, times, material, transposeCents, keepsTime, this.sources.get(cut.sourceId)];
     });
     // Sounds that ask for samples of their own: on other keys as long as on their root, or on to the end of their source.
     for (const zone of Object.values(document.zones)) {

@@ -81,6 +81,7 @@ export interface CutRetiming {
   transposeCents: number;
   /** Length of a rendering over that of its slice. */
   times: number;
+  keepsTime: boolean;
 }
 
 export function cutRetiming(document: ProjectDocument, cut: Cut): CutRetiming | null {
@@ -90,13 +91,14 @@ export function cutRetiming(document: ProjectDocument, cut: Cut): CutRetiming | 
   if (!cut.loop) return null;
   if (stretches(document, cut)) {
     if (Math.abs(ratio - 1) < SAME_RATIO && transposeCents === 0) return null;
-    return { fill: 'stretch', material, transposeCents, times: ratio };
+    // Drums ring on as what they are, higher or lower; what moves inside notes is to stay in time.
+    return { fill: 'stretch', material, transposeCents, times: ratio, keepsTime: material !== 'drums' };
   }
   if (follow !== 'stretch' && (follow !== 'slices' || tail !== 'ring')) return null;
   const needed = ratio * transposeRatio(0, transposeCents);
   if (needed < 1 + SAME_RATIO) return null;
   const times = Math.max(MIN_RING_TIMES, 2 ** Math.ceil(Math.log2(needed)));
-  return { fill: 'ring', material, transposeCents: 0, times };
+  return { fill: 'ring', material, transposeCents: 0, times, keepsTime: false };
 }
 
 /** The rendering that a slice wants. */
@@ -104,7 +106,7 @@ export function renderingSpec(
   sourceId: string,
   sampleRate: number,
   { startFrame, endFrame }: Pick<PlacedSlice, 'startFrame' | 'endFrame'>,
-  { fill, material, transposeCents, times }: CutRetiming,
+  { fill, material, transposeCents, times, keepsTime }: CutRetiming,
 ): RenderingSpec {
   const frames = endFrame - startFrame;
   const length =
@@ -112,8 +114,8 @@ export function renderingSpec(
       ? Math.max(1, Math.round(frames * times))
       : Math.max(frames, Math.min(frames * times, frames + Math.round(MAX_RING_SECONDS * sampleRate)));
   const sliceKey = [sourceId, startFrame, endFrame, fill].join(':');
-  const key = [sliceKey, material, length, transposeCents].join(':');
-  return { startFrame, endFrame, fill, material, length, transposeCents, key, sliceKey, sourceId };
+  const key = [sliceKey, material, length, transposeCents, keepsTime ? 'even' : 'own'].join(':');
+  return { startFrame, endFrame, fill, material, length, transposeCents, keepsTime, key, sliceKey, sourceId };
 }
 
 /** The rendering of a slice for a key that is to change its pitch and not its length; null where it plays as it is. */
@@ -130,7 +132,8 @@ export function keyRenderingSpec(
   const { id, sampleRate } = document.sources[cut.sourceId]!;
   const times = stretches(document, cut) ? lengthRatio(document, cut) : 1;
   const { material } = cutValues(cut);
-  const spec = renderingSpec(id, sampleRate, at, { fill: 'stretch', material, transposeCents, times });
+  const retiming: CutRetiming = { fill: 'stretch', material, transposeCents, times, keepsTime: true };
+  const spec = renderingSpec(id, sampleRate, at, retiming);
   // By its key alone: another key's rendering is no stand-in for it.
   return { ...spec, sliceKey: spec.key };
 }
