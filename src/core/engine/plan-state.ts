@@ -88,20 +88,20 @@ export class PlanState {
     const clock = waits?.clockOr(this.song.clock);
     const atTicks = waits && this.song.changeTicksOf(clock!, waits.cursor);
     if (atTicks === null) {
-      for (const part of this.ordered) part.waiting.drop(patch.values, patch.channels);
+      for (const part of this.ordered) part.waiting.drop(patch);
       return patch;
     }
     const songTicks = this.song.clock.ticksAt(clock!.frameAt(atTicks));
-    return letWait(patch, waits!, { atTicks, songTicks }, (id) => this.mix.get(id) !== undefined);
+    return letWait(patch, waits!, { atTicks, songTicks }, (kind, id) =>
+      kind === 'channel' ? this.mix.get(id) !== undefined : this.modulators.ids.includes(id),
+    );
   }
 
   /** What waited for its line is heard. */
   applyWaiting(part: PartState): void {
-    const { values, channels } = part.waiting.take();
-    if (channels.length > 0) {
-      this.mix.update(channels, []);
-      this.leadModulators();
-    }
+    const { values, channels, modulators } = part.waiting.take();
+    if (channels.length > 0) this.mix.update(channels, []);
+    this.takeModulators({ ...emptyPatch(), channels: [...channels], modulators: [...modulators] }, []);
     this.takeValues(values);
     // A transposition that waits for a later line brings its samples along.
     if (part.changeTicks === Infinity) this.applyZoneSounds(part);

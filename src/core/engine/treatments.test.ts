@@ -1,5 +1,6 @@
 /** Another treatment of a part takes over while it plays: when, on which frame, and what comes between. */
 import { describe, expect, it } from 'vitest';
+import { addModulator, drawModulator, setRoute } from '#core/project/commands/modulators.ts';
 import { keepTreatment, putTreatmentOn } from '#core/project/commands/treatments.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { withTreatment } from '#core/queries/treatments.ts';
@@ -141,6 +142,32 @@ describe('another treatment', () => {
     expect(difference(heard, before, 0, bar - 200)).toBe(0);
     expect(difference(before, after, bar, 2 * bar)).toBeGreaterThan(0.1);
     expect(difference(heard, after, bar + 400, 2 * bar)).toBeLessThan(1e-6);
+  });
+
+  it('moves as it says from the line on: other steps, another amount, and nothing by what came since', () => {
+    const made = set(shortBursts(), { oneAtATime: true });
+    const { partId } = made;
+    const moves = { paramId: 'gainDb', amount: 1 };
+    let document = unwrap(setSong(made.document, { changesAt: 'bar', tempoBpm: 120 }));
+    document = unwrap(addModulator(document, { ownerId: partId, kind: 'steps', ...moves }, env));
+    const modulatorId = Object.keys(document.modulators)[0]!;
+    document = unwrap(keepTreatment(document, { partId }, env));
+    const treatmentId = document.parts[partId]!.treatments![0]!.id;
+    let other = unwrap(drawModulator(document, { modulatorId, steps: [0, -1] }, env));
+    other = unwrap(setRoute(other, { modulatorId, ...moves, amount: 0.4 }, env));
+    other = unwrap(addModulator(other, { ownerId: partId, kind: 'lfo', paramId: 'pan', amount: 1 }, env));
+    const back = unwrap(putTreatmentOn(other, { partId, treatmentId }, env));
+    const song = new LiveSong(other, made.assets);
+    song.renderer.play();
+    const heard = new Float32Array(2 * BAR);
+    heard.set(song.next(ASKED));
+    song.edit(back, back, partId);
+    heard.set(song.next(2 * BAR - ASKED), ASKED);
+    const before = play(planOf({ ...made, document: other }), 2 * BAR);
+    const after = play(planOf({ ...made, document: back }), 2 * BAR);
+    expect(difference(heard, before, 0, BAR)).toBe(0);
+    expect(difference(before, after, BAR, 2 * BAR)).toBeGreaterThan(0.1);
+    expect(difference(heard, after, BAR + 2_000, 2 * BAR)).toBeLessThan(1e-6);
   });
 
   it('costs no more than the values that differ', () => {

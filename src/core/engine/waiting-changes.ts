@@ -4,29 +4,39 @@
  */
 import { slotsOf } from '../params/row.ts';
 import { PART_ROWS } from '../params/tables.ts';
-import type { ChannelFragment, PlanPatch, ValueChange } from './plan/fragments.ts';
+import type { ChannelFragment, ModulatorFragment, PlanPatch, ValueChange } from './plan/fragments.ts';
 
 type Owner = Pick<ValueChange, 'kind' | 'id'>;
+
+/** What may wait. */
+export interface Waiting {
+  values: readonly ValueChange[];
+  channels: readonly ChannelFragment[];
+  modulators: readonly ModulatorFragment[];
+}
 
 export class WaitingChanges {
   /** Where they are heard, by the clock of the part, in ticks; Infinity when nothing waits. */
   atTicks = Infinity;
   private readonly values = new Map<string, ValueChange>();
   private readonly channels = new Map<string, ChannelFragment>();
+  private readonly modulators = new Map<string, ModulatorFragment>();
 
   /** What comes while others wait is heard together with them. */
-  add(atTicks: number, values: readonly ValueChange[], channels: readonly ChannelFragment[]): void {
-    if (values.length === 0 && channels.length === 0) return;
+  add(atTicks: number, { values, channels, modulators }: Waiting): void {
+    if (values.length === 0 && channels.length === 0 && modulators.length === 0) return;
     this.atTicks = Math.min(this.atTicks, atTicks);
     for (const change of values) this.values.set(nameOf(change), change);
     for (const fragment of channels) this.channels.set(fragment.id, fragment);
+    for (const fragment of modulators) this.modulators.set(fragment.id, fragment);
   }
 
   /** They no longer wait, for something newer has come. */
-  drop(changes: readonly ValueChange[], channels: readonly ChannelFragment[] = []): void {
+  drop({ values, channels, modulators }: Waiting): void {
     if (this.atTicks === Infinity) return;
-    for (const change of changes) this.values.delete(nameOf(change));
+    for (const change of values) this.values.delete(nameOf(change));
     for (const { id } of channels) this.channels.delete(id);
+    for (const { id } of modulators) this.modulators.delete(id);
   }
 
   /** Of values that came whole those that wait stay as they were; what they bring is what waits. */
@@ -41,10 +51,13 @@ export class WaitingChanges {
   }
 
   /** Gives all that waits, and waits for nothing. */
-  take(): { values: ValueChange[]; channels: ChannelFragment[] } {
-    const taken = { values: [...this.values.values()], channels: [...this.channels.values()] };
-    this.values.clear();
-    this.channels.clear();
+  take(): Waiting {
+    const taken = {
+      values: [...this.values.values()],
+      channels: [...this.channels.values()],
+      modulators: [...this.modulators.values()],
+    };
+    for (const waiting of [this.values, this.channels, this.modulators]) waiting.clear();
     this.atTicks = Infinity;
     return taken;
   }
@@ -57,7 +70,7 @@ function nameOf({ kind, id, slot }: Owner & { slot: number }): string {
 const TRANSPOSE = slotsOf(PART_ROWS).transposeCents;
 
 /**
- * Puts what a patch brings of values and known channels to what waits for a line, by the clock of the part and by that of
+ * Puts what a patch brings of values, known channels and known modulators to what waits for a line, by the clock of the part and by that of
  * the song; gives the rest of the patch. A transposition is told to the part at once: stretched samples bring it with
  * them, whenever they are ready, and must know that it waits.
  */
@@ -65,17 +78,19 @@ export function letWait(
   patch: PlanPatch,
   part: { readonly waiting: WaitingChanges; awaitTransposition(cents: number, atTicks: number): void },
   { atTicks, songTicks }: { atTicks: number; songTicks: number },
-  isKnown: (channelId: string) => boolean,
+  isKnown: (kind: 'channel' | 'modulator', id: string) => boolean,
 ): PlanPatch {
   const isTransposition = ({ kind, slot }: ValueChange) => kind === 'part' && slot === TRANSPOSE;
   const values = patch.values.filter((change) => change.kind !== 'song' && !isTransposition(change));
-  const channels = patch.channels.filter(({ id }) => isKnown(id));
-  part.waiting.add(atTicks, values, channels);
+  const channels = patch.channels.filter(({ id }) => isKnown('channel', id));
+  const modulators = patch.modulators.filter(({ id }) => isKnown('modulator', id));
+  part.waiting.add(atTicks, { values, channels, modulators });
   const cents = patch.values.find(isTransposition)?.value;
   if (cents !== undefined) part.awaitTransposition(cents, songTicks);
   return {
     ...patch,
     values: patch.values.filter(({ kind }) => kind === 'song'),
     channels: patch.channels.filter((one) => !channels.includes(one)),
+    modulators: patch.modulators.filter((one) => !modulators.includes(one)),
   };
 }

@@ -1,7 +1,7 @@
 /** How a part sounds, as a treatment: taken down, compared, and put over a document. */
 import type { Rows, SparseValues } from '../params/row.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../params/treated-rows.ts';
-import type { Part, ProjectDocument, Treatment, Zone } from '../document/schema.ts';
+import type { Modulator, Movement, Part, ProjectDocument, Route, Treatment, Zone } from '../document/schema.ts';
 
 export type PartSound = Omit<Treatment, 'id' | 'name'>;
 type Sparse = Readonly<Record<string, unknown>>;
@@ -31,10 +31,25 @@ function withSound({ dealWeight }: Zone['values'], sound: Zone['values']): Zone[
   return dealWeight === undefined ? sound : { ...sound, dealWeight };
 }
 
+/** What moves the sounds of a part, and its ways to what it moves. */
+function movedBy(document: ProjectDocument, part: Part): { modulators: Modulator[]; routes: Route[] } {
+  const owners = new Set([part.id, ...part.zoneOrder]);
+  const modulators = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
+  const ids = new Set(modulators.map(({ id }) => id));
+  return { modulators, routes: Object.values(document.routes).filter(({ modulatorId }) => ids.has(modulatorId)) };
+}
+
+function movementOf({ id: _, ownerId: __, ...movement }: Modulator): Movement {
+  return movement;
+}
+
 /** How a part sounds now. */
 export function soundOfPart(document: ProjectDocument, part: Part): PartSound {
   const channel = document.channels[part.channelId]!;
+  const { modulators, routes } = movedBy(document, part);
   return {
+    modulators: Object.fromEntries(modulators.map((one) => [one.id, movementOf(one)])),
+    routes: Object.fromEntries(routes.map(({ id, values }) => [id, values])),
     zones: Object.fromEntries(part.zoneOrder.map((id) => [id, soundOf(document.zones[id]!)])),
     values: picked(TREATED_PART_ROWS, part.values),
     channel: picked(TREATED_CHANNEL_ROWS, channel.values),
@@ -63,6 +78,7 @@ export function withTreatment(document: ProjectDocument, part: Part, treatment: 
     const isSame = values === effect.values && effect.bypassed === wanted.bypassed;
     return isSame ? effect : { ...effect, values, bypassed: wanted.bypassed };
   });
+  const { modulators, routes } = withMovement(document, part, treatment);
   const values = exchanged(TREATED_PART_ROWS, part.values, treatment.values);
   const channelValues = exchanged(TREATED_CHANNEL_ROWS, channel.values, treatment.channel);
   const parts = values === part.values ? document.parts : { ...document.parts, [part.id]: { ...part, values } };
@@ -73,9 +89,48 @@ export function withTreatment(document: ProjectDocument, part: Part, treatment: 
   const isSame =
     zones === document.zones &&
     effects === document.effects &&
+    modulators === document.modulators &&
+    routes === document.routes &&
     parts === document.parts &&
     channels === document.channels;
-  return isSame ? document : { ...document, zones, effects, parts, channels };
+  return isSame ? document : { ...document, zones, effects, modulators, routes, parts, channels };
+}
+
+/** Modulators and routes moving as a treatment says; one that does not say leaves them as they are. */
+function withMovement(
+  document: ProjectDocument,
+  part: Part,
+  treatment: PartSound,
+): Pick<ProjectDocument, 'modulators' | 'routes'> {
+  if (!treatment.modulators || !treatment.routes) return document;
+  const { modulators, routes } = movedBy(document, part);
+  const changed = changedRecords(document.modulators, treatment.modulators, idsOf(modulators), (one, wanted) => {
+    if (one.kind !== wanted.kind) return one;
+    const values = sameOr(one.values, wanted.values);
+    const isSame = values === one.values && isSameMovement(one, wanted);
+    return isSame ? one : { ...one, ...wanted, values };
+  });
+  const known = treatment.routes;
+  const wanted = Object.fromEntries(routes.map(({ id, values }) => [id, known[id] ?? withoutAmount(values)]));
+  const led = changedRecords(document.routes, wanted, idsOf(routes), (route, values) => {
+    const next = sameOr(route.values, values);
+    return next === route.values ? route : { ...route, values: next };
+  });
+  return { modulators: changed, routes: led };
+}
+
+const idsOf = (records: readonly { id: string }[]) => records.map(({ id }) => id);
+
+function withoutAmount({ amount: _, ...values }: Route['values']): Route['values'] {
+  return values;
+}
+
+/** Steps and points are short lists of numbers. */
+function isSameMovement(one: Movement, other: Movement): boolean {
+  return (
+    (one.steps === other.steps || JSON.stringify(one.steps) === JSON.stringify(other.steps)) &&
+    (one.points === other.points || JSON.stringify(one.points) === JSON.stringify(other.points))
+  );
 }
 
 /** Does a part sound as a treatment of it says? */

@@ -1,12 +1,14 @@
 /** The instruments of a song, the ways they sound, and what their keys do that play nothing. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
+import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/row.ts';
 import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../../params/treated-rows.ts';
 import { id, key, listOf, name, whole } from './basics.ts';
 import type { Effect } from './mix.ts';
 import { groove } from './patterns.ts';
+import { movement, type Modulator } from './zones.ts';
 
 /** What a key or controller of a part does that plays no sound. */
 export const SWITCH_KINDS = ['pattern', 'treatment', 'mute', 'rest', 'deal'] as const;
@@ -44,10 +46,16 @@ export const treatment = z.strictObject({
   channel: valuesSchema(TREATED_CHANNEL_ROWS),
   /** By the ids of the effects. */
   effects: z.record(id, z.discriminatedUnion('kind', effectTables as unknown as [z.ZodMiniObject])),
+  /** How its modulators move, by their ids; left out where that was not kept yet. */
+  modulators: z.optional(z.record(id, movement)),
+  /** How far they move what, by the ids of the routes. One that came since moves nothing. Left out as those. */
+  routes: z.optional(z.record(id, valuesSchema(ROUTE_ROWS))),
 });
-export interface Treatment extends Omit<z.infer<typeof treatment>, 'effects'> {
+export interface Treatment extends Omit<z.infer<typeof treatment>, 'effects' | 'modulators'> {
   effects: Record<string, Pick<Effect, 'kind' | 'bypassed' | 'values'>>;
+  modulators?: Record<string, Movement> | undefined;
 }
+export type Movement = Omit<Modulator, 'id' | 'ownerId'>;
 
 /** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
 export const part = z.strictObject({

@@ -48,23 +48,26 @@ export const zone = z
 export type Zone = z.infer<typeof zone>;
 
 const amount = between(-1, 1);
-const modulatorOf = <Kind extends ModulatorKind>(kind: Kind) =>
-  z.strictObject({
-    id,
-    ownerId: id,
-    kind: z.literal(kind),
-    values: valuesSchema(MODULATOR_ROWS[kind]),
-    /** Of `steps`: their values. */
-    ...(kind === 'steps' ? { steps: listOf(amount, 32, 2) } : {}),
-    /** Of a `curve`: where it goes through, in the order of their places in the round. */
-    ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
-  });
+const movementFields = <Kind extends ModulatorKind>(kind: Kind) => ({
+  kind: z.literal(kind),
+  values: valuesSchema(MODULATOR_ROWS[kind]),
+  /** Of `steps`: their values. */
+  ...(kind === 'steps' ? { steps: listOf(amount, 32, 2) } : {}),
+  /** Of a `curve`: where it goes through, in the order of their places in the round. */
+  ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
+});
+const ofEachKind = (fields: (kind: ModulatorKind) => Record<string, z.ZodMiniType>) =>
+  z.discriminatedUnion(
+    'kind',
+    (Object.keys(MODULATOR_ROWS) as ModulatorKind[]).map((kind) => z.strictObject(fields(kind))) as unknown as [
+      z.ZodMiniObject,
+    ],
+  );
 
+/** How a modulator moves, whatever it belongs to. */
+export const movement = ofEachKind(movementFields);
 /** Moves settings while they sound: of one zone, of all zones of a part, or of what the part is heard through. */
-export const modulator = z.discriminatedUnion(
-  'kind',
-  (Object.keys(MODULATOR_ROWS) as ModulatorKind[]).map(modulatorOf) as unknown as [z.ZodMiniObject],
-);
+export const modulator = ofEachKind((kind) => ({ id, ownerId: id, ...movementFields(kind) }));
 export interface Modulator {
   id: string;
   ownerId: string;

@@ -231,6 +231,8 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   const sendIds = renamed(sends.map(({ id }) => id));
   const heardThrough = new Map([[channel.id, channelId], ...effectIds, ...sendIds]);
   const copied = new Map([[partId, [newPartId]], ...[...zoneIds].map(([from, to]) => [from, [to]] as const)]);
+  const movementIds = new Map<string, string>();
+  const movement = withModulatorsCopied(document, copied, env, heardThrough, movementIds);
   const copies = <T extends { id: string }>(
     ids: ReadonlyMap<string, string>,
     table: Record<string, T>,
@@ -264,6 +266,8 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
             ...one,
             zones: withKeysRenamed(one.zones, zoneIds),
             effects: withKeysRenamed(one.effects, effectIds),
+            ...(one.modulators ? { modulators: withKeysRenamed(one.modulators, movementIds) } : {}),
+            ...(one.routes ? { routes: withKeysRenamed(one.routes, movementIds) } : {}),
           })),
         }
       : {}),
@@ -297,7 +301,7 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
       ...copies(sendIds, document.sends, (send) => ({ ...send, fromChannelId: channelId })),
     },
     effects: { ...document.effects, ...copies(effectIds, document.effects, (effect) => effect) },
-    ...withModulatorsCopied(document, copied, env, heardThrough),
+    ...movement,
   });
 };
 

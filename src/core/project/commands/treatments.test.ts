@@ -7,9 +7,11 @@ import { setPart, setZones } from '../../../../tests/support/edits.ts';
 import { shortBursts } from '../../../../tests/support/playing.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
 import { slicesOfCut } from '../../queries/slices.ts';
+import { addModulator, drawModulator, OWN_SOUNDS } from './modulators.ts';
 import { duplicatePart } from './parts.ts';
 import { laySwitch } from './switches.ts';
 import { keepTreatment, putTreatmentOn, removeTreatment, renameTreatment } from './treatments.ts';
+import { setValue } from './values.ts';
 
 const env = { ...countingEnv(), newId: () => crypto.randomUUID() };
 
@@ -26,6 +28,7 @@ function kept() {
   const high = unwrap(setPart(dark, { partId, settings: { transposeCents: 500, gainDb: -9 } }));
   return { partId, plain, other: high, treatmentId: part.treatments![0]!.id };
 }
+const PITCH = { target: OWN_SOUNDS, paramId: 'tuneCents', amount: 1 };
 const partOf = (document: ProjectDocument, partId: string) => document.parts[partId]!;
 
 describe('a treatment', () => {
@@ -70,6 +73,42 @@ describe('a treatment', () => {
     expect(back.zones[first!]).toBe(other.zones[first!]);
     expect(back.zones[second!]!.values).toEqual({});
     expect(Object.keys(back.zones)).toEqual(Object.keys(other.zones));
+  });
+
+  it('holds how its modulators move, and how far; what came since moves nothing in it', () => {
+    const { partId, plain } = kept();
+    const zoneId = partOf(plain, partId).zoneOrder[1]!;
+    const wobbling = unwrap(addModulator(plain, { ownerId: partId, kind: 'steps', ...PITCH }, env));
+    const stepsId = Object.keys(wobbling.modulators)[0]!;
+    const first = unwrap(keepTreatment(wobbling, { partId }, env));
+    const { id: treatmentId } = partOf(first, partId).treatments!.at(-1)!;
+    let other = unwrap(drawModulator(first, { modulatorId: stepsId, steps: [0, 1, 0, -1] }, env));
+    const owners = [{ kind: 'modulator', id: stepsId }] as const;
+    other = unwrap(setValue(other, { owners, param: 'rateHz', change: { to: 7 } }, env));
+    other = unwrap(addModulator(other, { ownerId: zoneId, kind: 'lfo', ...PITCH, amount: 0.5 }, env));
+    const second = unwrap(keepTreatment(other, { partId }, env));
+    const back = unwrap(putTreatmentOn(second, { partId, treatmentId }, env));
+    expect(back.modulators[stepsId]).toEqual(first.modulators[stepsId]);
+    const [steps, since] = Object.values(back.routes);
+    expect(steps!.values).toEqual(Object.values(first.routes)[0]!.values);
+    expect(since!.values.amount ?? 0).toBe(0);
+    expect(soundsAs(back, partOf(back, partId), partOf(back, partId).treatments!.at(-2)!)).toBe(true);
+    const again = unwrap(
+      putTreatmentOn(back, { partId, treatmentId: partOf(second, partId).treatments!.at(-1)!.id }, env),
+    );
+    expect(again.routes).toEqual(second.routes);
+    expect(again.modulators).toEqual(second.modulators);
+    // A copy of the part has the same of its own.
+    const copied = unwrap(duplicatePart(second, { partId }, env));
+    const copyId = copied.partOrder[1]!;
+    const copyBack = unwrap(putTreatmentOn(copied, { partId: copyId, treatmentId }, env));
+    const ofCopy = Object.values(copyBack.modulators).find(({ ownerId }) => ownerId === copyId)!;
+    expect(ofCopy.steps).toEqual(first.modulators[stepsId]!.steps);
+    expect(copyBack.modulators[stepsId]).toBe(second.modulators[stepsId]);
+    expect(openDocument(JSON.parse(JSON.stringify(copyBack)))).toEqual(copyBack);
+    // One of before this was kept leaves them alone.
+    const { modulators: _, routes: __, ...old } = partOf(second, partId).treatments!.at(-2)!;
+    expect(withTreatment(second, partOf(second, partId), old).routes).toBe(second.routes);
   });
 
   it('is kept again in its place, named, and given up with its keys', () => {
