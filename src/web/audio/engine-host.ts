@@ -1,5 +1,6 @@
 /** The page's side of the live engine: one AudioContext, one worklet node, messages over and status back. */
 import type { EngineStatus, FromEngine, ToEngine } from '#core/engine/messages.ts';
+import { samplesOf, withoutRoom } from './room.ts';
 import { soundIdsOf, type PlanCompiler } from '#core/engine/plan/compile.ts';
 import { isEmptyPatch, type PlanPatch, type PlanSource } from '#core/engine/plan/fragments.ts';
 import { isRenderingKey } from '#core/engine/plan/renderings.ts';
@@ -8,8 +9,8 @@ import workletUrl from '../worklets/engine.worklet.ts?worker&url';
 /** Rate the engine runs and bounces at, in frames a second. */
 export const ENGINE_SAMPLE_RATE = 44100;
 
-/** Unused renderings that stay in the audio thread: one may come back with the next undo. */
-const KEEP_RENDERINGS = 256;
+/** Samples of renderings and laid loops that stay unused in the audio thread: one may come back with the next undo. */
+const KEEP_SAMPLES = 8_000_000;
 
 export const IDLE_STATUS: EngineStatus = {
   type: 'status',
@@ -33,7 +34,8 @@ export class EngineHost {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private starting: Promise<void> | null = null;
-  private readonly known = new Set<string>();
+  /** Samples of what the audio thread has, by id, the oldest first. */
+  private readonly known = new Map<string, number>();
   private readonly waiting: ToEngine[] = [];
   private captured: ((audio: { left: Float32Array; right: Float32Array }) => void) | null = null;
   private readonly listeners = new Set<(status: EngineStatus) => void>();
@@ -63,7 +65,7 @@ export class EngineHost {
 
   addSource(source: PlanSource): void {
     if (this.known.has(source.id)) return;
-    this.known.add(source.id);
+    this.known.set(source.id, samplesOf(source));
     this.send({ type: 'source', source });
   }
 
@@ -83,18 +85,20 @@ export class EngineHost {
     if (patch.zones.length > 0 || patch.removed.length > 0) this.forgetUnused(compiler);
   }
 
-  /** Renderings that no zone names any more leave the audio thread; sounds from the shelf stay for previews. */
+  /** Renderings and loops that no zone names any more leave the audio thread; sounds of the shelf stay for previews. */
   private forgetUnused(compiler: PlanCompiler): void {
-    const renderings = [...this.known].filter(isRenderingKey);
-    if (renderings.length < KEEP_RENDERINGS) return;
+    const made = new Map([...this.known].filter(([id]) => isRenderingKey(id)));
+    if ([...made.values()].reduce((sum, size) => sum + size, 0) <= KEEP_SAMPLES) return;
     const used = compiler.usedSourceIds();
-    const unused = renderings.filter((id) => !used.has(id));
-    if (unused.length < KEEP_RENDERINGS) return;
-    for (const id of unused) {
-      this.known.delete(id);
-      compiler.sources.delete(id);
-    }
-    this.send({ type: 'forget', sourceIds: unused });
+    const gone = withoutRoom(made, (id) => used.has(id), KEEP_SAMPLES);
+    for (const id of gone) compiler.sources.delete(id);
+    this.forgetSources(gone);
+  }
+
+  /** The audio thread lets samples go; what sounds of them sounds on. */
+  forgetSources(ids: readonly string[]): void {
+    const sourceIds = ids.filter((id) => this.known.delete(id));
+    if (sourceIds.length > 0) this.send({ type: 'forget', sourceIds });
   }
 
   /** Time of the audio clock at a moment of `performance.now()`, in seconds; null while there is no sound. */

@@ -52,3 +52,27 @@ describe('an import', () => {
     expect(library.audio.has('a')).toBe(true);
   });
 });
+
+describe('sounds that were only listened to', () => {
+  it('are let go where there are too many, the oldest first; those of the project stay', async () => {
+    const asked: string[] = [];
+    vi.stubGlobal('Worker', class {});
+    vi.spyOn(WorkerClient.prototype, 'call').mockImplementation(async (request) => {
+      const { kind, sourceId } = request as { kind: string; sourceId: string };
+      asked.push(`${kind} ${sourceId}`);
+      return { ...imported(), sourceId } as never;
+    });
+    const library = new SoundLibrary(10);
+    const gone: string[] = [];
+    library.isNeeded = (id) => id === 'project';
+    library.onLetGo = (ids) => gone.push(...ids);
+    for (const id of ['project', 'a', 'b', 'c', 'd', 'a', 'e', 'f', 'g', 'h']) await library.load(id);
+    // Ten samples are two sounds of four, beside the last four, which stay in any case.
+    expect(gone).toEqual(['b', 'c']);
+    expect([...library.audio.keys()]).toEqual(['project', 'a', 'd', 'e', 'f', 'g', 'h']);
+    expect(library.peaks.size).toBe(7);
+    expect(asked.filter((one) => one.startsWith('forget'))).toEqual(gone.map((id) => `forget ${id}`));
+    await library.load('b');
+    expect(asked.filter((one) => one === 'load b')).toHaveLength(2);
+  });
+});

@@ -20,9 +20,15 @@ import type {
   SourceReading,
 } from '../workers/analysis-protocol.ts';
 import { WorkerClient } from '../workers/rpc.ts';
+import { samplesOf, withoutRoom } from './room.ts';
 
 /** Files above this are refused before they are read, in bytes. */
 const MAX_FILE_BYTES = 1_500_000_000;
+
+/** Samples that stay of sounds that the project does not have: about 160 MB, and more for what was heard in them. */
+const KEEP_SAMPLES = 40_000_000;
+/** The sounds that were asked for last stay in any case. */
+const KEEP_LATEST = 4;
 
 export interface ImportResult {
   source: LoadedSource;
@@ -36,9 +42,16 @@ export class SoundLibrary {
   readonly audio = new Map<string, AudioData>();
   /** Peak levels of everything loaded, by source id. */
   readonly peaks = new Map<string, PeakPyramid>();
+  /** Which sounds are not let go: those of the project. */
+  isNeeded: (sourceId: string) => boolean = () => false;
+  /** Called with what was let go. */
+  onLetGo: (sourceIds: readonly string[]) => void = () => undefined;
+  /** The one that was asked for last is the last one. */
   private readonly loaded = new Map<string, Promise<LoadedSource>>();
   private readonly readings = new Map<string, Promise<SourceReading>>();
   private worker: WorkerClient<AnalysisRequest> | null = null;
+
+  constructor(private readonly keepSamples = KEEP_SAMPLES) {}
 
   private get client(): WorkerClient<AnalysisRequest> {
     this.worker ??= new WorkerClient(
@@ -84,12 +97,11 @@ export class SoundLibrary {
 
   /** Loads a source from the shelf, once. */
   load(sourceId: string): Promise<LoadedSource> {
-    let loading = this.loaded.get(sourceId);
-    if (!loading) {
-      loading = this.fetchSource(sourceId);
-      this.loaded.set(sourceId, loading);
-      loading.catch(() => this.loaded.delete(sourceId));
-    }
+    const known = this.loaded.get(sourceId);
+    this.loaded.delete(sourceId);
+    const loading = known ?? this.fetchSource(sourceId);
+    this.loaded.set(sourceId, loading);
+    if (!known) loading.catch(() => this.loaded.delete(sourceId));
     return loading;
   }
 
@@ -100,13 +112,31 @@ export class SoundLibrary {
   }
 
   private remember(source: LoadedSource): void {
-    this.keep(source);
     this.loaded.set(source.sourceId, Promise.resolve(source));
+    this.keep(source);
   }
 
   private keep({ sourceId, sampleRate, channels, peaks }: LoadedSource): void {
     this.audio.set(sourceId, { sampleRate, channels });
     this.peaks.set(sourceId, peaks);
+    this.letGo();
+  }
+
+  /** Lets sounds go that were heard long ago and are not part of the project, where there are too many. */
+  private letGo(): void {
+    const latest = new Set([...this.loaded.keys()].slice(-KEEP_LATEST));
+    const sizes = new Map(
+      [...this.loaded.keys()].flatMap((id) => {
+        const audio = this.audio.get(id);
+        return audio ? [[id, samplesOf(audio)] as const] : [];
+      }),
+    );
+    const gone = withoutRoom(sizes, (id) => this.isNeeded(id) || latest.has(id), this.keepSamples);
+    for (const sourceId of gone) {
+      for (const table of [this.audio, this.peaks, this.loaded, this.readings]) table.delete(sourceId);
+      void this.client.call({ kind: 'forget', sourceId });
+    }
+    if (gone.length > 0) this.onLetGo(gone);
   }
 
   /** Hits, landscape and tempo of a loaded source, once. */

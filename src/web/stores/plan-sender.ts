@@ -50,6 +50,13 @@ export const usePlanSender = defineStore('plan-sender', () => {
   /** Sources that are on their way, or could not be had: they are not asked for at every edit. */
   const asked = new Set<string>();
 
+  library.isNeeded = (id) =>
+    [project.document, heldSounds.heard].some((one) => one !== null && Object.hasOwn(one.sources, id));
+  library.onLetGo = (sourceIds) => {
+    for (const id of sourceIds) asked.delete(id);
+    engine.forgetSources(sourceIds);
+  };
+
   /** Sends the document to the engine as it stands, and has made what it lacks. */
   function send(): void {
     const document = heldSounds.heard;

@@ -22,7 +22,7 @@ export type AnalysisRequest =
   | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts; tags: string[] }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
-  /** Lets an imported sound go again that was given up before it came onto the shelf. */
+  /** Lets a sound go: an import that was given up, or what nobody has asked for in a long time. */
   | { kind: 'forget'; sourceId: string }
   | { kind: 'analyse'; sourceId: string }
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
