@@ -169,6 +169,17 @@ test('gives slices ends of their own, nudges, trims and joins them', async ({ pa
 
   await fromMenu(page, 'Select slices', 'all');
   await page.getByRole('button', { name: 'trim silence' }).click();
+  // A level is suggested, what goes is shown; one that is higher leaves more out.
+  const row = page.getByTestId('trim');
+  await expect(row).toContainText('ms of');
+  const suggested = Number(await row.getByLabel('silence below').getAttribute('aria-valuenow'));
+  const goes = async () => Number(/([\d.]+) ms/.exec((await row.textContent())!)![1]);
+  const little = await goes();
+  await type(page, 'silence below', String(suggested + 20));
+  await expect.poll(goes).toBeGreaterThan(little);
+  expect((await cutOf(page, id)).placed.some((at) => at.slice.endFrame === null)).toBe(true);
+  await row.getByRole('button', { name: 'leave it out' }).click();
+  await expect(row).toBeHidden();
   await expect.poll(async () => (await cutOf(page, id)).placed.every((at) => at.slice.endFrame !== null)).toBe(true);
   await page.keyboard.press('Control+z');
   await fromMenu(page, 'Select slices', 'of the same role');

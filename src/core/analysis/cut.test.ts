@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { burstLoop, sine } from '../../../tests/support/signals.ts';
 import { analyseSource } from './analyse-source.ts';
-import { cutAtCues, cutAtHits, cutByPitch, cutEqually, cutOnGrid, pullToGrid, soundingRange } from './cut.ts';
+import { cutAtCues, cutAtHits, cutByPitch, cutEqually, cutOnGrid, pullToGrid } from './cut.ts';
 import { ALIKE_WITHIN } from './alike.ts';
 import { likenessMatrix } from './likeness.ts';
 import { readRootNote } from './root-note.ts';
@@ -113,16 +113,6 @@ describe('grids with swing, pulls and places from the file', () => {
   it('take what the file names, in order and inside the sound', () => {
     expect(cutAtCues([500, 100, 100, 99_999], 1000).map(({ frame }) => frame)).toEqual([0, 100, 500]);
     expect(cutAtCues([], 1000)).toHaveLength(1);
-  });
-});
-
-describe('trimming silence', () => {
-  it('keeps from the first to the last that sounds', () => {
-    const loop = burstLoop(44_100, [10_000], RATE, 1);
-    const range = soundingRange(analyseSource(loop), { startFrame: 0, endFrame: 44_100 });
-    expect(Math.abs(range.startFrame - 10_000)).toBeLessThan(50);
-    expect(range.endFrame).toBeGreaterThan(13_000);
-    expect(range.endFrame).toBeLessThan(19_000);
   });
 });
 

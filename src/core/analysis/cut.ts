@@ -110,31 +110,6 @@ export function cutAtCues(frames: readonly number[], sourceFrames: number): Mark
   return inside.map((frame) => ({ frame, strength: 1 }));
 }
 
-/**
- * What sounds in a range: from the first to the last moment above `thresholdDb` under the range's own peak, moved out to
- * zero crossings.
- * @returns the range itself when nothing in it is quieter than that
- */
-export function soundingRange(
-  analysis: SourceAnalysis,
-  { startFrame, endFrame }: { startFrame: number; endFrame: number },
-  thresholdDb = -48,
-): { startFrame: number; endFrame: number } {
-  const { mono, sampleRate } = analysis;
-  let peak = 0;
-  for (let i = startFrame; i < endFrame; i++) peak = Math.max(peak, Math.abs(mono[i]!));
-  const threshold = peak * 10 ** (thresholdDb / 20);
-  let first = startFrame;
-  while (first < endFrame - 1 && Math.abs(mono[first]!) <= threshold) first++;
-  let last = endFrame - 1;
-  while (last > first && Math.abs(mono[last]!) <= threshold) last--;
-  const reach = Math.round((SNAP_REACH_MS / 1000) * sampleRate);
-  return {
-    startFrame: Math.max(startFrame, zeroCrossingBefore(mono, first, reach)),
-    endFrame: Math.min(endFrame, nearestZeroCrossing(mono, Math.min(endFrame - 1, last + reach), reach) + 1),
-  };
-}
-
 /** Markers that divide a range into `count` equal parts, each moved to the nearest zero crossing within 1 ms. */
 export function cutEqually(
   analysis: SourceAnalysis,

@@ -158,8 +158,12 @@ export class SoundLibrary {
     return this.client.call({ kind: 'preview-cut', sourceId, cut });
   }
 
-  trim(sourceId: string, ranges: FrameRange[]): Promise<FrameRange[]> {
-    return this.client.call({ kind: 'trim', sourceId, ranges });
+  trim(sourceId: string, ranges: FrameRange[], levelDb: number): Promise<FrameRange[]> {
+    return this.client.call({ kind: 'trim', sourceId, ranges, levelDb });
+  }
+
+  silenceLevelDb(sourceId: string): Promise<number> {
+    return this.client.call({ kind: 'silence-level', sourceId });
   }
 
   likeness(sourceId: string, ranges: FrameRange[]): Promise<number[][]> {

@@ -9,14 +9,24 @@ import { useDealing } from './dealing.ts';
 import { useEditing } from './editing.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
+import { useTrimming } from './trimming.ts';
 
 // No sound here: what is edited is the document.
 vi.mock('../audio/services.ts', () => {
   const nothing = () => undefined;
-  const trim = (_id: string, ranges: { startFrame: number; endFrame: number }[]) =>
-    Promise.resolve(ranges.map(({ startFrame, endFrame }) => ({ startFrame, endFrame: endFrame - 1_000 })));
+  const trim = (_id: string, ranges: { startFrame: number; endFrame: number }[], levelDb: number) =>
+    Promise.resolve(
+      ranges.map(({ startFrame, endFrame }) => ({ startFrame, endFrame: endFrame - 1_100 - 2 * levelDb })),
+    );
+  const silenceLevelDb = () => Promise.resolve(-50);
   return {
-    library: { audio: new Map(), peaks: new Map(), load: () => Promise.reject(new Error('no sound')), trim },
+    library: {
+      audio: new Map(),
+      peaks: new Map(),
+      load: () => Promise.reject(new Error('no sound')),
+      trim,
+      silenceLevelDb,
+    },
     engine: { onStatus: nothing, sendPatch: nothing, send: nothing, positionTicksNow: () => 0, status: {} },
     renderings: { request: nothing, missing: 0 },
   };
@@ -141,12 +151,29 @@ describe('editing slices', () => {
     expect(session.selectedSlices.map((at) => at.index)).toEqual([1]);
   });
 
-  it('trims silence in one step for all, and gives ends of their own', async () => {
+  it('trims silence below a level in one step for all, and gives ends of their own', async () => {
+    const trimming = useTrimming();
     session.selectSlices(idsOf(0, 4));
-    await editing.trimSelected();
+    await trimming.begin();
+    expect(trimming.levelDb).toBe(-50);
+    await trimming.setLevel(-60);
+    // Shown, and nothing changed yet.
+    const [first] = idsOf(0);
+    expect(trimming.leftOut).toContainEqual({ startFrame: 10_045, endFrame: 11_025 });
+    expect(session.selectedSlices.map((at) => at.endFrame)).toEqual([11_025, 5 * 11_025]);
+    await trimming.setLevel(-50);
+    trimming.apply();
+    expect(trimming.levelDb).toBeNull();
+    expect(session.selectedSlices[0]!.slice.id).toBe(first);
     expect(session.selectedSlices.map((at) => at.endFrame)).toEqual([10_025, 4 * 11_025 + 10_025]);
     project.undo();
     expect(session.selectedSlices.map((at) => at.endFrame)).toEqual([11_025, 5 * 11_025]);
+    await trimming.begin();
+    session.selectSlices(idsOf(0));
+    await nextTick();
+    // Something else is chosen: nothing is about to be trimmed.
+    expect([trimming.levelDb, trimming.leftOut]).toEqual([null, []]);
+    session.selectSlices(idsOf(0, 4));
     editing.ownEnds(true);
     expect(session.selectedSlices.map((at) => at.slice.endFrame)).toEqual([11_025, 5 * 11_025]);
     editing.ownEnds(false);

@@ -5,7 +5,7 @@
 import { defineStore } from 'pinia';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
-import { lockSlices, mergeSlices, setSliceEnds, trimSlices } from '#core/project/commands/slices.ts';
+import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import {
   exchangeEventZones,
   moveEvents,
@@ -17,8 +17,6 @@ import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
 import { isHome, type PatternEvent } from '#core/document/schema.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
-import { describeFailure } from '../api/words.ts';
-import { library } from '../audio/services.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useSession } from './session.ts';
@@ -153,22 +151,6 @@ export const useEditing = defineStore('editing', () => {
     void preview.playRange(cut.sourceId, startFrame, endFrame, true);
   }
 
-  /** Leaves the silence around what sounds in the selected slices out. */
-  async function trimSelected(): Promise<void> {
-    const { cut, selectedSlices } = session;
-    if (!cut || selectedSlices.length === 0) return;
-    try {
-      const found = await library.trim(
-        cut.sourceId,
-        selectedSlices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame })),
-      );
-      const ranges = Object.fromEntries(selectedSlices.map((at, index) => [at.slice.id, found[index]!]));
-      project.run('trim silence', trimSlices, { cutId: cut.id, ranges });
-    } catch (error) {
-      notices.error(describeFailure('Trimming', error));
-    }
-  }
-
   /** Gives the selected slices ends of their own where they end now, or lets them end at the next marker again. */
   function ownEnds(own: boolean): void {
     const { cut, selectedSlices } = session;
@@ -224,7 +206,6 @@ export const useEditing = defineStore('editing', () => {
     lockSelected,
     mergeSelected,
     loopSelected,
-    trimSelected,
     ownEnds,
     nudgeEvents,
     copyCurrentPattern,

@@ -28,8 +28,10 @@ export type AnalysisRequest =
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
   /** Only the markers, for showing while a setting moves. */
   | { kind: 'preview-cut'; sourceId: string; cut: CutRequest }
-  /** What sounds in each range, silence left out. */
-  | { kind: 'trim'; sourceId: string; ranges: FrameRange[] }
+  /** What of each range is louder than a level, silence left out. */
+  | { kind: 'trim'; sourceId: string; ranges: FrameRange[]; levelDb: number }
+  /** The level below which the sound's own noise lies, in dB. */
+  | { kind: 'silence-level'; sourceId: string }
   /** For each range how far every range is from it in sound, 0 (alike) upwards. */
   | { kind: 'likeness'; sourceId: string; ranges: FrameRange[] }
   | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }

@@ -9,10 +9,10 @@ import {
   cutOnGrid,
   limitMarkers,
   pullToGrid,
-  soundingRange,
   type Marker,
 } from '#core/analysis/cut.ts';
 import { likenessMatrix } from '#core/analysis/likeness.ts';
+import { silenceLevelDb, soundingRange } from '#core/analysis/silence.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { durationSeconds, type AudioData } from '#core/dsp/audio.ts';
@@ -81,8 +81,10 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: limitMarkers(runCut(request.sourceId, request.cut)).markers };
     case 'trim': {
       const analysis = analysisOf(request.sourceId);
-      return { result: request.ranges.map((range) => soundingRange(analysis, range)) };
+      return { result: request.ranges.map((range) => soundingRange(analysis, range, request.levelDb)) };
     }
+    case 'silence-level':
+      return { result: silenceLevelDb(analysisOf(request.sourceId)) };
     case 'likeness':
       return { result: likenessMatrix(analysisOf(request.sourceId), request.ranges) };
     case 'describe':

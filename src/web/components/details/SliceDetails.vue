@@ -23,6 +23,7 @@ import { usePreview } from '../../stores/preview.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
+import { useTrimming } from '../../stores/trimming.ts';
 import EnvelopeSetting from '../fields/EnvelopeSetting.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
@@ -36,6 +37,7 @@ import SliceFactsCard from './SliceFactsCard.vue';
 import SlicePlaceCard from './SlicePlaceCard.vue';
 import StrengthCard from './StrengthCard.vue';
 import TogetherChoice from './TogetherChoice.vue';
+import TrimRow from './TrimRow.vue';
 
 const project = useProject();
 const session = useSession();
@@ -46,6 +48,7 @@ const laying = useLaying();
 const notices = useNotices();
 const picking = usePicking();
 const sounds = usePartSounds();
+const trimming = useTrimming();
 const STRETCHES = 60;
 
 /** What lies on keys, and the slices that it plays: a whole loop on a key is none. */
@@ -172,8 +175,9 @@ function pick(): void {
       v-if="slices.length > 0"
       icon="cut"
       words="trim silence"
-      hint="Leave the silence around the sound out"
-      @click="editing.trimSelected()"
+      hint="Leave the silence around the sound out: shown first"
+      :pressed="trimming.levelDb !== null"
+      @click="trimming.toggle()"
     />
     <IconButton
       v-if="slices.length > 0"
@@ -249,6 +253,7 @@ function pick(): void {
       </v-list>
     </v-menu>
   </DetailHead>
+  <TrimRow v-if="trimming.levelDb !== null" />
   <TogetherChoice v-if="!isSingle" />
   <SlicePlaceCard v-if="slices.length === 1" />
   <DetailCard id="slice-sound" title="Sound">

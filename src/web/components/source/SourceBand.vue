@@ -20,6 +20,7 @@ import { useMarkers } from '../../stores/markers.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession } from '../../stores/session.ts';
 import { useTransport } from '../../stores/transport.ts';
+import { useTrimming } from '../../stores/trimming.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
@@ -43,6 +44,7 @@ const cutting = useCutting();
 const carrying = useCarrying();
 const laying = useLaying();
 const markers = useMarkers();
+const trimming = useTrimming();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const cursor = ref('default');
@@ -106,6 +108,7 @@ function paint(stage: Stage): void {
     sensitivity: sensitivity.value,
     preview: cutting.preview,
     showWater: values.value?.method === 'hits',
+    silence: trimming.levelDb === null ? null : { levelDb: trimming.levelDb, leftOut: trimming.leftOut },
   });
 }
 

@@ -3,7 +3,7 @@ import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 import type { Loop } from '#core/document/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
-import { fillSkyline, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
+import { fillSkyline, hatch, liftLevel, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
 import { rulerTicks, type RulerUnit } from '../../canvas/ruler.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
@@ -44,6 +44,8 @@ export interface SourceScene {
   /** Frames of the markers that a setting would give, while it moves. */
   preview: readonly number[] | null;
   showWater: boolean;
+  /** What is about to be left out as silence, and below which level; null while nothing is. */
+  silence: { levelDb: number; leftOut: readonly { startFrame: number; endFrame: number }[] } | null;
 }
 
 /** What lies where in a source of this height, in pixels from its top; nothing ever has less than no height. */
@@ -78,6 +80,7 @@ export function drawSource(stage: Stage, scene: SourceScene): void {
   drawSkylines(stage, scene);
   drawMarkers(stage, scene);
   drawPreview(stage, scene);
+  drawSilence(stage, scene);
   drawLandscape(stage, scene);
 }
 
@@ -233,6 +236,35 @@ function drawPreview({ context, width, height, inks }: Stage, { preview, window 
   context.lineWidth = 2;
   for (const frame of preview) verticalLine(context, frameToX(window, frame, width), numberTop, skylineBottom);
   context.lineWidth = 1;
+}
+
+/** What goes is struck out, under the line that it does not reach. */
+function drawSilence(
+  { context, width, height, inks }: Stage,
+  { silence, window, peaks, frames, ...scene }: SourceScene,
+): void {
+  if (!silence) return;
+  const { numberTop, skylineTop, skylineBottom } = sourceBox(height);
+  for (const { startFrame, endFrame } of silence.leftOut) {
+    if (endFrame < window.startFrame || startFrame > window.endFrame) continue;
+    const x = frameToX(window, startFrame, width);
+    const wide = frameToX(window, endFrame, width) - x;
+    context.globalAlpha = 0.8;
+    context.fillStyle = inks.paper;
+    context.fillRect(x, numberTop, wide, skylineBottom - numberTop);
+    context.globalAlpha = 1;
+    hatch(context, inks.quiet, x, numberTop, wide, skylineBottom - numberTop);
+  }
+  const loudest = Math.max(0.05, peakBetween(peaks, 0, frames));
+  const level = liftLevel((10 ** (silence.levelDb / 20) * scene.heightZoom) / loudest);
+  const y = Math.round(skylineBottom - Math.min(1, level) * (skylineBottom - skylineTop)) + 0.5;
+  context.strokeStyle = inks.sea;
+  context.setLineDash([5, 4]);
+  context.beginPath();
+  context.moveTo(0, y);
+  context.lineTo(width, y);
+  context.stroke();
+  context.setLineDash([]);
 }
 
 function drawLandscape({ context, width, height, inks }: Stage, scene: SourceScene): void {
