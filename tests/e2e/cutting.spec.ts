@@ -5,6 +5,7 @@ import { expect } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { songValues } from '#core/queries/values.ts';
+import { sourceBox } from '../../src/web/components/source/source-box.ts';
 import { burstLoop } from '../support/signals.ts';
 import { test } from './one-window.ts';
 import {
@@ -23,6 +24,7 @@ import {
   projectWith,
   saved,
   type,
+  watchForTrouble,
 } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
@@ -210,6 +212,53 @@ test('reads the loop: trims it to a tempo, begins it on a hit, takes the name as
   await page.getByRole('button', { name: /^2 bars/ }).click();
   await saved(page);
   expect((await cutOf(page, id)).loop.bars).toBe(2);
+  // Bars and tempo, whichever is said first: its end follows, where an echo made the file longer than its music.
+  await type(page, 'bars', '1');
+  await expect(page.getByTestId('said')).toContainText('1 bar, as said');
+  await type(page, 'its tempo', '180');
+  expect((await cutOf(page, id)).loop).toMatchObject({ bars: 1, endFrame: Math.round((4 * 60 * 44100) / 180) });
+  await page.getByRole('button', { name: 'forget it' }).click();
+  await type(page, 'its tempo', '200');
+  await type(page, 'bars', '1');
+  expect((await cutOf(page, id)).loop).toMatchObject({ bars: 1, endFrame: Math.round((4 * 60 * 44100) / 200) });
+});
+
+test('the ends of the loop, and of a loop inside a sound, are dragged in the picture', async ({ page }) => {
+  const id = await projectWith(page, LOOP);
+  await choose(page, page.getByTestId('snap-to'), 'nothing');
+  const { loop, placed, document, cut } = await cutOf(page, id);
+  const { frames } = document.sources[cut.sourceId]!;
+  const box = (await page.getByTestId('source-canvas').boundingBox())!;
+  const xOf = (frame: number) => box.x + (frame / frames) * box.width;
+  const drag = async (from: number, to: number, y: number) => {
+    await page.mouse.move(xOf(from) - (from === frames ? 2 : 0), y);
+    await page.mouse.down();
+    await page.mouse.move(xOf(to), y, { steps: 4 });
+    await page.mouse.up();
+  };
+  const near = (frame: number) => expect(Math.abs(frame - 0.75 * frames)).toBeLessThan(frames / 300);
+  await drag(loop.endFrame, 0.75 * frames, box.y + 8);
+  await saved(page);
+  const shorter = (await cutOf(page, id)).loop;
+  near(shorter.endFrame);
+  expect(shorter).toMatchObject({ startFrame: loop.startFrame, bars: loop.bars });
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await cutOf(page, id)).loop).toEqual(loop);
+
+  const at = placed[3]!;
+  await page.mouse.click(xOf((at.startFrame + at.endFrame) / 2), box.y + 70);
+  await choose(page, menuField(page, 'loop'), 'forwards');
+  const canvas = page.getByTestId('source-canvas');
+  const height = await canvas.evaluate((node) => node.clientHeight);
+  const foot = box.y + sourceBox(height).skylineBottom - 4;
+  await drag(at.endFrame, (at.startFrame + at.endFrame) / 2, foot);
+  await saved(page);
+  const zone = Object.values((await cutOf(page, id)).document.zones).find(
+    ({ plays }) => plays.sliceId === at.slice.id,
+  )!;
+  expect(zone.loop!.startFrame).toBe(at.startFrame);
+  expect(Math.abs(zone.loop!.endFrame - (at.startFrame + at.endFrame) / 2)).toBeLessThan(frames / 300);
 });
 
 test('lays slices out by likeness, and offers a corrected role to look-alikes', async ({ page }) => {
@@ -304,6 +353,7 @@ test('markers snap to the grid, or to nothing, when asked', async ({ page }) => 
 
 test('two fingers zoom into the source and out again', async ({ browser }) => {
   const page = await browser.newPage({ hasTouch: true });
+  const trouble = watchForTrouble(page);
   await projectWith(page, LOOP);
   const box = (await page.getByTestId('source-canvas').boundingBox())!;
   const source = page.getByTestId('source-canvas');
@@ -333,6 +383,7 @@ test('two fingers zoom into the source and out again', async ({ browser }) => {
   await page.getByRole('button', { name: 'whole', exact: true }).first().click();
   await page.keyboard.press('Escape');
   await expect.poll(picture).toBe(whole);
+  expect(trouble).toEqual([]);
   await page.close();
 });
 

@@ -1,7 +1,7 @@
 /** Length and tempo of loops. */
 import type { Cut, Loop, Part, ProjectDocument } from '../document/schema.ts';
 import { cutValues, partValues, songValues } from './values.ts';
-import { loopTempoBpm, TICKS_PER_BEAT } from '../units/time.ts';
+import { loopLengthFrames, loopTempoBpm, nearestBars, TICKS_PER_BEAT } from '../units/time.ts';
 
 /** Length of a loop in ticks: `bars * beatsPerBar * 960`. */
 export function loopLengthTicks(loop: Pick<Loop, 'bars' | 'beatsPerBar'>): number {
@@ -33,4 +33,28 @@ export function partTiming(document: ProjectDocument, part: Part) {
   const { feelPercent, groovePercent } = partValues(part);
   const swingPercent = ownTempoBpm(document, part) === null ? songValues(document).swingPercent : 50;
   return { feelPercent, groove: part.groove, groovePercent, swingPercent };
+}
+
+/** What somebody has said of a loop: how many bars it has, at which tempo, or both. */
+export interface SaidOfLoop {
+  bars?: number;
+  tempoBpm?: number;
+}
+
+/**
+ * A loop as it was said, from where it starts: bars alone read it anew, as long as it is; with a tempo it becomes exactly
+ * as long as so many bars are then, or as the whole bars that come nearest to its length and fit into the source.
+ * @returns the frames that the source is too short by where it is
+ */
+export function loopAsSaid(
+  { startFrame, endFrame, bars: read, beatsPerBar }: Loop,
+  { frames, sampleRate }: { frames: number; sampleRate: number },
+  { bars, tempoBpm }: SaidOfLoop,
+): { bars: number; endFrame: number } | { bars: number; missingFrames: number } {
+  if (tempoBpm === undefined) return { bars: bars ?? read, endFrame };
+  const endOf = (count: number) => startFrame + Math.round(loopLengthFrames(count, beatsPerBar, tempoBpm, sampleRate));
+  const nearest = nearestBars(endFrame - startFrame, beatsPerBar, tempoBpm, sampleRate);
+  const count = bars ?? (endOf(nearest) > frames ? Math.max(1, nearest - 1) : nearest);
+  const missingFrames = endOf(count) - frames;
+  return missingFrames > 0 ? { bars: count, missingFrames } : { bars: count, endFrame: endOf(count) };
 }

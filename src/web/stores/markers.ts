@@ -40,6 +40,20 @@ export const useMarkers = defineStore('markers', () => {
     return library.snap(id, frame, reachFrames, reachMs !== undefined || session.snapTo === 'attack');
   }
 
+  /** Where an end of a loop near a frame belongs: on an attack where markers go there, too, else on a zero crossing. */
+  async function snappedTo(frame: number, neverToAttack: boolean): Promise<number> {
+    const { id, sampleRate } = session.source!;
+    const at = Math.round(frame);
+    if (session.snapTo === 'nothing') return at;
+    const reachFrames = Math.round(Math.min(MAX_REACH_SECONDS * sampleRate, framesPerPixel.value * REACH_PX));
+    try {
+      return await library.snap(id, at, reachFrames, session.snapTo === 'attack' && !neverToAttack);
+    } catch (error) {
+      notices.error(describeFailure('Snapping the loop', error));
+      return at;
+    }
+  }
+
   /** Lets a dropped marker snap to an attack or a zero crossing nearby, within the same undo step. */
   async function snapDropped(gesture: Gesture, cutId: string, sliceId: string): Promise<void> {
     try {
@@ -114,5 +128,5 @@ export const useMarkers = defineStore('markers', () => {
     else project.run('trim the end', setSliceEnds, { cutId: session.cut.id, ends: { [at.slice.id]: frame } });
   }
 
-  return { framesPerPixel, snapDropped, add, nudge, addHere, trimHere };
+  return { framesPerPixel, snapDropped, snappedTo, add, nudge, addHere, trimHere };
 });

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How the loop of a cut is read: its bars, its tempo, where it begins and ends. */
-import { computed, watch } from 'vue';
+import { computed, shallowRef, watch } from 'vue';
 import { readNameHints } from '#core/analysis/name-hints.ts';
 import { withNearHits } from '#core/project/new-part.ts';
 import type { Loop } from '#core/document/schema.ts';
@@ -8,6 +8,7 @@ import { TapTempo } from '../../input/tap-tempo.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { setLoop } from '#core/project/commands/parts.ts';
 import { setValue } from '#core/project/commands/values.ts';
+import { loopAsSaid, type SaidOfLoop } from '#core/queries/loops.ts';
 import { loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
 import { useProject } from '../../stores/project.ts';
 import { usePreview } from '../../stores/preview.ts';
@@ -76,28 +77,42 @@ const late = computed(() => session.placed.filter((at) => at.startFrame >= loop.
 const slicesWords = (count: number) => (count === 1 ? 'one slice lies' : `${count} slices lie`);
 
 function putLoop(label: string, change: Partial<Loop>): void {
+  said.value = {};
   project.run(label, setLoop, { cutId: cut.value.id, loop: change });
 }
 
-/**
- * Makes the loop exactly as long as whole bars are at a tempo: as many as come nearest to its length and fit into the
- * source, which stays as it is.
- */
-function trimTo(tempoBpm: number): void {
-  const { startFrame, beatsPerBar } = loop.value;
-  const { sampleRate, frames } = source.value;
-  const endOf = (bars: number) => startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, tempoBpm, sampleRate));
-  const nearest = nearestBars(loopFrames.value, beatsPerBar, tempoBpm, sampleRate);
-  const bars = endOf(nearest) > frames ? Math.max(1, nearest - 1) : nearest;
-  const missing = endOf(bars) - frames;
-  if (missing > 0) {
+/** What was typed of it, until it is read otherwise: with bars and a tempo both said the end follows. */
+const said = shallowRef<SaidOfLoop>({});
+const saidWords = computed(() => {
+  const { bars, tempoBpm } = said.value;
+  if (bars === undefined && tempoBpm === undefined) return '';
+  if (bars === undefined) return `${tempoBpm} bpm, as said: type its bars, and its end follows.`;
+  const ofBars = `${bars} ${bars === 1 ? 'bar' : 'bars'}`;
+  if (tempoBpm === undefined) return `${ofBars}, as said: type its tempo, and its end follows.`;
+  return `${ofBars} at ${tempoBpm} bpm, as said.`;
+});
+
+function say(label: string, more: SaidOfLoop): void {
+  const wanted = { ...said.value, ...more };
+  const result = loopAsSaid(loop.value, source.value, wanted);
+  if ('missingFrames' in result) {
+    const ofBars = result.bars === 1 ? 'one bar is' : `${result.bars} bars are`;
     notices.info(
-      `At ${tempoBpm} bpm one bar is ${missing} frames longer than the sound: choose a faster tempo or a shorter metre.`,
+      `At ${wanted.tempoBpm} bpm ${ofBars} ${result.missingFrames} frames longer than the sound: choose a faster tempo or a shorter metre.`,
     );
     return;
   }
-  putLoop(`trim to ${tempoBpm} bpm`, { bars, endFrame: endOf(bars) });
+  project.run(label, setLoop, { cutId: cut.value.id, loop: result });
+  said.value = wanted;
 }
+
+function trimTo(tempoBpm: number): void {
+  say(`trim to ${tempoBpm} bpm`, { tempoBpm });
+}
+watch(
+  () => cut.value.id,
+  () => (said.value = {}),
+);
 
 /** Begins the loop on its first hit; it keeps its length as far as the sound goes. */
 function startOnFirstHit(): void {
@@ -174,7 +189,8 @@ function giveTempo(): void {
         :model-value="loop.bars"
         :min="1"
         :max="512"
-        @put="putLoop('bars', { bars: $event })"
+        hint="With a tempo said before, its end follows"
+        @put="say('bars', { bars: $event })"
       />
       <div class="metre">
         <span class="quiet small" aria-hidden="true">metre</span>
@@ -187,7 +203,7 @@ function giveTempo(): void {
       <DocumentField
         label="its tempo"
         stacked
-        hint="Type one: the loop is trimmed to the whole bars that come nearest to its length"
+        hint="Type one: the loop is trimmed to as many bars as were said, or as come nearest to its length"
         data-testid="loop-tempo"
         :model-value="tempo"
         :min="20"
@@ -222,6 +238,9 @@ function giveTempo(): void {
         @put="putLoop('end of the loop', { endFrame: $event })"
       />
     </div>
+    <p v-if="saidWords" class="outside small" data-testid="said">
+      {{ saidWords }} <v-btn data-tip="Read it by its length again" @click="said = {}">forget it</v-btn>
+    </p>
     <p class="quiet small">
       {{ loopFrames.toLocaleString('en') }} frames,
       {{

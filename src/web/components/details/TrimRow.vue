@@ -50,6 +50,10 @@ const goes = computed(() => {
   border: 1px solid var(--sea);
   border-radius: 6px;
   font-size: 13px;
+  margin-block: 6px 8px;
+}
+.trim > :first-child {
+  flex: 1 1 100%;
 }
 .buttons {
   display: flex;

@@ -27,8 +27,10 @@ import InTurn from '../shared/InTurn.vue';
 import CutPanel from './CutPanel.vue';
 import OverviewStrip from './OverviewStrip.vue';
 import SourceTools from './SourceTools.vue';
-import { drawSource, sourceBox } from './source-picture.ts';
+import { sourceBox } from './source-box.ts';
+import { drawSource } from './source-picture.ts';
 import { useMarkerDrag } from './use-marker-drag.ts';
+import { useSpanDrag } from './use-span-drag.ts';
 
 // What is not seen at first is fetched when it is.
 const LikenessChart = defineAsyncComponent(() => import('./LikenessChart.vue'));
@@ -86,6 +88,7 @@ const howFound = computed(
   () => CUT_ROWS.method.choices.find(({ value }) => value === (values.value?.method ?? 'hits'))!.words,
 );
 const { markerNear, dragMarker } = useMarkerDrag(viewed, overlay);
+const { spans, endNear, dragSpan } = useSpanDrag(viewed, overlay);
 
 function paint(stage: Stage): void {
   const { loaded } = session;
@@ -108,6 +111,7 @@ function paint(stage: Stage): void {
     sensitivity: sensitivity.value,
     preview: cutting.preview,
     showWater: values.value?.method === 'hits',
+    spans: spans.value,
     silence: trimming.levelDb === null ? null : { levelDb: trimming.levelDb, leftOut: trimming.leftOut },
   });
 }
@@ -130,8 +134,9 @@ function paintPlayhead({ context, width, height, inks }: Stage): void {
 
 useBandCanvas(picture, overlay, paint, paintPlayhead);
 
-function zone(event: PointerEvent): 'water' | 'marker' | 'slice' {
+function zone(event: PointerEvent): 'water' | 'marker' | 'slice' | 'span' {
   const canvas = overlay.value!;
+  if (endNear(event)) return 'span';
   const { x, y } = localPoint(event, canvas);
   const { landscapeTop, skylineTop } = sourceBox(canvas.clientHeight);
   if (y >= landscapeTop - 4) return 'water';
@@ -145,14 +150,15 @@ function onHover(event: PointerEvent): void {
   const canvas = overlay.value!;
   pointerFrame.value = xToFrame(viewed.value, localPoint(event, canvas).x, canvas.clientWidth);
   if (event.buttons) return;
-  const cursors = { water: 'ns-resize', marker: 'ew-resize', slice: 'pointer' };
+  const cursors = { water: 'ns-resize', marker: 'ew-resize', slice: 'pointer', span: 'ew-resize' };
   cursor.value = cursors[zone(event)];
 }
 
 function onPointerDown(event: PointerEvent): void {
   if (event.button !== 0 || !overlay.value || !session.part) return;
   const where = zone(event);
-  if (where === 'water') dragWater(event);
+  if (where === 'span') dragSpan(event);
+  else if (where === 'water') dragWater(event);
   else if (where === 'marker') dragMarker(event, hear);
   else pickSlice(event);
 }
@@ -288,7 +294,7 @@ watchEffect(() => {
           ref="overlay"
           :style="{ cursor }"
           role="application"
-          aria-label="Source: click a slice to hear it, double-click to add a marker, drag a marker by its number, drag the water line for the sensitivity"
+          aria-label="Source: click a slice to hear it, double-click to add a marker, drag a marker by its number, drag the ends of the loop in the ruler, drag the water line for the sensitivity"
           data-testid="source-canvas"
           @pointerdown="onPointerDown"
           @pointermove="onHover"

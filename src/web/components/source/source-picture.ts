@@ -8,16 +8,9 @@ import { rulerTicks, type RulerUnit } from '../../canvas/ruler.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import type { SourceReading } from '../../workers/analysis-protocol.ts';
+import { NUMBER_HEIGHT, sourceBox } from './source-box.ts';
+import { drawSpans, type Span } from './spans.ts';
 
-/** Heights in pixels: ruler and numbers above, landscape below; the skyline takes the rest. */
-const RULER_HEIGHT = 17;
-const NUMBER_HEIGHT = 20;
-const GAP = 6;
-/** The landscape gets this share of the height, within these bounds. */
-const LANDSCAPE_SHARE = 0.24;
-const LANDSCAPE_HEIGHTS = [16, 56] as const;
-/** Lower than this there is no room for a ruler. */
-const RULER_FROM_HEIGHT = 110;
 /** Between a slice's number and its name. */
 const NAME_GAP = 1;
 /** Fewer frames a pixel than this show the true curve. */
@@ -44,34 +37,10 @@ export interface SourceScene {
   /** Frames of the markers that a setting would give, while it moves. */
   preview: readonly number[] | null;
   showWater: boolean;
+  /** Loops whose ends can be taken hold of. */
+  spans: readonly Span[];
   /** What is about to be left out as silence, and below which level; null while nothing is. */
   silence: { levelDb: number; leftOut: readonly { startFrame: number; endFrame: number }[] } | null;
-}
-
-/** What lies where in a source of this height, in pixels from its top; nothing ever has less than no height. */
-export interface SourceBox {
-  rulerHeight: number;
-  numberTop: number;
-  skylineTop: number;
-  /** The base line. */
-  skylineBottom: number;
-  landscapeTop: number;
-  landscapeBottom: number;
-}
-
-export function sourceBox(height: number): SourceBox {
-  const rulerHeight = height >= RULER_FROM_HEIGHT ? RULER_HEIGHT : 0;
-  const [least, most] = LANDSCAPE_HEIGHTS;
-  const landscape = Math.min(height / 3, Math.max(least, Math.min(most, height * LANDSCAPE_SHARE)));
-  const skylineTop = Math.min(height / 2, rulerHeight + NUMBER_HEIGHT + 2);
-  return {
-    rulerHeight,
-    numberTop: rulerHeight,
-    skylineTop,
-    skylineBottom: Math.max(skylineTop, height - landscape - GAP),
-    landscapeTop: height - landscape,
-    landscapeBottom: height - 2,
-  };
 }
 
 export function drawSource(stage: Stage, scene: SourceScene): void {
@@ -81,6 +50,7 @@ export function drawSource(stage: Stage, scene: SourceScene): void {
   drawMarkers(stage, scene);
   drawPreview(stage, scene);
   drawSilence(stage, scene);
+  drawSpans(stage, scene.window, scene.spans);
   drawLandscape(stage, scene);
 }
 

@@ -1,0 +1,76 @@
+/** Loops as they lie in the picture of a source: the loop of the cut along the ruler, that of a sound at the foot of its skyline. */
+import type { Stage } from '../../canvas/use-band-canvas.ts';
+import { frameToX, type ViewWindow } from '../../canvas/view-window.ts';
+import { sourceBox } from './source-box.ts';
+
+export type SpanKind = 'loop' | 'sound';
+export type SpanSide = 'startFrame' | 'endFrame';
+
+export interface Span {
+  kind: SpanKind;
+  startFrame: number;
+  endFrame: number;
+}
+
+/** An end is taken hold of so far from where it is drawn. */
+const REACH_PX = 7;
+const BAR_PX = 3;
+const GRIP_PX = 9;
+/** So much of the foot of the skyline belongs to the loop of a sound. */
+const FOOT_PX = 14;
+
+/** From where to where a kind of span answers the pointer; nothing where there is no room for it. */
+function stripOf(kind: SpanKind, height: number): { top: number; bottom: number } | null {
+  const { rulerHeight, skylineBottom } = sourceBox(height);
+  if (kind === 'sound') return { top: skylineBottom - FOOT_PX, bottom: skylineBottom };
+  return rulerHeight > 0 ? { top: 0, bottom: rulerHeight } : null;
+}
+
+/** The end of a span under a place of the picture. */
+export function spanEndAt(
+  spans: readonly Span[],
+  window: ViewWindow,
+  { width, height }: { width: number; height: number },
+  { x, y }: { x: number; y: number },
+): { span: Span; side: SpanSide } | null {
+  let best: { span: Span; side: SpanSide } | null = null;
+  let distance = REACH_PX;
+  for (const span of spans) {
+    const strip = stripOf(span.kind, height);
+    if (!strip || y < strip.top || y > strip.bottom) continue;
+    for (const side of ['startFrame', 'endFrame'] as const) {
+      const away = Math.abs(frameToX(window, span[side], width) - x);
+      if (away >= distance) continue;
+      best = { span, side };
+      distance = away;
+    }
+  }
+  return best;
+}
+
+export function drawSpans({ context, width, height, inks }: Stage, window: ViewWindow, spans: readonly Span[]): void {
+  for (const span of spans) {
+    const strip = stripOf(span.kind, height);
+    if (!strip) continue;
+    const [from, to] = [frameToX(window, span.startFrame, width), frameToX(window, span.endFrame, width)];
+    if (to < 0 || from > width) continue;
+    const isLoop = span.kind === 'loop';
+    context.fillStyle = isLoop ? inks.ink : inks.signal;
+    // The ruler has room above its numbers, a skyline below.
+    const y = isLoop ? strip.top : strip.bottom - BAR_PX;
+    context.fillRect(from, y, Math.max(1, to - from), BAR_PX);
+    for (const [x, inward] of [
+      [from, 1],
+      [to, -1],
+    ] as const) {
+      const edge = isLoop ? strip.top : strip.bottom;
+      const away = isLoop ? GRIP_PX : -GRIP_PX;
+      context.beginPath();
+      context.moveTo(x, edge);
+      context.lineTo(x + inward * GRIP_PX, edge);
+      context.lineTo(x, edge + away);
+      context.closePath();
+      context.fill();
+    }
+  }
+}

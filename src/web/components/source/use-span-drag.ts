@@ -1,0 +1,90 @@
+/** The loops that can be seen in a source, and their ends dragged: each drag is one step. */
+import { computed, type Ref } from 'vue';
+import { setLoop } from '#core/project/commands/parts.ts';
+import { setZoneLoop } from '#core/project/commands/zones.ts';
+import { zoneValues } from '#core/queries/values.ts';
+import { xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
+import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { useMarkers } from '../../stores/markers.ts';
+import { useProject } from '../../stores/project.ts';
+import { useSession } from '../../stores/session.ts';
+import { spanEndAt, type Span, type SpanSide } from './spans.ts';
+
+export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasElement | null>) {
+  const project = useProject();
+  const session = useSession();
+  const markers = useMarkers();
+
+  /** The one chosen sound, if something goes round in it. */
+  const round = computed(() => {
+    const [placed, ...others] = session.selectedZones;
+    if (!placed || others.length > 0 || placed.cut.id !== session.cut?.id || placed.zone.plays.kind !== 'slice')
+      return null;
+    return zoneValues(placed.zone).loopMode === 'off' ? null : placed;
+  });
+
+  const spans = computed<Span[]>(() => {
+    const { cut } = session;
+    const found: Span[] = cut?.loop ? [{ kind: 'loop', ...cut.loop }] : [];
+    if (round.value) found.push({ kind: 'sound', ...round.value.at, ...round.value.zone.loop });
+    return found;
+  });
+
+  function endNear(event: PointerEvent): { span: Span; side: SpanSide } | null {
+    const { clientWidth: width, clientHeight: height } = canvas.value!;
+    return spanEndAt(spans.value, viewed.value, { width, height }, localPoint(event, canvas.value!));
+  }
+
+  function put({ kind }: Span, side: SpanSide, frame: number): void {
+    const { cut, source } = session;
+    if (!cut || !source) return;
+    const at = Math.round(Math.max(0, Math.min(source.frames, frame)));
+    if (kind === 'loop') {
+      const { startFrame, endFrame } = cut.loop!;
+      const within = side === 'startFrame' ? Math.min(at, endFrame - 1) : Math.max(at, startFrame + 1);
+      project.run('', setLoop, { cutId: cut.id, loop: { [side]: within } });
+      return;
+    }
+    const placed = round.value;
+    if (!placed) return;
+    const usual = { ...placed.at, crossfadeFrames: Math.round(0.005 * source.sampleRate) };
+    const { startFrame, endFrame, crossfadeFrames } = placed.zone.loop ?? usual;
+    const inside = Math.max(placed.at.startFrame, Math.min(placed.at.endFrame, at));
+    const loop = { startFrame, endFrame, crossfadeFrames };
+    loop[side] = side === 'startFrame' ? Math.min(inside, endFrame - 1) : Math.max(inside, startFrame + 1);
+    project.run('', setZoneLoop, { zoneId: placed.zone.id, loop });
+  }
+
+  /** Drags the end under the pointer; let go it snaps as markers do, with Alt it stays where it is. */
+  function dragSpan(event: PointerEvent): void {
+    const element = canvas.value!;
+    const { span, side } = endNear(event)!;
+    // What is looked at stays, while it is dragged in.
+    const window = viewed.value;
+    const words = side === 'startFrame' ? 'start' : 'end';
+    const gesture = project.begin(span.kind === 'loop' ? `${words} of the loop` : `${words} of the sound’s loop`);
+    let frame = span[side];
+    let free = event.altKey;
+    const settle = async () => {
+      const snapped = free ? frame : await markers.snappedTo(frame, span.kind === 'sound');
+      // Another drag, or an undo, may have begun meanwhile: this one is over then.
+      if (gesture?.isOpen) put(span, side, snapped);
+      gesture?.commit();
+    };
+    followPointer(event, {
+      move: (moved) => {
+        if (!gesture?.isOpen) return;
+        free = moved.altKey;
+        frame = xToFrame(window, localPoint(moved, element).x, element.clientWidth);
+        put(span, side, frame);
+      },
+      end: (moved) => {
+        if (moved) void settle();
+        else gesture?.commit();
+      },
+      cancel: () => gesture?.cancel(),
+    });
+  }
+
+  return { spans, endNear, dragSpan };
+}
