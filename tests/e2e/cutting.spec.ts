@@ -146,6 +146,18 @@ test('cuts by tapping along, back to the attack', async ({ page }) => {
   });
   expect(late.filter((frames) => Math.abs(frames) < 450).length).toBeGreaterThanOrEqual(2);
   expect(late.every((frames) => Math.abs(frames) < 450 || frames > windowFrames - 450)).toBe(true);
+  // Any letter, key or pad, when asked: it marks, and plays nothing. Not longer than one taps.
+  await page.getByRole('button', { name: 'by any key or pad' }).click();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('slice-count')).toHaveText('3 slices');
+  await page.getByTestId('play').click();
+  await page.waitForFunction((frame) => (window.yappa.engine.status.sounding.at(-1)?.[2] ?? 0) > frame, hits[6]! + 200);
+  await page.keyboard.press('z');
+  await page.getByTestId('play').click();
+  await expect(page.getByTestId('slice-count')).toHaveText('4 slices');
+  await choose(page, page.getByTestId('cut-method'), 'at hits');
+  await choose(page, page.getByTestId('cut-method'), 'by tapping');
+  await expect(page.getByRole('button', { name: 'by any key or pad' })).toHaveAttribute('aria-pressed', 'false');
 });
 
 test('gives slices ends of their own, nudges, trims and joins them', async ({ page }) => {

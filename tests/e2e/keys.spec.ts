@@ -78,8 +78,7 @@ test('by drum each sound lies on the key that drums have by agreement; the keys 
   expect(kick.keys!.low).toBe(36);
   const roles = new Map(placed.map(({ keys, at }) => [keys?.low, at.slice.role]));
   if (placed.some(({ at }) => at.slice.role === 'snare')) expect(roles.get(38)).toBe('snare');
-  // The letters begin at the part's first key, C3: an octave lower the first of them is the bass drum's.
-  await page.keyboard.press('PageDown');
+  // The letters begin where the sounds are: the first of them is the bass drum's.
   const source = (await loadAssets(page, document)).get(kick.cut.sourceId)!.channels[0]!;
   const [left] = await heardWhile(page, 'z', 150, 0.5);
   expect(peakOf(left!)).toBeGreaterThan(0.02);
@@ -280,8 +279,17 @@ test('a kit grows out of sounds of the shelf, is kept there, and loaded into ano
   const hit = await pointIn(canvas, 0.05, 0.5);
   await page.mouse.click(hit.x, hit.y);
   await expect(page.getByTestId('picked-range')).toContainText('ms');
+  await strip.getByLabel('Name of the hit').fill('tight one');
   await strip.getByRole('button', { name: 'new kit' }).click();
   await expect(page.getByText('of kit.')).toBeVisible();
+  // Closer, to mark it to the millisecond, and back again.
+  const pixels = () => canvas.evaluate((node) => (node.previousElementSibling as HTMLCanvasElement).toDataURL());
+  const whole = await pixels();
+  await page.mouse.move(hit.x, hit.y);
+  await page.mouse.wheel(0, -900);
+  await expect.poll(pixels).not.toBe(whole);
+  await strip.getByRole('button', { name: 'whole' }).click();
+  await expect.poll(pixels).toBe(whole);
   const next = await pointIn(canvas, 0.3, 0.5);
   await page.mouse.click(next.x, next.y);
   await strip.getByRole('button', { name: 'on this key …' }).click();
@@ -291,6 +299,7 @@ test('a kit grows out of sounds of the shelf, is kept there, and loaded into ano
   const { placed, part } = await zonesNow(page, id);
   expect(part.name).toBe('kit');
   expect(placed.map(({ keys }) => keys!.low)).toEqual([36, 40]);
+  expect(placed[0]!.at.slice.name).toBe('tight one');
 
   await goTo(page, 'Bench');
   await fromMenu(page, 'More for kit', 'Keep as a kit');

@@ -4,7 +4,7 @@ import { KeyedPart } from '../../../tests/support/keys.ts';
 import { noise } from '../../../tests/support/signals.ts';
 import { layByDrum, layInRow, spreadZone } from '../project/commands/lay.ts';
 import { copyZone, layZone } from '../project/commands/zones.ts';
-import { freeRange, oneKey } from './free-keys.ts';
+import { firstLetterKey, freeRange, oneKey } from './free-keys.ts';
 import { zonesOfPart } from './zones.ts';
 
 const env = countingEnv();
@@ -50,5 +50,28 @@ describe('a pad moves with all its layers', () => {
     const keyOf = (id: string) => zonesOfPart(laid, laid.parts[part.partId]!).find(({ zone }) => zone.id === id)!.keys;
     expect([keyOf(b), keyOf('layer')]).toEqual([keyOf(a), keyOf(a)]);
     expect(keyOf(part.zoneIds[5]!)).not.toEqual(keyOf(a));
+  });
+});
+
+describe('the key of the first letter', () => {
+  const layAll = (part: KeyedPart, from: number) => {
+    part.document = unwrap(layInRow(part.document, { zoneIds: part.zoneIds, startKey: from, keys: 'all' }, env));
+    return placedOf(part);
+  };
+
+  it('is where the part begins, as long as its sounds are there', () => {
+    expect(firstLetterKey(placedOf(sixteen()), 48)).toBe(48);
+    expect(firstLetterKey([], 48)).toBe(48);
+    // Half of them lie in reach: it stays.
+    expect(firstLetterKey(layAll(sixteen(), 69), 48)).toBe(48);
+  });
+
+  it('follows whole octaves to where they were laid, or spread', () => {
+    expect(firstLetterKey(layAll(sixteen(), 90), 48)).toBe(84);
+    expect(firstLetterKey(layAll(sixteen(), 4), 48)).toBe(0);
+    const part = sixteen();
+    const laid = layAll(part, 110).map(({ zone }) => zone.id);
+    part.document = unwrap(spreadZone(part.document, { zoneId: laid[0]!, keys: { low: 12, high: 40, root: 30 } }, env));
+    expect(firstLetterKey(placedOf(part), 48)).toBe(12);
   });
 });

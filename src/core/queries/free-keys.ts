@@ -55,3 +55,25 @@ export function freeRange(placed: readonly PlacedZone[], zoneId: string, root: n
   const octavesAway = root + 12 * Math.round((middle - root) / 12);
   return around(octavesAway >= widest.low && octavesAway <= widest.high ? octavesAway : middle);
 }
+
+/** Keys that letters play from the first of them on: two rows, one above the other. */
+export const LETTER_KEYS = 29;
+const OCTAVE = 12;
+
+/**
+ * The key that the first letter plays: where the part's own keys begin; octaves away where the letters would miss more
+ * than half of what they could play there, the nearer one of two that play as many.
+ * @param startKey of the part
+ */
+export function firstLetterKey(placed: readonly PlacedZone[], startKey: number): number {
+  const filled = takenKeys(placed, '');
+  const playedFrom = (from: number) =>
+    filled.slice(Math.max(0, from), Math.max(0, from + LETTER_KEYS)).filter(Boolean).length;
+  let best = startKey;
+  for (let away = OCTAVE; away <= LAST_KEY; away += OCTAVE) {
+    for (const from of [startKey - away, startKey + away]) {
+      if (from > -OCTAVE && from <= LAST_KEY && playedFrom(from) > playedFrom(best)) best = from;
+    }
+  }
+  return 2 * playedFrom(startKey) >= playedFrom(best) ? startKey : best;
+}

@@ -17,6 +17,8 @@ export interface NoteEngine {
 export class NoteInput {
   /** Asked before a press sounds: true when it was waited for and is for something else. */
   awaits: ((partId: string, place: SwitchPlace) => boolean) | null = null;
+  /** Asked before that: true when presses are taps, whatever key they are of. */
+  taps: ((timeStamp?: number) => boolean) | null = null;
   /** Keys and controllers that play no sound. */
   switches: {
     isOne(partId: string, place: SwitchPlace): boolean;
@@ -39,7 +41,7 @@ export class NoteInput {
    */
   press(partId: string, key: number, velocity: number, timeStamp?: number): number {
     const noteId = ++this.lastNoteId;
-    if (this.awaits?.(partId, { key })) return noteId;
+    if (this.taps?.(timeStamp) || this.awaits?.(partId, { key })) return noteId;
     if (this.switches?.press(partId, { key }, noteId)) {
       this.switching.add(noteId);
       return noteId;

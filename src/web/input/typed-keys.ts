@@ -1,5 +1,4 @@
 /** The computer keyboard as a device: what a key has pressed it lets go, whatever part is chosen by then. */
-import { partValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
 import { useSession } from '../stores/session.ts';
 import { useTyping } from '../stores/typing.ts';
@@ -17,7 +16,7 @@ export function useTypedKeys(): SliceKeys {
   return {
     down: (offset, timeStamp) => {
       const { part } = session;
-      const key = part ? partValues(part).startKey + offset + 12 * typing.octave : 128;
+      const key = typing.firstKey + offset;
       if (part && key >= 0 && key <= 127) typed.down(offset, part.id, key, typing.strength / 127, timeStamp);
     },
     up: (offset, timeStamp) => typed.up(offset, timeStamp),

@@ -50,7 +50,7 @@ export function lettersFrom(startNote: number): Map<number, string> {
   return new Map(
     [...OFFSETS].flatMap(([code, offset]) => {
       const note = startNote + offset;
-      return note > 127
+      return note < 0 || note > 127
         ? []
         : [[note, code === 'Comma' ? ',' : code.replace(/^(Key|Digit)/, '').toLowerCase()] as const];
     }),

@@ -1,12 +1,12 @@
 /** Markers set and moved by hand: where they snap to, and how the sound that they bound is described. */
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { nearestStepFrame } from '#core/patterns/grid.ts';
 import { addMarker, moveMarker } from '#core/project/commands/cut.ts';
 import { setSliceEnds } from '#core/project/commands/slices.ts';
 import { sliceAtFrame } from '#core/queries/slices.ts';
 import { cutValues } from '#core/queries/values.ts';
-import { engine, library } from '../audio/services.ts';
+import { engine, library, notes } from '../audio/services.ts';
 import { describeFailure } from '../api/words.ts';
 import type { Gesture } from './gesture.ts';
 import { useNotices } from './notices.ts';
@@ -112,11 +112,20 @@ export const useMarkers = defineStore('markers', () => {
   /** A marker where the sound is; a tap is taken back to the attack that it was meant for. */
   function addHere(): void {
     const frame = soundingFrame();
-    const { method, tapWindowMs } = session.cut ? cutValues(session.cut) : { method: null, tapWindowMs: 0 };
-    const isTapping = method === 'taps';
+    const tapWindowMs = session.cut ? cutValues(session.cut).tapWindowMs : 0;
     if (frame === null) notices.info('Play something first: the marker is set where the sound is.');
-    else void add(frame, isTapping && tapWindowMs === 0, isTapping ? tapWindowMs : undefined);
+    else void add(frame, isTapping.value && tapWindowMs === 0, isTapping.value ? tapWindowMs : undefined);
   }
+
+  const isTapping = computed(() => session.cut !== null && cutValues(session.cut).method === 'taps');
+  /** Any key, letter or pad is a tap, until something else is cut or the way to cut is another one. */
+  const keysTap = ref(false);
+  watch([() => session.cut?.id, isTapping], () => (keysTap.value = false));
+  notes.taps = () => {
+    if (!keysTap.value) return false;
+    addHere();
+    return true;
+  };
 
   /** Moves the start or the end of the slice that sounds to where the sound is. */
   function trimHere(side: 'start' | 'end'): void {
@@ -128,5 +137,5 @@ export const useMarkers = defineStore('markers', () => {
     else project.run('trim the end', setSliceEnds, { cutId: session.cut.id, ends: { [at.slice.id]: frame } });
   }
 
-  return { framesPerPixel, snapDropped, snappedTo, add, nudge, addHere, trimHere };
+  return { framesPerPixel, keysTap, snapDropped, snappedTo, add, nudge, addHere, trimHere };
 });

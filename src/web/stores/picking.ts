@@ -17,6 +17,8 @@ export interface PickedSound {
   sourceId: string;
   sourceName: string;
   ranges: readonly FrameRange[];
+  /** What the hits are called; after what they are, where it is left out or empty. */
+  name?: string;
 }
 
 export const usePicking = defineStore('picking', () => {
@@ -42,7 +44,7 @@ export const usePicking = defineStore('picking', () => {
           channels: source.channels.length,
           frames: frameCount(source),
         },
-        ranges: picked.ranges.map((range, i) => ({ ...range, ...facts[i]!, strength: 1, name: '' })),
+        ranges: picked.ranges.map((range, i) => ({ ...range, ...facts[i]!, strength: 1, name: picked.name ?? '' })),
         key,
       });
       if (!wasAdded) return;

@@ -42,6 +42,13 @@ const peakWords = computed(() => {
           HEADROOM_DB.toFixed(1)
         }}</v-btn
       >
+      <v-btn
+        v-if="isOver && away.settings.mix.encoding !== 'wav32'"
+        block
+        data-tip="Numbers without an upper end: what is over full scale is kept, and can be lowered elsewhere"
+        @click="away.settings.mix.encoding = 'wav32'"
+        >or take it as 32 bit float: nothing is cut off</v-btn
+      >
     </template>
     <p v-else class="quiet small">{{ away.isMeasuring ? 'being measured …' : 'Not measured yet.' }}</p>
     <v-btn block :disabled="away.isMeasuring" @click="away.measure()">measure {{ away.levels ? 'again' : 'it' }}</v-btn>

@@ -71,7 +71,7 @@ function forget(): void {
       v-if="isOver"
       class="clip"
       :aria-label="`${label} was over full scale: forget it`"
-      data-tip="It was over full scale: click forgets it"
+      data-tip="It was over full scale, and is cut off there: lower it, or take it away as 32 bit float. Click forgets it"
       @click.stop="forget"
       >over</v-btn
     >

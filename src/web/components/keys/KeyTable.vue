@@ -91,7 +91,7 @@ function paint(stage: Stage): void {
     table: tableFor(stage.width, stage.height),
     zones: zones.value,
     sounds: sounds.byCut,
-    letters: lettersFrom(startKey.value + 12 * typing.octave),
+    letters: lettersFrom(typing.firstKey),
     chokeGroups: chokeGroups.value,
     from: dragged.value?.from ?? null,
     root: first?.keys && first.keys.high > first.keys.low ? first.keys.root : null,

@@ -3,10 +3,12 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { engine, library } from '../../audio/services.ts';
-import { fillSkyline, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
+import { fillSkyline, MONO_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { usePinch } from '../../canvas/use-pinch.ts';
+import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt, type ViewWindow } from '../../canvas/view-window.ts';
 import { useListening } from '../../stores/listening.ts';
 import { useCarrying } from '../../stores/carrying.ts';
 import { useLaying } from '../../stores/laying.ts';
@@ -30,14 +32,28 @@ const session = useSession();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 const FOOT_PX = 18;
+/** Fewer frames a pixel than this show the true curve. */
+const CURVE_BELOW_FRAMES = 3;
 /** An attack is looked for so near to where a range was marked. */
 const ATTACK_REACH_SECONDS = 0.03;
 /** What was marked to be picked. */
 const range = shallowRef<{ startFrame: number; endFrame: number } | null>(null);
+/** What the picked hit will be called. */
+const pickedName = ref('');
+/** The piece that is looked at; null: the whole sound. */
+const closer = shallowRef<ViewWindow | null>(null);
+const frames = computed(() => listening.heard?.loaded.peaks.frames ?? 1);
+const viewed = computed(() => closer.value ?? wholeWindow(frames.value));
 watch(
   () => listening.source?.id,
-  () => (range.value = null),
+  () => {
+    range.value = null;
+    closer.value = null;
+  },
 );
+watch(range, (now, before) => {
+  if (!now || !before) pickedName.value = '';
+});
 const rangeWords = computed(() => {
   if (!range.value || !listening.heard) return '';
   const ms = ((range.value.endFrame - range.value.startFrame) / listening.heard.loaded.sampleRate) * 1000;
@@ -68,21 +84,27 @@ function toggleRound(): void {
 function paint({ context, width, height, inks }: Stage): void {
   const { heard } = listening;
   if (!heard) return;
-  const { peaks } = heard.loaded;
-  const frames = peaks.frames;
+  const { peaks, sampleRate, channels } = heard.loaded;
+  const window = viewed.value;
   const base = height - FOOT_PX;
-  const loudest = Math.max(0.05, peakBetween(peaks, 0, frames));
-  const toX = (frame: number) => (frame / frames) * width;
+  const loudest = Math.max(0.05, peakBetween(peaks, 0, frames.value));
+  const toX = (frame: number) => frameToX(window, frame, width);
+  const isCurve = (window.endFrame - window.startFrame) / width < CURVE_BELOW_FRAMES;
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
   let labelEnd = 0;
-  heard.slices.forEach(({ startFrame, endFrame, facts }, index) => {
+  heard.slices.forEach((slice, index) => {
+    const { facts } = slice;
+    const startFrame = Math.max(slice.startFrame, window.startFrame);
+    const endFrame = Math.min(slice.endFrame, window.endFrame);
+    if (endFrame <= startFrame) return;
     const x = toX(startFrame);
-    context.fillStyle = colours.value[index] ?? inks.ink;
     const box = { x, y: base, width: toX(endFrame) - x, height: base - 4 };
-    fillSkyline(context, peaks, startFrame, endFrame, box, { scale: 1 / loudest });
+    context.fillStyle = context.strokeStyle = colours.value[index] ?? inks.ink;
+    if (isCurve) strokeCurve(context, { sampleRate, channels }, startFrame, endFrame, box, 1 / loudest);
+    else fillSkyline(context, peaks, startFrame, endFrame, box, { scale: 1 / loudest });
     context.strokeStyle = inks.rule;
-    verticalLine(context, x, 2, base);
+    if (startFrame === slice.startFrame) verticalLine(context, x, 2, base);
     if (x < labelEnd) return;
     context.fillStyle = inks.quiet;
     const words = box.width > 70 ? `${index + 1} ${facts.role}` : `${index + 1}`;
@@ -109,7 +131,6 @@ function paint({ context, width, height, inks }: Stage): void {
 function paintPlayhead({ context, width, height, inks }: Stage): void {
   const { heard, source } = listening;
   if (!heard || preview.previewId !== source?.id) return;
-  const frames = heard.loaded.peaks.frames;
   const at = engine.status.previewFrame;
   // In time it is the stretched loop that is heard.
   const { loop } = heard;
@@ -119,14 +140,13 @@ function paintPlayhead({ context, width, height, inks }: Stage): void {
       : at;
   context.strokeStyle = inks.signal;
   context.lineWidth = 2;
-  verticalLine(context, (frame / frames) * width, 0, height - FOOT_PX);
+  verticalLine(context, frameToX(viewed.value, frame, width), 0, height - FOOT_PX);
 }
 useBandCanvas(picture, overlay, paint, paintPlayhead, () => engine.status.previewing);
 
 function frameUnder(event: PointerEvent): number {
-  const frames = listening.heard!.loaded.peaks.frames;
-  const share = localPoint(event, overlay.value!).x / overlay.value!.clientWidth;
-  return Math.round(Math.max(0, Math.min(1, share)) * frames);
+  const frame = xToFrame(viewed.value, localPoint(event, overlay.value!).x, overlay.value!.clientWidth);
+  return Math.round(Math.max(0, Math.min(frames.value, frame)));
 }
 
 /** What is marked, dragged onto a part of the rail, lands on its first free key. */
@@ -182,6 +202,28 @@ function hearRange(): void {
   }
 }
 
+function onWheel(event: WheelEvent): void {
+  if (!listening.heard) return;
+  event.preventDefault();
+  const width = overlay.value!.clientWidth;
+  if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+    const by = ((event.deltaX || event.deltaY) / width) * (viewed.value.endFrame - viewed.value.startFrame);
+    closer.value = scrollBy(viewed.value, by, frames.value);
+  } else {
+    const factor = Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.002));
+    const next = zoomAt(viewed.value, factor, localPoint(event, overlay.value!).x, width, frames.value);
+    closer.value = next.endFrame - next.startFrame >= frames.value ? null : next;
+  }
+}
+
+/** Two fingers: apart is closer, together is further, side by side scrolls. */
+const pinch = usePinch((factor, x, byPixels) => {
+  if (!listening.heard || !overlay.value) return;
+  const width = overlay.value.clientWidth;
+  const zoomed = zoomAt(viewed.value, factor, x, width, frames.value);
+  closer.value = scrollBy(zoomed, (-byPixels / width) * (zoomed.endFrame - zoomed.startFrame), frames.value);
+});
+
 /** The ends of a range that was marked: its start on the attack nearby, its end on a zero crossing. */
 async function trim(): Promise<void> {
   const { source, heard } = listening;
@@ -197,7 +239,12 @@ async function trim(): Promise<void> {
 }
 
 function picked() {
-  return { sourceId: listening.source!.id, sourceName: listening.source!.name, ranges: [range.value!] };
+  return {
+    sourceId: listening.source!.id,
+    sourceName: listening.source!.name,
+    ranges: [range.value!],
+    name: pickedName.value.trim(),
+  };
 }
 
 function toPressedKey(): void {
@@ -226,6 +273,14 @@ function toPressedKey(): void {
       <span v-else class="quiet">Choose a sound: it is heard here, and its slices are shown.</span>
       <template v-if="range && project.document">
         <span class="mono small" data-testid="picked-range">{{ rangeWords }}</span>
+        <v-text-field
+          v-model="pickedName"
+          class="picked-name"
+          aria-label="Name of the hit"
+          placeholder="its name"
+          maxlength="200"
+          @keydown.stop
+        />
         <v-btn
           :data-tip="session.part ? `On the first free key of ${session.part.name}` : 'In a kit of its own'"
           @click="picking.put(picked(), null)"
@@ -244,6 +299,12 @@ function toPressedKey(): void {
         >
       </template>
       <span class="push" />
+      <v-btn
+        v-if="closer"
+        data-tip="The whole sound again; the wheel goes closer, with Shift along"
+        @click="closer = null"
+        >whole</v-btn
+      >
       <ChoiceField
         label="How it is heard"
         :hint="
@@ -264,9 +325,12 @@ function toPressedKey(): void {
       <canvas
         ref="overlay"
         role="application"
-        aria-label="The sound with its slices: click one to hear it, drag to mark a range; what is marked is put on a key, or dragged onto a part"
+        aria-label="The sound with its slices: click one to hear it, drag to mark a range, the wheel goes closer; what is marked is put on a key, or dragged onto a part"
         data-testid="listening-canvas"
         @pointerdown="onPointerDown"
+        @wheel="onWheel"
+        @touchstart="pinch.start"
+        @touchmove="pinch.move"
       />
     </div>
   </section>
@@ -291,6 +355,10 @@ function toPressedKey(): void {
 .stage {
   flex: 1;
   min-height: 0;
+}
+.picked-name {
+  flex: 0 1 130px;
+  min-width: 70px;
 }
 canvas {
   cursor: pointer;

@@ -10,6 +10,7 @@ import { cutValues } from '#core/queries/values.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { useCutting } from '../../stores/cutting.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { useMarkers } from '../../stores/markers.ts';
 import { useProject } from '../../stores/project.ts';
 import { useSession, type SnapTarget } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -21,6 +22,7 @@ type FindParam =
 
 const project = useProject();
 const session = useSession();
+const markers = useMarkers();
 const cutting = useCutting();
 const notices = useNotices();
 
@@ -145,9 +147,17 @@ function chooseMethod(chosen: Method | undefined): void {
         >{{ count }}</v-btn
       >
     </div>
-    <span v-if="method === 'taps'" class="quiet say">
-      play, and press {{ tip('split', 'the marker key') }} at each hit
-    </span>
+    <template v-if="method === 'taps'">
+      <v-btn
+        :aria-pressed="markers.keysTap"
+        data-tip="Any letter, key or pad marks where the sound is, and plays nothing"
+        @click="markers.keysTap = !markers.keysTap"
+        >by any key or pad</v-btn
+      >
+      <span class="quiet say">
+        play, and press {{ markers.keysTap ? 'one' : tip('split', 'the marker key') }} at each hit
+      </span>
+    </template>
     <span v-if="method === 'file'" class="quiet say">{{ cueCount }} places are named in the file</span>
     <div class="field snap">
       <span class="quiet" aria-hidden="true">snap to</span>

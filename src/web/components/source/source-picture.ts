@@ -80,7 +80,7 @@ function drawRuler({ context, width, height, inks }: Stage, scene: SourceScene):
     context.globalAlpha = 1;
     if (label === null) continue;
     context.fillStyle = inks.quiet;
-    context.fillText(label, x + 4, rulerHeight / 2);
+    context.fillText(label, x + 4, rulerHeight / 2 + 1);
   }
 }
 

@@ -14,8 +14,8 @@ export interface Span {
 
 /** An end is taken hold of so far from where it is drawn. */
 const REACH_PX = 7;
-const BAR_PX = 3;
-const GRIP_PX = 9;
+const BAR_PX = 2;
+const GRIP_PX = 7;
 /** So much of the foot of the skyline belongs to the loop of a sound. */
 const FOOT_PX = 14;
 
