@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import vue from '@vitejs/plugin-vue';
 import vuetify from 'vite-plugin-vuetify';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
 
 const webRoot = fileURLToPath(new URL('./src/web', import.meta.url));
 
@@ -19,9 +19,25 @@ const withoutUnused = {
   load: (id: string) => UNUSED[id.split('/vuetify/lib/')[1] ?? ''] ?? null,
 };
 
+/** The service worker keeps every file of the build: it is told their names when they are known. */
+const SERVICE_WORKER = 'sw.js';
+const keptFiles: Plugin = {
+  name: 'kept-files',
+  generateBundle: {
+    order: 'post',
+    handler(_options, bundle) {
+      const worker = bundle[SERVICE_WORKER];
+      if (worker?.type !== 'chunk') return;
+      const files = Object.keys(bundle).filter((name) => name.startsWith('assets/') && !name.endsWith('.woff'));
+      const list = files.sort().map((name) => ({ url: `/${name}`, revision: null }));
+      worker.code = worker.code.replace('BUILT_FILES', JSON.stringify(list));
+    },
+  },
+};
+
 export default defineConfig(({ isSsrBuild }) => ({
   root: isSsrBuild ? undefined : webRoot,
-  plugins: [withoutUnused, vue(), vuetify({ autoImport: true })],
+  plugins: [withoutUnused, vue(), vuetify({ autoImport: true }), ...(isSsrBuild ? [] : [keptFiles])],
   worker: { format: 'es' as const },
   build: isSsrBuild
     ? { target: 'node20', emptyOutDir: true }
@@ -30,5 +46,12 @@ export default defineConfig(({ isSsrBuild }) => ({
         emptyOutDir: true,
         target: 'es2022',
         chunkSizeWarningLimit: 900,
+        rolldownOptions: {
+          input: { index: `${webRoot}/index.html`, sw: `${webRoot}/service/service-worker.ts` },
+          output: {
+            entryFileNames: ({ name }: { name: string }) =>
+              name === 'sw' ? SERVICE_WORKER : 'assets/[name]-[hash].js',
+          },
+        },
       },
 }));

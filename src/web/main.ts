@@ -7,11 +7,13 @@ import { createApp } from 'vue';
 import App from './App.vue';
 import { engine } from './audio/services.ts';
 import { router } from './router.ts';
+import { keepApplication } from './service/register.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
 import { vuetify } from './theme/vuetify.ts';
 
 applyTheme(themeName.value);
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app');
+keepApplication();
 
 // What the engine plays can be recorded from outside: the browser tests listen this way.
 Object.assign(window, { yappa: { engine } });

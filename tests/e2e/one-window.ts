@@ -20,7 +20,7 @@ export const test = base.extend<{ context: BrowserContext; page: Page }, { oneWi
   oneWindow: [
     async ({ browser }, use) => {
       const { baseURL, viewport } = base.info().project.use;
-      const context = await browser.newContext({ baseURL, viewport, acceptDownloads: true });
+      const context = await browser.newContext({ baseURL, viewport, acceptDownloads: true, serviceWorkers: 'block' });
       await use(await context.newPage());
       await context.close();
     },
