@@ -6,6 +6,7 @@ import type { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 import { announcedSamples } from './announced-length.ts';
+import { decodeBounded, type PieceDecoder } from './bounded-decode.ts';
 import { flacLayout, splitFlacFrames } from './flac-frames.ts';
 import { mendLevels, NOTHING_MENDED, type MendedLevels } from './mend-levels.ts';
 import { sniffFormat, type SoundFormat } from './sniff-format.ts';
@@ -36,24 +37,25 @@ const SILENCE_PEAK = 10 ** (-90 / 20);
 
 /**
  * Decodes a whole file to one or two channels; of more channels the first two are kept.
+ * @param maxSamples over all channels that are taken in
  * @throws AppError `format.empty`, `format.silent`, `format.too-large`, `format.broken` or `format.unknown`
  */
-export async function decodeSoundFile(bytes: Uint8Array): Promise<DecodedFile> {
+export async function decodeSoundFile(bytes: Uint8Array, maxSamples = MAX_SAMPLES): Promise<DecodedFile> {
   if (bytes.length === 0) throw new AppError('format.empty', 'the file is empty');
   const format = sniffFormat(bytes);
   if (!format) throw new AppError('format.unknown', 'this is not a WAV, FLAC, MP3, Ogg or AIFF file');
   // What the file says of its length comes first: a small file may hold hours.
-  if (announcedSamples(bytes, format) > MAX_SAMPLES) throw tooLong();
+  if (announcedSamples(bytes, format) > maxSamples) throw tooLong();
   let decoded: Decoded;
   try {
-    decoded = await decoders[format](bytes);
+    decoded = await decoders[format](bytes, maxSamples);
   } catch (error) {
     if (error instanceof AppError) throw error;
     throw damaged(format, error);
   }
   const audio: AudioData = { sampleRate: decoded.audio.sampleRate, channels: decoded.audio.channels.slice(0, 2) };
   const mended = decoded.isInteger ? NOTHING_MENDED : mendLevels(audio);
-  assertUsable(audio, format);
+  assertUsable(audio, format, maxSamples);
   return { format, audio, cues: decoded.cues ?? [], loops: decoded.loops ?? [], mended };
 }
 
@@ -70,15 +72,13 @@ function damaged(format: SoundFormat, error: unknown): AppError {
   });
 }
 
-function assertUsable(audio: AudioData, format: SoundFormat): void {
+function assertUsable(audio: AudioData, format: SoundFormat, maxSamples: number): void {
   const frames = frameCount(audio);
   if (frames === 0) throw new AppError('format.empty', 'the file holds no sound', { format });
   if (audio.sampleRate < MIN_SAMPLE_RATE || audio.sampleRate > MAX_SAMPLE_RATE) {
     throw new AppError('format.broken', `a sample rate of ${audio.sampleRate} Hz is outside 8 to 192 kHz`, { format });
   }
-  if (frames * audio.channels.length > MAX_SAMPLES) {
-    throw tooLong();
-  }
+  if (frames * audio.channels.length > maxSamples) throw tooLong();
   if (!isAudible(audio)) throw new AppError('format.silent', 'the file holds only silence', { format });
 }
 
@@ -87,17 +87,16 @@ function isAudible(audio: AudioData): boolean {
   return audio.channels.some((channel) => channel.some((sample) => sample > SILENCE_PEAK || sample < -SILENCE_PEAK));
 }
 
-/** The part that the decoders of compressed formats have in common. */
-interface CompressedResult {
-  channelData: Float32Array[];
-  sampleRate: number;
-  samplesDecoded: number;
-  errors: { message: string }[];
-}
-
-function fromCompressed(result: CompressedResult): { audio: AudioData } {
-  if (result.samplesDecoded === 0) throw new Error(result.errors[0]?.message ?? 'no frame of sound');
-  return { audio: { sampleRate: result.sampleRate, channels: result.channelData } };
+/** A compressed file, decoded as far as may be. @throws AppError `format.too-large`; Error where there is no sound in it */
+async function compressed(
+  decoder: PieceDecoder,
+  bytes: Uint8Array,
+  maxSamples: number,
+): Promise<{ audio: AudioData; bitDepth: number }> {
+  const result = await decodeBounded(decoder, bytes, maxSamples);
+  if (!result) throw tooLong();
+  if (result.channels.length === 0) throw new Error(result.problem ?? 'no frame of sound');
+  return { audio: { sampleRate: result.sampleRate, channels: result.channels }, bitDepth: result.bitDepth };
 }
 
 /** What a decoder gives; samples that were integers are always numbers. */
@@ -106,24 +105,25 @@ type Decoded = Pick<DecodedFile, 'audio'> & Partial<DecodedFile> & { isInteger?:
 /** Starting a decoder costs as much as decoding a short file: those that did well are used again. */
 const idleFlacDecoders: FLACDecoder[] = [];
 
-const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
+const decoders: Record<SoundFormat, (bytes: Uint8Array, maxSamples: number) => Promise<Decoded>> = {
   wav: async (bytes) => {
     const file = readWav(bytes);
     return { ...file, isInteger: !file.isFloat };
   },
-  flac: async (bytes) => {
+  flac: async (bytes, maxSamples) => {
     const decoder = idleFlacDecoders.pop() ?? new (await import('@wasm-audio-decoders/flac')).FLACDecoder();
     await decoder.ready;
     try {
       const split = splitFlacFrames(bytes);
-      if (split && split.totalFrames * Math.min(2, flacLayout(bytes)!.channels) > MAX_SAMPLES) throw tooLong();
-      let result = split && (await decoder.decodeFrames(split.frames));
+      if (split && split.totalFrames * Math.min(2, flacLayout(bytes)!.channels) > maxSamples) throw tooLong();
+      const whole = split && (await decoder.decodeFrames(split.frames));
       await decoder.reset();
       // Where frames are missing or broken, the library looks for what can be saved.
-      if (!result || result.samplesDecoded !== split?.totalFrames) result = await decoder.decodeFile(bytes);
-      const { bitDepth } = result;
-      const decoded = fromCompressed(result);
-      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, bitDepth));
+      const decoded =
+        whole && whole.samplesDecoded === split.totalFrames
+          ? { audio: { sampleRate: whole.sampleRate, channels: whole.channelData }, bitDepth: whole.bitDepth }
+          : await compressed(decoder, bytes, maxSamples);
+      decoded.audio.channels.forEach((channel) => restoreIntegerScale(channel, decoded.bitDepth));
       idleFlacDecoders.push(decoder);
       return { ...decoded, isInteger: true };
     } catch (error) {
@@ -131,22 +131,22 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array) => Promise<Decoded>> = {
       throw error;
     }
   },
-  ogg: async (bytes) => {
+  ogg: async (bytes, maxSamples) => {
     const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
     const decoder = new OggVorbisDecoder();
     await decoder.ready;
     try {
-      return fromCompressed(await decoder.decodeFile(bytes));
+      return await compressed(decoder, bytes, maxSamples);
     } finally {
       decoder.free();
     }
   },
-  mp3: async (bytes) => {
+  mp3: async (bytes, maxSamples) => {
     const { MPEGDecoder } = await import('mpg123-decoder');
     const decoder = new MPEGDecoder({ enableGapless: true });
     await decoder.ready;
     try {
-      return fromCompressed(decoder.decode(bytes));
+      return await compressed({ decode: (piece) => decoder.decode(piece) }, bytes, maxSamples);
     } finally {
       decoder.free();
     }
