@@ -108,6 +108,21 @@ test('every place has its address, and the music plays on from one to the next w
   }
 });
 
+test('Shape of a part with thousands of sounds builds what is in view, and what comes into it', async ({ page }) => {
+  await projectWith(page, LOOP);
+  await choose(page, page.getByTestId('cut-method'), 'in equal parts');
+  await type(page, 'parts', '3000');
+  await expect(page.getByTestId('slice-count')).toHaveText(/^\d,?\d{3} slices$/);
+  await goTo(page, 'Shape');
+  const tiles = page.getByTestId('zone-tiles').getByRole('button');
+  await expect(tiles.first()).toBeVisible();
+  expect(await tiles.count()).toBeLessThan(300);
+  await page.locator('.shape').evaluate((node) => node.scrollTo(0, node.scrollHeight));
+  await expect(tiles.last()).toContainText(/2[5-9]\d\d|3000/);
+  await tiles.last().click();
+  await expect(page.getByTestId('shape-facts')).toContainText(/slice 2[5-9]\d\d|slice 3000/);
+});
+
 test('Shape: a dragged envelope and filter are what sounds, of all slices or of those chosen', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await goTo(page, 'Shape');

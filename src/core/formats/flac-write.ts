@@ -1,4 +1,4 @@
-/** Encodes FLAC (RFC 9639), through libFLAC compiled to JavaScript. */
+/** Encodes FLAC (RFC 9639), through libFLAC compiled to JavaScript, or to WebAssembly where that can be had. */
 import { dithered16 } from './dither.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { frameCount } from '../dsp/audio.ts';
@@ -6,6 +6,16 @@ import { AppError } from '../units/errors.ts';
 
 const COMPRESSION_LEVEL = 5;
 const STREAMINFO_START = 8;
+/** The encoder is given so much at once. */
+const PIECE_FRAMES = 65_536;
+
+type FlacLibrary = typeof import('libflacjs/dist/libflac.js');
+let loadLibrary: () => Promise<FlacLibrary> = async () => (await import('libflacjs/dist/libflac.js')).default;
+
+/** Encodes with another build of the library from now on. */
+export function useFlacLibrary(load: () => Promise<FlacLibrary>): void {
+  loadLibrary = load;
+}
 
 /**
  * @param bitsPerSample 16 or 24; samples beyond full scale are held there, and 16 bit are dithered where they are not exact
@@ -13,7 +23,7 @@ const STREAMINFO_START = 8;
  */
 export async function writeFlac(exact: AudioData, bitsPerSample: 16 | 24): Promise<Uint8Array<ArrayBuffer>> {
   const audio = bitsPerSample === 16 ? dithered16(exact) : exact;
-  const { default: flac } = await import('libflacjs/dist/libflac.js');
+  const flac = await loadLibrary();
   const frames = frameCount(audio);
   const encoder = flac.create_libflac_encoder(
     audio.sampleRate,
@@ -37,19 +47,33 @@ export async function writeFlac(exact: AudioData, bitsPerSample: 16 | 24): Promi
       },
     );
     if (status !== 0) throw new AppError('format.broken', 'the FLAC encoder could not start');
-    const half = 2 ** (bitsPerSample - 1);
-    const samples = audio.channels.map((channel) =>
-      Int32Array.from(channel, (sample) => Math.max(-half, Math.min(half - 1, Math.round(sample * half)))),
-    );
-    if (!flac.FLAC__stream_encoder_process(encoder, samples, frames) || !flac.FLAC__stream_encoder_finish(encoder)) {
-      throw new AppError('format.broken', 'the FLAC encoder has failed');
+    const steps = audio.channels.map(() => new Int32Array(Math.min(frames, PIECE_FRAMES)));
+    for (let at = 0; at < frames; at += PIECE_FRAMES) {
+      const count = Math.min(PIECE_FRAMES, frames - at);
+      audio.channels.forEach((channel, side) => fillSteps(steps[side]!, channel, at, count, bitsPerSample));
+      const piece = steps.map((channel) => channel.subarray(0, count));
+      if (!flac.FLAC__stream_encoder_process(encoder, piece, count)) throw failed();
     }
+    if (!flac.FLAC__stream_encoder_finish(encoder)) throw failed();
   } finally {
     flac.FLAC__stream_encoder_delete(encoder);
   }
   const out = joined(pieces);
   if (info) completeStreamInfo(out, info.min_framesize, info.max_framesize, frames, info.md5sum);
   return out;
+}
+
+function failed(): AppError {
+  return new AppError('format.broken', 'the FLAC encoder has failed');
+}
+
+/** Samples as whole numbers, from a frame on. */
+function fillSteps(steps: Int32Array, channel: Float32Array, from: number, count: number, bits: number): void {
+  const half = 2 ** (bits - 1);
+  for (let i = 0; i < count; i++) {
+    const step = Math.round(channel[from + i]! * half);
+    steps[i] = step < -half ? -half : step >= half ? half - 1 : step;
+  }
 }
 
 function joined(pieces: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {

@@ -23,7 +23,7 @@ export interface CutSound {
 }
 
 /** What the look of a cut follows from. */
-function soundFacts(document: ProjectDocument, { id, sourceId, loop }: Cut) {
+export function soundFacts(document: ProjectDocument, { id, sourceId, loop }: Cut) {
   return {
     id,
     isLoop: loop !== null,
@@ -33,7 +33,8 @@ function soundFacts(document: ProjectDocument, { id, sourceId, loop }: Cut) {
   };
 }
 
-function soundsOf(cuts: readonly ReturnType<typeof soundFacts>[], lift: number): ReadonlyMap<string, CutSound> {
+/** @param lift lighter by so much, by night */
+export function soundsOf(cuts: readonly ReturnType<typeof soundFacts>[], lift: number): ReadonlyMap<string, CutSound> {
   const coloursOf = (slices: readonly PlacedSlice[]) =>
     sliceColours(
       slices.map(({ slice }) => slice.brightnessHz),

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { SHAPE_ROWS } from '#core/params/zone-rows.ts';
+import type { PlacedZone } from '#core/queries/zones.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import ChannelCard from '../components/details/ChannelCard.vue';
 import DetailHead from '../components/details/DetailHead.vue';
@@ -17,48 +18,46 @@ import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import TreatmentList from '../components/shape/TreatmentList.vue';
 import ZoneTiles from '../components/shape/ZoneTiles.vue';
+import { usePartSounds } from '../stores/part-sounds.ts';
 import { useProject } from '../stores/project.ts';
 import { useSession } from '../stores/session.ts';
 
 const project = useProject();
 const session = useSession();
+const sounds = usePartSounds();
 const STRETCHES = 120;
 /** What “the same for all” and “as it was” go over. */
 const SHAPE = Object.keys(SHAPE_ROWS) as (keyof typeof SHAPE_ROWS)[];
 
 const part = computed(() => session.part);
-/** The chosen slices; all of them where none is chosen. */
-const slices = computed(() => (session.selectedSlices.length > 0 ? session.selectedSlices : session.placed));
-const owners = computed<Owner[]>(() =>
-  slices.value.flatMap(({ slice }): Owner[] => {
-    const placed = session.zoneBySlice.get(slice.id);
-    return placed ? [{ kind: 'zone', id: placed.zone.id }] : [];
-  }),
-);
-const allOwners = computed<Owner[]>(() => session.zones.map(({ zone }) => ({ kind: 'zone', id: zone.id })));
-const first = computed(() => slices.value[0] ?? null);
-const lengthMs = computed(() =>
-  first.value ? ((first.value.endFrame - first.value.startFrame) / (session.loaded?.sampleRate ?? 44100)) * 1000 : 100,
-);
+/** The chosen sounds; all of them where none is chosen. */
+const chosen = computed(() => (session.selectedZones.length > 0 ? session.selectedZones : session.zones));
+const ownersOf = (placed: readonly PlacedZone[]) => placed.map(({ zone }): Owner => ({ kind: 'zone', id: zone.id }));
+const owners = computed(() => ownersOf(chosen.value));
+const first = computed(() => chosen.value[0] ?? null);
+const lengthMs = computed(() => {
+  if (!first.value) return 100;
+  const { at, cut } = first.value;
+  return ((at.endFrame - at.startFrame) / sounds.soundOf(cut.id).sampleRate) * 1000;
+});
 const levels = computed(() => {
-  const peaks = session.loaded?.peaks;
-  if (!peaks || !first.value) return [];
-  const { startFrame, endFrame } = first.value;
+  const peaks = first.value && sounds.soundOf(first.value.cut.id).peaks;
+  if (!peaks) return [];
+  const { startFrame, endFrame } = first.value!.at;
   const each = (endFrame - startFrame) / STRETCHES;
   return Array.from({ length: STRETCHES }, (_, i) =>
     peakBetween(peaks, startFrame + i * each, startFrame + (i + 1) * each),
   );
 });
-const who = computed(() => {
-  const chosen = session.selectedSlices;
-  if (chosen.length === 0) return `all ${session.placed.length} slices`;
-  return chosen.length === 1 ? `slice ${chosen[0]!.index + 1}, ${chosen[0]!.label}` : `${chosen.length} slices`;
-});
-
 const briefly = computed(() => {
-  const chosen = session.selectedSlices;
-  if (chosen.length === 1) return `slice ${chosen[0]!.index + 1}`;
-  return chosen.length === 0 ? 'all slices' : `${chosen.length} slices`;
+  const { selectedZones: picked } = session;
+  if (picked.length === 0) return session.zones.length === 1 ? 'its only sound' : `all ${session.zones.length} sounds`;
+  if (picked.length > 1) return `${picked.length} sounds`;
+  return picked[0]!.at.index < 0 ? 'whole loop' : `slice ${picked[0]!.at.index + 1}`;
+});
+const who = computed(() => {
+  const [only, ...others] = session.selectedZones;
+  return only && others.length === 0 && only.at.index >= 0 ? `${briefly.value}, ${only.at.label}` : briefly.value;
 });
 
 /** One slice's shape for all of the part, in one step. */
@@ -69,7 +68,7 @@ function sameForAll(): void {
   project.step('the same shape for all', () => {
     for (const param of SHAPE) {
       const to = valueOf(document, from, param)!;
-      project.run('', setValue, { owners: allOwners.value, param, change: { to } });
+      project.run('', setValue, { owners: ownersOf(session.zones), param, change: { to } });
     }
   });
 }
@@ -91,18 +90,18 @@ function asItWas(): void {
     </template>
     <template #tools>
       <v-btn
-        v-if="session.selectedSlices.length > 0"
-        data-tip="Nothing chosen: what is set is set for all slices of the part"
-        @click="session.selectSlices([])"
+        v-if="session.selectedZones.length > 0"
+        data-tip="Nothing chosen: what is set is set for all sounds of the part"
+        @click="session.selectZones([])"
         >choose all</v-btn
       >
       <v-btn
-        :disabled="session.selectedSlices.length !== 1"
-        data-tip="This slice's level and filter for every slice of the part"
+        :disabled="session.selectedZones.length !== 1"
+        data-tip="This sound's level and filter for every sound of the part"
         @click="sameForAll"
         >the same for all</v-btn
       >
-      <v-btn data-tip="Level and filter of these slices as they were at first" @click="asItWas">as it was</v-btn>
+      <v-btn data-tip="Level and filter of these sounds as they were at first" @click="asItWas">as it was</v-btn>
     </template>
     <div v-if="owners.length > 0" class="shape">
       <section class="sheet treatments-row" aria-labelledby="treatments-title">
@@ -123,7 +122,7 @@ function asItWas(): void {
               :owners="owners"
               :length-ms="lengthMs"
               :levels="levels"
-              :colour="session.colours[first!.index]"
+              :colour="sounds.colourOf(first!)"
               :height="170"
           /></InTurn>
         </section>
@@ -143,7 +142,7 @@ function asItWas(): void {
       </section>
       <section class="tiles-area" aria-labelledby="tiles-title">
         <h2 id="tiles-title" class="heading">
-          Slices <span class="quiet small">choose those to shape; none is all</span>
+          Sounds <span class="quiet small">choose those to shape; none is all</span>
         </h2>
         <InTurn><ZoneTiles /></InTurn>
       </section>

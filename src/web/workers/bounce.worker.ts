@@ -3,6 +3,7 @@ import { measureMix, type MixLevels } from '#core/analysis/loudness.ts';
 import { bounce } from '#core/engine/bounce.ts';
 import type { RenderPlan } from '#core/engine/plan/fragments.ts';
 import { encodeAudio, type AudioEncoding } from '#core/formats/encode.ts';
+import './fast-flac.ts';
 import { serve } from './rpc.ts';
 
 export interface BounceRequest {

@@ -3,6 +3,7 @@ import { zipSync } from 'fflate';
 import type { AudioData } from '#core/dsp/audio.ts';
 import { zipSlices, type SliceFileOptions, type SliceToWrite, type SoundToWrite } from '#core/formats/export-slices.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
+import './fast-flac.ts';
 import { serve } from './rpc.ts';
 
 export type ExportRequest =

@@ -27,6 +27,7 @@ defineSlots<{ picture?(): unknown; default?(): unknown }>();
 <style scoped>
 .head {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
   padding-bottom: 9px;
 }
