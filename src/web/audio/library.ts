@@ -60,11 +60,15 @@ export class SoundLibrary {
     return this.worker;
   }
 
-  /** Decodes a file, reads it, and puts it on the shelf; nothing stays behind when any of it fails. */
+  /**
+   * Decodes a file, reads it, and puts it on the shelf; nothing stays behind when any of it fails.
+   * @param onRead called when it only has to be put on the shelf: there is time to read another one
+   */
   async importFile(
     file: File,
     onProgress?: (share: number, early?: EarlyReading) => void,
     signal?: AbortSignal,
+    onRead?: () => void,
   ): Promise<ImportResult> {
     if (file.size > MAX_FILE_BYTES) throw new AppError('format.too-large', 'the file is too large');
     const bytes = new Uint8Array(await file.arrayBuffer());
@@ -86,6 +90,7 @@ export class SoundLibrary {
       const hits = selectOnsets(reading.onsets, source.sampleRate, DEFAULT_SELECTION).map(({ frame }) => frame);
       const tags = suggestTags(name, isSingleHit(source, hits));
       onProgress?.(0.99);
+      onRead?.();
       await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts: { tempo, skyline }, tags }, { signal });
       this.remember(source);
       return { source, reading, name, mended };

@@ -34,6 +34,7 @@ export const useImports = defineStore('imports', () => {
     intoPartId: string | null;
     workId: number;
     abort: AbortController;
+    isBegun: boolean;
   }[] = [];
   let isImporting = false;
 
@@ -50,15 +51,25 @@ export const useImports = defineStore('imports', () => {
     for (const file of files) {
       const abort = new AbortController();
       const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
-      queue.push({ file, projectId, intoPartId, workId, abort });
+      queue.push({ file, projectId, intoPartId, workId, abort, isBegun: false });
     }
     if (isImporting) return;
     isImporting = true;
     try {
-      for (let next = queue[0]; next; next = queue[0]) {
-        await importFile(next);
-        queue = queue.filter((one) => one !== next);
-        work.end(next.workId);
+      // While one is put on the shelf the next is read; they come into the project in their order.
+      let last: Promise<void> = Promise.resolve();
+      for (let next = queue[0]; next; next = queue.find(({ isBegun }) => !isBegun)) {
+        const one = next;
+        one.isBegun = true;
+        const before = last;
+        await new Promise<void>((onRead) => {
+          last = importFile(one, before, onRead).finally(() => {
+            queue = queue.filter((other) => other !== one);
+            work.end(one.workId);
+            onRead();
+          });
+        });
+        if (!queue.some(({ isBegun }) => !isBegun)) await last;
       }
     } finally {
       isImporting = false;
@@ -68,17 +79,26 @@ export const useImports = defineStore('imports', () => {
   function giveUp(workId: number): void {
     const one = queue.find((other) => other.workId === workId);
     one?.abort.abort();
-    if (!one || one === queue[0]) return;
+    if (!one || one.isBegun) return;
     queue = queue.filter((other) => other !== one);
     work.end(workId);
   }
 
-  async function importFile({ file, projectId, intoPartId, workId, abort }: (typeof queue)[number]): Promise<void> {
+  /**
+   * @param before what was dropped before it comes into the project first
+   * @param onRead called when it only has to be put on the shelf
+   */
+  async function importFile(
+    { file, projectId, intoPartId, workId, abort }: (typeof queue)[number],
+    before: Promise<void>,
+    onRead: () => void,
+  ): Promise<void> {
     work.update(workId, { share: 0 });
     const onProgress = (share: number, early?: EarlyReading) =>
       work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
     try {
-      const imported = await library.importFile(file, onProgress, abort.signal);
+      const imported = await library.importFile(file, onProgress, abort.signal, onRead);
+      await before;
       const mended = mendedWords(imported.mended);
       if (mended) notices.info(`${file.name}: ${mended}.`);
       // It belongs to the project that it was dropped on, and to no other that was opened meanwhile.
@@ -86,7 +106,7 @@ export const useImports = defineStore('imports', () => {
         await addSource(imported.source.sourceId, imported.name, intoPartId);
       } else if (projectId !== null)
         notices.info(`${imported.name} is on the shelf: its project is not open any more.`);
-      await shelf.refreshSources();
+      void shelf.refreshSourcesSoon().catch(() => undefined);
     } catch (error) {
       if (error instanceof AppError && error.code === 'cancelled') return;
       const words = describeFailure(file.name, error);

@@ -1,6 +1,7 @@
 /** The lists on the shelf. Deleting can be undone from the message that tells of it. */
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, shallowRef } from 'vue';
+import { useThrottleFn } from '@vueuse/core';
 import { renameProject as renameOpenProject } from '#core/project/commands/song.ts';
 import { diff } from '#core/document/diff.ts';
 import { api, type DeletedItem, type ProjectSummary, type SourceSummary } from '../api/client.ts';
@@ -11,12 +12,15 @@ import { useProject } from './project.ts';
 /** Of a project that nobody has named: it takes the name of its first sound. */
 export const NEW_PROJECT_NAME = 'New project';
 
+/** While many sounds come in, the list is fetched no more often than this. */
+const REFRESH_EVERY_MS = 2_000;
+
 export const useShelf = defineStore('shelf', () => {
   const notices = useNotices();
   const open = useProject();
-  const projects = ref<ProjectSummary[]>([]);
-  const sources = ref<SourceSummary[]>([]);
-  const deleted = ref<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>({
+  const projects = shallowRef<readonly ProjectSummary[]>([]);
+  const sources = shallowRef<readonly SourceSummary[]>([]);
+  const deleted = shallowRef<{ projects: DeletedItem[]; sources: DeletedItem[]; keptDays: number }>({
     projects: [],
     sources: [],
     keptDays: 0,
@@ -28,8 +32,17 @@ export const useShelf = defineStore('shelf', () => {
   }
 
   async function refreshSources(): Promise<void> {
-    sources.value = await api.listSources();
+    const known = new Map(sources.value.map((source) => [source.id, source]));
+    const now = await api.listSources();
+    // What has not changed stays the same object: nothing of it is drawn anew.
+    sources.value = now.map((source) => {
+      const before = known.get(source.id);
+      return before && JSON.stringify(before) === JSON.stringify(source) ? before : source;
+    });
   }
+
+  /** The same, but not for each of many that come one after the other. */
+  const refreshSourcesSoon = useThrottleFn(refreshSources, REFRESH_EVERY_MS, true);
 
   async function refreshDeleted(): Promise<void> {
     deleted.value = await api.listDeleted();
@@ -166,6 +179,7 @@ export const useShelf = defineStore('shelf', () => {
     refresh,
     refreshProjects,
     refreshSources,
+    refreshSourcesSoon,
     createProject,
     renameProject,
     duplicateProject,

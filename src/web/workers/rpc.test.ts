@@ -67,6 +67,8 @@ describe('calls into a worker', () => {
     const client = connect<number>(async (count, job) => {
       for (let i = 0; i < count; i++) {
         steps++;
+        const until = performance.now() + 2;
+        while (performance.now() < until);
         if (!(await job.progress(i / count))) throw new AppError('cancelled', 'given up');
       }
       return { result: 'done' };
@@ -81,7 +83,9 @@ describe('calls into a worker', () => {
       },
     });
     await expect(call).rejects.toMatchObject({ code: 'cancelled' });
-    expect(shares.slice(0, 3)).toEqual([0, 0.001, 0.002]);
-    expect(steps).toBeLessThan(50);
+    // Told every tenth of a second, however often it is asked to: a word costs the page a frame.
+    expect(shares[0]).toBe(0);
+    expect(shares.length).toBeLessThan(6);
+    expect(steps).toBeLessThan(200);
   });
 });

@@ -89,6 +89,21 @@ export interface JobContext {
   progress(share: number, early?: unknown): Promise<boolean>;
 }
 
+/** How far a job is, is told no more often than this; messages are let in as seldom. */
+const TELL_EVERY_MS = 100;
+
+/** Lets waiting messages in. A timer would do, but one that follows another waits for 4 ms (HTML, "timers"). */
+function letMessagesIn(): Promise<void> {
+  return new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });
+}
+
 /** The worker's side: answers every request with `handle`; what it lists in `transfer` is moved, not copied. */
 export function serve<Request>(
   handle: (request: Request, job: JobContext) => Promise<{ result: unknown; transfer?: Transferable[] }>,
@@ -102,10 +117,13 @@ export function serve<Request>(
       return;
     }
     const { id, request } = message;
+    let toldAt = -Infinity;
     const progress = async (share: number, early?: unknown) => {
+      const now = performance.now();
+      if (early === undefined && now - toldAt < TELL_EVERY_MS) return !cancelled.has(id);
+      toldAt = now;
       post({ id, progress: share, early });
-      // Lets a waiting cancel message in.
-      await new Promise((resolve) => setTimeout(resolve));
+      await letMessagesIn();
       return !cancelled.has(id);
     };
     try {

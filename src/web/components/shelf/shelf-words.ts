@@ -1,6 +1,9 @@
 /** What the lists of the shelf say of things. */
+
+const when = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+
 export function whenWords(time: number): string {
-  return new Date(time).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+  return when.format(time);
 }
 
 export function countWords(count: number, one: string, many = `${one}s`): string {
