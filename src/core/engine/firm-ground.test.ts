@@ -4,7 +4,9 @@ import { greatestStep, KeyedPart, peakOf, RATE, rmsOf } from '../../../tests/sup
 import { loudestBeside } from '../../../tests/support/spectrum.ts';
 import { firstDifference, noise, sine } from '../../../tests/support/signals.ts';
 import { unwrap, countingEnv } from '../../../tests/support/documents.ts';
+import { addBus, leadTo } from '#core/project/commands/channels.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
+import { setValue } from '#core/project/commands/values.ts';
 import type { Modulator, Zone } from '#core/document/schema.ts';
 import { LiveSong } from '../../../tests/support/playing.ts';
 import type { Renderer } from './renderer.ts';
@@ -174,5 +176,29 @@ describe('waves that run free', () => {
     // The level of steady noise over a few milliseconds before and after: no jump of more than the noise itself has.
     const level = (from: number) => 20 * Math.log10(rmsOf(left, from, from + 600));
     expect(Math.abs(level(19_400) - level(20_000))).toBeLessThan(1.5);
+  });
+});
+
+describe('a chain of twelve channels at +12 dB each', () => {
+  it('is no louder than 40 dB over full scale, and nothing but numbers', () => {
+    const part = new KeyedPart([sine(440, 1)]);
+    let { document } = part;
+    const env = { ...countingEnv(), newId: () => crypto.randomUUID() };
+    let below = document.parts[part.partId]!.channelId;
+    for (let n = 0; n < 12; n++) {
+      document = unwrap(
+        setValue(document, { owners: [{ kind: 'channel', id: below }], param: 'gainDb', change: { to: 12 } }, env),
+      );
+      const before = new Set(Object.keys(document.channels));
+      document = unwrap(addBus(document, { name: `bus ${n}` }, env));
+      const busId = Object.keys(document.channels).find((id) => !before.has(id))!;
+      document = unwrap(leadTo(document, { channelId: below, outputId: busId }, env));
+      below = busId;
+    }
+    part.document = document;
+    const { left } = part.play(8_000, [[0, part.press(48)]]);
+    expect(left.every(Number.isFinite)).toBe(true);
+    expect(peakOf(left)).toBeLessThanOrEqual(100);
+    expect(peakOf(left)).toBeGreaterThan(50);
   });
 });

@@ -25,6 +25,13 @@ import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 /** Fade of voices when the transport stops, in seconds. */
 const TRANSPORT_FADE_SECONDS = 0.004;
 
+/** Nothing leaves louder than this (40 dB above full scale): floats keep what is over, and no sum of gains is a blow. */
+const MOST_OUT = 100;
+
+function bounded(sample: number): number {
+  return Number.isNaN(sample) ? 0 : Math.max(-MOST_OUT, Math.min(MOST_OUT, sample));
+}
+
 export class Renderer {
   /** Loudest sample of each side since last read and cleared. */
   readonly peaks = new Float32Array(2);
@@ -291,8 +298,10 @@ export class Renderer {
       done += count;
     }
     for (let i = 0; i < frameCount; i++) {
-      const l = Math.abs(left[i]!);
-      const r = Math.abs(right[i]!);
+      let l = Math.abs(left[i]!);
+      let r = Math.abs(right[i]!);
+      if (!(l <= MOST_OUT)) l = Math.abs((left[i] = bounded(left[i]!)));
+      if (!(r <= MOST_OUT)) r = Math.abs((right[i] = bounded(right[i]!)));
       if (l > this.peaks[0]!) this.peaks[0] = l;
       if (r > this.peaks[1]!) this.peaks[1] = r;
     }

@@ -70,3 +70,36 @@ describe('once in so many rounds', () => {
     expect(starts(renderer)).toEqual([2 * BAR_FRAMES, 5 * BAR_FRAMES]);
   });
 });
+
+describe('far too many strips', () => {
+  it('start no more than can be told apart, and the sound goes on', () => {
+    const { audio, starts: slices } = eightStepLoop();
+    const { document: empty, assets, env, partId, home } = loopProject(audio, slices);
+    const copied = unwrap(copyPattern(empty, { partId, patternId: home }, env));
+    const patternId = copied.parts[partId]!.activePatternId;
+    const pattern = copied.patterns[patternId]!;
+    const { zoneId } = Object.values(pattern.events)[0]!;
+    // 3,000 strips of 32 repeats each within 15 ticks: 96,000 starts in 345 frames.
+    const crowd = Array.from({ length: 3_000 }, (_, n) => ({
+      id: `crowd-${n}`,
+      zoneId,
+      positionTicks: (15 * n) / 3_000,
+      lengthTicks: 15,
+      values: { repeats: 32 },
+    }));
+    const events = { ...pattern.events, ...Object.fromEntries(crowd.map((event) => [event.id, event])) };
+    const document = { ...copied, patterns: { ...copied.patterns, [patternId]: { ...pattern, events } } };
+    const renderer = new Renderer(RATE);
+    renderer.setPlan(compilePlan(document, RATE, { assets }));
+    renderer.play();
+    const heard = render(renderer, BAR_FRAMES);
+    const frames = starts(renderer);
+    expect(frames.length).toBeLessThan(2_000);
+    for (let from = 0; from < 1_024; from += 256) {
+      expect(frames.filter((frame) => frame >= from && frame < from + 256).length).toBeLessThanOrEqual(128);
+    }
+    expect(heard.every(Number.isFinite)).toBe(true);
+    // The steps after the crowd play as ever.
+    expect(frames.filter((frame) => frame > 4_000).length).toBeGreaterThanOrEqual(7);
+  });
+});

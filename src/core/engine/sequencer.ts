@@ -78,6 +78,7 @@ export class Sequencer {
       const { round } = cursor;
       const place = cursor.take(this.song.frame, clock);
       if (place < 0) return;
+      if (!part.player.mayStart(this.song.frame)) continue;
       if (cursor.pattern!.events.flags[place]! & ON_KEY) this.press(part, place, round, ticks, clock);
       else this.starter.startEvent(part, part.player, place, round, ticks, clock, null);
     }
