@@ -44,6 +44,17 @@ async function violations(page: Page, { within = 'body', rules }: { within?: str
   return found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`);
 }
 
+/** What can be wrong with what opens over the page. */
+const OVERLAY_RULES = [
+  'color-contrast',
+  'aria-required-children',
+  'aria-required-parent',
+  'aria-input-field-name',
+  'aria-tooltip-name',
+  'aria-allowed-role',
+  'button-name',
+];
+
 /** A second sound for the open project. */
 async function addSound(page: Page, file: string): Promise<void> {
   await page.getByRole('button', { name: '+ add a sound' }).click();
@@ -76,6 +87,41 @@ test('no place shuts anybody out, by day and by night, grown or not', async ({ p
     await page.getByRole('button', { name: 'likeness' }).click();
     expect(await violations(page, { rules }), `likeness, ${theme}`).toEqual([]);
     await page.getByRole('button', { name: 'likeness' }).click();
+    // What opens over the bench, and words of what is not to be had.
+    const opened: [string, () => Promise<void>][] = [
+      ['choosing slices', () => page.getByRole('button', { name: 'Select slices' }).click()],
+      ['a choice', () => page.getByTestId('snap-to').click()],
+      ['more for slices', () => page.getByRole('button', { name: 'more for these' }).click()],
+      ['silence', () => page.getByRole('button', { name: 'trim silence' }).click()],
+      ['a tooltip', () => page.getByTestId('play').hover()],
+    ];
+    for (const [what, open] of opened) {
+      await open();
+      if (what === 'a tooltip') await expect(page.getByRole('tooltip')).toBeVisible();
+      // Half faded in it would be pale.
+      await page.waitForFunction(
+        () =>
+          [...document.querySelectorAll('.v-overlay__content')].every(
+            (one) => one.getAnimations().length === 0 && getComputedStyle(one).opacity === '1',
+          ),
+        null,
+        { timeout: 5_000 },
+      );
+      // What lies over the page stands in no region of it: only what has opened is looked at.
+      const found = await violations(page, {
+        within: what === 'silence' ? '[data-testid="trim"]' : '.v-overlay-container',
+        rules: rules ?? OVERLAY_RULES,
+      });
+      expect(found, `${what}, ${theme}`).toEqual([]);
+      await page.keyboard.press('Escape');
+      await expect(page.locator('.v-menu.v-overlay--active')).toHaveCount(0);
+    }
+    await fromMenu(page, 'The project', 'Versions');
+    await page.getByTestId('versions').getByRole('listitem').last().click();
+    await expect(page.getByTestId('viewing')).toBeVisible();
+    expect(await violations(page, { rules }), `an earlier version, ${theme}`).toEqual([]);
+    await page.getByTestId('viewing').getByRole('button', { name: 'Close' }).click();
+    await page.keyboard.press('ArrowRight');
     await page.keyboard.press('/');
     await expect(page.getByTestId('commands')).toBeVisible();
     expect(await violations(page, { within: '.v-dialog', rules }), `the search, ${theme}`).toEqual([]);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { noise, sine } from '../../../tests/support/signals.ts';
 import { layLoop } from '../dsp/sound-loop.ts';
-import { findLoopPoints } from './loop-points.ts';
+import { findLoopPoints, loopQuality } from './loop-points.ts';
 import { measurePitch } from './pitch.ts';
 
 const RATE = 44100;
@@ -89,5 +89,20 @@ describe('a laid loop', () => {
     const at = (frame: number) => laid.channels[0]![frame - laid.baseFrame]!;
     expect(at(399)).toBe(0);
     expect([at(690), at(750) < 0.6, at(799) < 0.02, at(800)]).toEqual([1, true, true, 1]);
+  });
+});
+
+describe('how well a loop goes round', () => {
+  const tone = (decay: number) =>
+    Float32Array.from(
+      { length: RATE },
+      (_, i) => Math.exp((-decay * i) / RATE) * Math.sin((2 * Math.PI * 441 * i) / RATE),
+    );
+
+  it('is told of any loop: whole periods are alike, half of one is upside down, and what falls has a step', () => {
+    expect(loopQuality(tone(0), RATE, 10_000, 20_000).likeness).toBeCloseTo(1, 3);
+    expect(loopQuality(tone(0), RATE, 10_000, 20_050).likeness).toBeCloseTo(-1, 3);
+    // 8.686 dB a neper: 20 nepers a second over 4,410 frames.
+    expect(loopQuality(tone(20), RATE, 10_000, 14_400).levelStepDb).toBeCloseTo((-20 * 4_400 * 8.686) / RATE, 1);
   });
 });

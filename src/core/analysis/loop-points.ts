@@ -59,8 +59,7 @@ export function findLoopPoints(
     const start = risingCrossing(signal, wanted, sampleRate);
     if (start - half < startFrame || start + shortest >= last) continue;
     for (const end of likelyEnds(signal, start, start + shortest, last, half)) {
-      const likeness = correlation(signal, start, end, half, 1);
-      const levelStepDb = levelDb(signal, end, sampleRate) - levelDb(signal, start, sampleRate);
+      const { likeness, levelStepDb } = loopQuality(signal, sampleRate, start, end);
       const halvings = Math.max(0, Math.log2((LONG_SECONDS * sampleRate) / (end - start)));
       const score = likeness - LEVEL_WEIGHT * Math.abs(levelStepDb) - LENGTH_WEIGHT * halvings;
       const seconds = likeness > ALIKE ? 0.01 : 0.04;
@@ -79,6 +78,20 @@ export function findLoopPoints(
     if (chosen.length === count) break;
   }
   return chosen;
+}
+
+/** How well a loop goes round: how alike its two places are, and the step in level from its end to its start. */
+export function loopQuality(
+  signal: Float32Array,
+  sampleRate: number,
+  startFrame: number,
+  endFrame: number,
+): Pick<LoopPoints, 'likeness' | 'levelStepDb'> {
+  const half = Math.round(WINDOW_SECONDS * sampleRate) >> 1;
+  return {
+    likeness: correlation(signal, startFrame, endFrame, half, 1),
+    levelStepDb: levelDb(signal, endFrame, sampleRate) - levelDb(signal, startFrame, sampleRate),
+  };
 }
 
 /** From after the attack to where the sound is over. */

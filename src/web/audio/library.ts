@@ -183,6 +183,10 @@ export class SoundLibrary {
     return this.client.call({ kind: 'loop-points', sourceId, ...range });
   }
 
+  loopQuality(sourceId: string, range: FrameRange): Promise<Pick<LoopPoints, 'likeness' | 'levelStepDb'>> {
+    return this.client.call({ kind: 'loop-quality', sourceId, ...range });
+  }
+
   snap(sourceId: string, frame: number, reachFrames: number, toAttack: boolean): Promise<number> {
     return this.client.call({ kind: 'snap', sourceId, frame, reachFrames, toAttack });
   }

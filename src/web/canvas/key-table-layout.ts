@@ -66,6 +66,35 @@ export interface LaidZone {
   id: string;
   keys: Keys;
   velocities: VelocityRange;
+  /** Of several in one place: which of how many columns beside each other. */
+  lane?: { index: number; count: number };
+}
+
+/** Zones on the same keys with strengths in common stand beside each other, so that each can be seen. */
+export function withLanes<Zone extends LaidZone>(zones: readonly Zone[]): (Zone & Pick<LaidZone, 'lane'>)[] {
+  const groups = new Map<string, Zone[]>();
+  for (const zone of zones) {
+    const place = `${zone.keys.low} ${zone.keys.high}`;
+    groups.set(place, [...(groups.get(place) ?? []), zone]);
+  }
+  const laneById = new Map<string, { index: number; count: number }>();
+  for (const group of groups.values()) {
+    /** The highest strength in each column; a zone takes the first that is free. */
+    const tops: number[] = [];
+    const indexes = [...group]
+      .sort((a, b) => a.velocities.low - b.velocities.low)
+      .map((zone) => {
+        const free = tops.findIndex((top) => top < zone.velocities.low);
+        const index = free < 0 ? tops.length : free;
+        tops[index] = zone.velocities.high;
+        return { id: zone.id, index };
+      });
+    if (tops.length > 1) for (const { id, index } of indexes) laneById.set(id, { index, count: tops.length });
+  }
+  return zones.map((zone) => {
+    const lane = laneById.get(zone.id);
+    return lane ? { ...zone, lane } : zone;
+  });
 }
 
 export interface ZoneBox {
@@ -75,13 +104,15 @@ export interface ZoneBox {
   height: number;
 }
 
-export function zoneBox(table: KeyTable, { keys, velocities }: Pick<LaidZone, 'keys' | 'velocities'>): ZoneBox {
-  const x = keyX(table, keys.low);
+export function zoneBox(table: KeyTable, { keys, velocities, lane }: Omit<LaidZone, 'id'>): ZoneBox {
+  const { index, count } = lane ?? { index: 0, count: 1 };
+  const left = keyX(table, keys.low);
+  const width = (keyX(table, keys.high) + keyWidth(table) - left) / count;
   const y = strengthY(table, velocities.high);
   return {
-    x,
+    x: left + index * width,
     y,
-    width: keyX(table, keys.high) + keyWidth(table) - x,
+    width,
     height: strengthY(table, velocities.low - 1) - y,
   };
 }

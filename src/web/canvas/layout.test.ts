@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { PatternEvent } from '#core/document/schema.ts';
 import { assignRows } from './event-rows.ts';
+import { keyTableSpot, layoutKeyTable, withLanes, zoneBox } from './key-table-layout.ts';
 import { columnX, keyRange, noteAt, whiteKeyBox } from './keyboard-layout.ts';
 import { brightnessColour, sliceColours } from './palette.ts';
 import { layoutPattern, patternSpotAt, SOURCE_ROW_HEIGHT, stripsApart, ticksToX, xToTicks } from './pattern-layout.ts';
@@ -146,5 +147,33 @@ describe('strips that can be told apart', () => {
 
   it('never hide a selected one behind one that is not', () => {
     expect(stripsApart(many, new Set(['e1001']), 2).map(({ event }) => event.id)).toContain('e1001');
+  });
+});
+
+describe('zones on one key', () => {
+  const zone = (id: string, low: number, high: number, key = 60) => ({
+    id,
+    keys: { low: key, high: key, root: key },
+    velocities: { low, high, fade: 0 },
+  });
+  const lanes = (...zones: ReturnType<typeof zone>[]) =>
+    withLanes(zones).map(({ lane }) => (lane ? `${lane.index}/${lane.count}` : ''));
+
+  it('of strengths in common stand beside each other; layers above each other, and others, have the whole width', () => {
+    expect(lanes(zone('a', 1, 127), zone('b', 1, 127))).toEqual(['0/2', '1/2']);
+    expect(lanes(zone('a', 1, 60), zone('b', 61, 127))).toEqual(['', '']);
+    expect(lanes(zone('a', 1, 127), zone('b', 1, 127, 61))).toEqual(['', '']);
+    expect(lanes(zone('a', 1, 127), zone('b', 1, 60), zone('c', 61, 127))).toEqual(['0/2', '1/2', '1/2']);
+  });
+
+  it('are each found where they are drawn', () => {
+    const table = layoutKeyTable({ lowNote: 48, keyCount: 24 }, 800, 400, 0);
+    const zones = withLanes([zone('a', 1, 127), zone('b', 1, 127)]);
+    const boxes = zones.map((one) => zoneBox(table, one));
+    expect(boxes[0]!.x + boxes[0]!.width).toBeCloseTo(boxes[1]!.x);
+    boxes.forEach(({ x, y, width }, place) => {
+      const spot = keyTableSpot(table, zones, new Set(), x + width / 2, y + 40);
+      expect(spot).toMatchObject({ kind: 'zone', id: zones[place]!.id });
+    });
   });
 });

@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { stripsInBox } from './pattern-layout.ts';
-import { layoutRows, ROW_HEAD_WIDTH, ROWS_TOP, rowsSpotAt, rowsTicks, rowsX, shiftedRows } from './rows-layout.ts';
+import {
+  beatsOf,
+  layoutRows,
+  ROW_HEAD_WIDTH,
+  ROWS_TOP,
+  rowsSpotAt,
+  rowsTicks,
+  rowsX,
+  shiftedRows,
+} from './rows-layout.ts';
 
 const event = (id: string, zoneId: string, positionTicks: number) => ({
   id,
@@ -82,5 +91,16 @@ describe('the rows of a pattern', () => {
     expect(shiftedRows(rows, ['hat', 'kick'], 2).size).toBe(0);
     expect(shiftedRows(rows, ['bell'], 1).size).toBe(0);
     expect(shiftedRows(rows, [], 1).size).toBe(0);
+  });
+});
+
+describe('the beats above the rows', () => {
+  it('are named where there is room, from the bar that is shown on', () => {
+    const wide = beatsOf({ width: ROW_HEAD_WIDTH + 800, fromTicks: 0, spanTicks: 7_680 }, 4);
+    expect(wide.map(({ label }) => label)).toEqual(['1.1', '1.2', '1.3', '1.4', '2.1', '2.2', '2.3', '2.4']);
+    expect(wide.map(({ x }) => x - ROW_HEAD_WIDTH)).toEqual([0, 100, 200, 300, 400, 500, 600, 700]);
+    const narrow = beatsOf({ width: ROW_HEAD_WIDTH + 160, fromTicks: 3_840, spanTicks: 7_680 }, 4);
+    expect(narrow.map(({ label }) => label)).toEqual(['2.1', null, '2.3', null, '3.1', null, '3.3', null]);
+    expect(narrow.filter(({ isBar }) => isBar)).toHaveLength(2);
   });
 });

@@ -84,6 +84,10 @@ export const useSession = defineStore('session', () => {
   });
   /** The cut that is shown. */
   const cut = computed<Cut | null>(() => cuts.value.find(({ id }) => id === shownCutId.value) ?? cuts.value[0] ?? null);
+  /** What is no loop has no bars. */
+  const rulerUnitShown = computed<RulerUnit>(() =>
+    rulerUnit.value === 'bars' && !cut.value?.loop ? 'seconds' : rulerUnit.value,
+  );
   const source = computed(() => project.document?.sources[cut.value?.sourceId ?? ''] ?? null);
   const placed = computed<readonly PlacedSlice[]>(() =>
     project.document && cut.value ? slicesOfCut(project.document, cut.value.id) : [],
@@ -286,6 +290,7 @@ export const useSession = defineStore('session', () => {
     sourceWindow,
     heightZoom,
     rulerUnit,
+    rulerUnitShown,
     together,
     detailsOpen,
     toggleDetails,

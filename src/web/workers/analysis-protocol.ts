@@ -37,6 +37,8 @@ export type AnalysisRequest =
   | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
   /** Places in a range where the sound can go round, the best first. */
   | ({ kind: 'loop-points'; sourceId: string } & FrameRange)
+  /** How well a loop goes round. */
+  | ({ kind: 'loop-quality'; sourceId: string } & FrameRange)
   /** Where a marker set by hand near a frame belongs: on the attack there (if asked for), or on a zero crossing. */
   | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number; toAttack: boolean };
 

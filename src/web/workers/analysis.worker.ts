@@ -1,5 +1,5 @@
 /** Decodes, analyses and cuts away from the page, so that nothing there waits. */
-import { findLoopPoints } from '#core/analysis/loop-points.ts';
+import { findLoopPoints, loopQuality } from '#core/analysis/loop-points.ts';
 import { analyseSource, analysisSteps, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
 import {
   cutAtCues,
@@ -92,6 +92,10 @@ serve<AnalysisRequest>(async (request, job) => {
     case 'loop-points': {
       const { mono, sampleRate } = analysisOf(request.sourceId);
       return { result: findLoopPoints(mono, sampleRate, request.startFrame, request.endFrame) };
+    }
+    case 'loop-quality': {
+      const { mono, sampleRate } = analysisOf(request.sourceId);
+      return { result: loopQuality(mono, sampleRate, request.startFrame, request.endFrame) };
     }
     case 'snap':
       return { result: snap(analysisOf(request.sourceId), request.frame, request.toAttack ? request.reachFrames : -1) };

@@ -308,7 +308,7 @@ function giveTempo(): void {
           />
           <v-list-item title="use its tempo for the song" :disabled="tempo < 20 || tempo > 400" @click="giveTempo" />
           <template v-if="readings.length > MOST_SHOWN">
-            <v-divider />
+            <v-divider role="presentation" />
             <v-list-item
               v-for="{ reading, bpm } in readings.slice(MOST_SHOWN)"
               :key="Object.values(reading).join('/')"

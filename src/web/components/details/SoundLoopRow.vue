@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What goes round in a sound: found by itself where it is not heard, the next best on asking, or set by hand. */
+import { watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { LoopPoints } from '#core/analysis/loop-points.ts';
 import { setZoneLoop } from '#core/project/commands/zones.ts';
@@ -36,14 +37,24 @@ const loop = computed(
       crossfadeFrames: Math.round(0.005 * rate.value),
     },
 );
-const shown = computed(() => {
-  const one = found.value[place.value];
-  const { zone } = placed;
-  return one && zone.loop?.startFrame === one.startFrame && zone.loop.endFrame === one.endFrame ? one : null;
-});
+/** How well it goes round, as it is now. */
+const measured = shallowRef<Omit<LoopPoints, 'crossfadeFrames'> | null>(null);
+watchDebounced(
+  () => [placed.cut.sourceId, loop.value.startFrame, loop.value.endFrame] as const,
+  async ([sourceId, startFrame, endFrame]) => {
+    const quality = await library.loopQuality(sourceId, { startFrame, endFrame }).catch(() => null);
+    // Another one may be looked at by now.
+    if (startFrame === loop.value.startFrame && endFrame === loop.value.endFrame) {
+      measured.value = quality && { ...quality, startFrame, endFrame };
+    }
+  },
+  { debounce: 80, immediate: true },
+);
 const quality = computed(() => {
-  if (!shown.value) return placed.zone.loop ? 'set by hand' : 'all of it';
-  const { likeness, levelStepDb } = shown.value;
+  if (!placed.zone.loop) return 'all of it';
+  if (measured.value?.startFrame !== loop.value.startFrame || measured.value.endFrame !== loop.value.endFrame)
+    return '';
+  const { likeness, levelStepDb } = measured.value;
   const words = likeness > 0.99 ? 'very good' : likeness > 0.95 ? 'good' : likeness > 0.85 ? 'fair' : 'rough';
   return `${words}: ${Math.round(likeness * 100)}% alike, ${levelStepDb >= 0 ? '+' : ''}${levelStepDb.toFixed(1)} dB`;
 });

@@ -63,6 +63,7 @@ function leave(isOpen: boolean): void {
       :aria-label="label"
       :model-value="modelValue"
       :items="items"
+      :list-props="{ 'aria-label': label }"
       :placeholder="modelValue === null ? noneWords : undefined"
       persistent-placeholder
       :disabled="disabled"

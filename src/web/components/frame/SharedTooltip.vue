@@ -50,7 +50,7 @@ useEventListener(document, ['mousedown', 'keydown', 'wheel'], hide, { capture: t
 
 <template>
   <v-tooltip
-    v-if="target"
+    v-if="target && isShown"
     v-model="isShown"
     :target="target"
     :open-on-hover="false"

@@ -62,7 +62,7 @@ const parts = computed(() => [
       <span class="quiet words">{{ midiWords() }}</span>
       <v-btn :disabled="devices.state === 'asking'" @click="devices.connect()">connect</v-btn>
     </div>
-    <v-divider />
+    <v-divider role="presentation" />
     <div class="device">
       <span class="words">Letters</span>
       <NumberField

@@ -14,6 +14,7 @@ import {
   keyAt,
   keyTableSpot,
   layoutKeyTable,
+  withLanes,
   strengthAt,
   tableRange,
   type Grip,
@@ -52,7 +53,9 @@ const mouse = new DeviceKeys(notes);
 const startKey = computed(() => (session.part ? partValues(session.part).startKey : 48));
 const chosen = computed(() => new Set(session.selectedZones.map(({ zone }) => zone.id)));
 const laid = computed<LaidZone[]>(() =>
-  session.zones.flatMap(({ zone, keys }) => (keys ? [{ id: zone.id, keys, velocities: zone.velocities }] : [])),
+  withLanes(
+    session.zones.flatMap(({ zone, keys }) => (keys ? [{ id: zone.id, keys, velocities: zone.velocities }] : [])),
+  ),
 );
 const range = computed(() => {
   const around = tableRange(laid.value, startKey.value);
@@ -62,7 +65,8 @@ const chokeGroups = computed(() =>
   [...new Set(session.zones.map(({ zone }) => zoneValues(zone).chokeGroup))].filter((group) => group > 0).sort(),
 );
 const hasSolo = computed(() => session.zones.some(({ zone }) => zoneValues(zone).soloed));
-const zones = computed<TableZone[]>(() =>
+const zones = computed<TableZone[]>(() => withLanes(tableZones.value));
+const tableZones = computed<TableZone[]>(() =>
   session.zones.flatMap((placed) => {
     if (!placed.keys) return [];
     const { muted, soloed } = zoneValues(placed.zone);

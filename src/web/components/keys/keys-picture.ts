@@ -1,5 +1,7 @@
 /** Draws the keys band: a keyboard with strips standing on the keys that play them. */
+import { ALL_VELOCITIES } from '#core/document/schema.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
+import { withLanes, type LaidZone } from '../../canvas/key-table-layout.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { fillSkyline, MONO_FONT } from '../../canvas/draw.ts';
 import { columnWidth, columnX, type KeyRange } from '../../canvas/keyboard-layout.ts';
@@ -30,13 +32,16 @@ export function drawKeys(stage: Stage, scene: KeysScene): void {
   const box = keysBox(stage.height);
   drawKeyboard(stage, box, scene.range);
   const longest = scene.laid.reduce((most, { at }) => Math.max(most, at.endFrame - at.startFrame), 1);
-  for (const placed of scene.laid) drawStrip(stage, scene, placed, box.top - 2, longest);
+  // All that lies on the same keys stands beside each other here, whatever strengths it answers.
+  const lanes = withLanes(scene.laid.map(({ zone: { id }, keys }) => ({ id, keys, velocities: ALL_VELOCITIES })));
+  scene.laid.forEach((placed, place) => drawStrip(stage, scene, placed, lanes[place]!.lane, box.top - 2, longest));
 }
 
 function drawStrip(
   { context, width, inks }: Stage,
   scene: KeysScene,
   placed: KeysScene['laid'][number],
+  lane: LaidZone['lane'],
   base: number,
   longest: number,
 ): void {
@@ -44,8 +49,9 @@ function drawStrip(
   const { at, keys, zone, cut } = placed;
   const sound = scene.sounds.get(cut.id);
   const each = columnWidth(range, width);
-  const x = columnX(range, keys.low, width);
-  const wide = (keys.high - keys.low + 1) * each;
+  const { index, count } = lane ?? { index: 0, count: 1 };
+  const wide = ((keys.high - keys.low + 1) * each) / count;
+  const x = columnX(range, keys.low, width) + index * wide;
   const picked = scene.selected.has(zone.id);
   const isRange = keys.high > keys.low;
   if (picked || isRange) {
@@ -62,12 +68,13 @@ function drawStrip(
   if (sound?.peaks) {
     // Short slices end early and long ones fill the column: the length is part of how a slice is known.
     const share = isRange ? 1 : Math.max(0.35, Math.sqrt((at.endFrame - at.startFrame) / longest));
-    const box = { x: x + 1, y: base, width: (wide - 2) * share, height: base - NUMBER_HEIGHT };
+    const box = { x: x + 1, y: base, width: Math.max(1, wide - 2) * share, height: base - NUMBER_HEIGHT };
     fillSkyline(context, sound.peaks, at.startFrame, at.endFrame, box, {
       scale: 1 / sound.loudest,
       reverse: zoneValues(zone).reverse,
     });
   }
+  if (index > 0) return;
   const label = at.index < 0 ? 'loop' : `${at.index + 1}`;
   context.textBaseline = 'middle';
   context.font = picked ? `500 ${MONO_FONT}` : MONO_FONT;

@@ -116,7 +116,7 @@ const what = computed(() => {
       </v-menu>
     </v-list-item>
     <template v-for="(group, place) in groups" :key="place">
-      <v-divider />
+      <v-divider role="presentation" />
       <v-list-item
         v-for="{ title, hint, action, disabled, run } in group"
         :key="title"

@@ -5,12 +5,13 @@ import { computed, onBeforeUnmount, ref, useTemplateRef } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
 import { ROLES } from '#core/analysis/role-names.ts';
 import { songValues } from '#core/queries/values.ts';
-import { padsOf } from '#core/queries/zones.ts';
+import { padsOf, type PlacedZone } from '#core/queries/zones.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import {
+  beatsOf,
   layoutRows,
   ROW_HEAD_WIDTH,
   ROWS_TOP,
@@ -72,6 +73,16 @@ const pads = computed(() => padsOf(session.zones));
 const padIdOf = (zoneId: string) => pads.value.get(zoneId)?.[0]!.zone.id ?? zoneId;
 const isLayered = (zoneId: string) => (pads.value.get(zoneId)?.length ?? 1) > 1;
 
+const allRows = computed(() =>
+  session.zones.filter(({ zone }) => zone.plays.kind === 'slice' && padIdOf(zone.id) === zone.id),
+);
+/** What lies on no key and plays nothing here is left out, where others lie on keys. */
+const showsAll = ref(false);
+const played = computed(() => new Set(session.events.map(({ zoneId }) => padIdOf(zoneId))));
+const hasKeys = computed(() => allRows.value.some(({ keys }) => keys !== null));
+const isShown = ({ zone, keys }: PlacedZone) => keys !== null || played.value.has(zone.id) || !hasKeys.value;
+const hiddenCount = computed(() => allRows.value.filter((placed) => !isShown(placed)).length);
+
 /** The lowest is at the bottom, as on a staff: kicks below, hats above. */
 const rowIds = computed(() => {
   if (isByNote.value) return melody.rowIds.value;
@@ -80,8 +91,8 @@ const rowIds = computed(() => {
     if (order.value === 'key') return [keys?.root ?? 128, at.index];
     return [at.index, 0];
   };
-  return session.zones
-    .filter(({ zone }) => zone.plays.kind === 'slice' && padIdOf(zone.id) === zone.id)
+  return allRows.value
+    .filter((placed) => showsAll.value || isShown(placed))
     .map((placed) => ({ id: placed.zone.id, rank: rank(placed) }))
     .sort((a, b) => b.rank[0] - a.rank[0] || b.rank[1] - a.rank[1])
     .map(({ id }) => id);
@@ -116,6 +127,7 @@ const time = computed(() => {
   if (shownBar.value === null) return { fromTicks: 0, spanTicks: session.lengthTicks };
   return { fromTicks: Math.min(shownBar.value, bars.value - 1) * barTicks.value, spanTicks: barTicks.value };
 });
+const beats = computed(() => beatsOf({ width: width.value, ...time.value }, beatsPerBar.value));
 /** What moving the chosen strips so many rows down does to them. */
 function shiftBy(rows: number): RowShift {
   if (isByNote.value) return { byCents: -rows * 100, zoneIds: new Map() };
@@ -255,8 +267,18 @@ function onDoubleClick(event: MouseEvent): void {
 
 <template>
   <div class="rows">
-    <RowsBar v-model:order="order" v-model:shown-bar="shownBar" :bars="bars" :melody="melody" />
+    <RowsBar
+      v-model:order="order"
+      v-model:shown-bar="shownBar"
+      v-model:shows-all="showsAll"
+      :bars="bars"
+      :melody="melody"
+      :hidden-count="hiddenCount"
+    />
     <div ref="scroller" class="scroller">
+      <div class="ruler mono" aria-hidden="true" data-testid="rows-ruler">
+        <span v-for="{ x, label } in beats" :key="x" :style="{ left: `${x + 4}px` }">{{ label }}</span>
+      </div>
       <div class="layers" :style="{ height: `${Math.max(layout.height, room)}px` }">
         <canvas ref="picture" />
         <canvas
@@ -291,6 +313,22 @@ function onDoubleClick(event: MouseEvent): void {
   min-height: 0;
   overflow: hidden auto;
   scrollbar-width: thin;
+}
+/* Stays above the rows, however many there are. */
+.ruler {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  height: 20px;
+  margin-bottom: -20px;
+  background: color-mix(in srgb, var(--sheet) 88%, transparent);
+  pointer-events: none;
+  font-size: 12px;
+  line-height: 20px;
+  color: var(--ink-quiet);
+}
+.ruler span {
+  position: absolute;
 }
 .lane {
   height: 96px;

@@ -14,12 +14,16 @@ import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import type { useMelody } from './use-melody.ts';
 
-const { bars, melody } = defineProps<{
+const { bars, melody, hiddenCount } = defineProps<{
   /** How many the pattern has, begun ones too. */
   bars: number;
   melody: ReturnType<typeof useMelody>;
+  /** Sounds that lie on no key and play nothing here. */
+  hiddenCount: number;
 }>();
 const order = defineModel<RowOrder>('order', { required: true });
+/** Those too. */
+const showsAll = defineModel<boolean>('showsAll', { required: true });
 /** Null: all of them. */
 const shownBar = defineModel<number | null>('shownBar', { required: true });
 const session = useSession();
@@ -68,6 +72,13 @@ function showBar(by: number): void {
       <ParamField class="single" :owners="[{ kind: 'part', id: session.part.id }]" param="oneAtATime" />
       <ParamField class="glide" :owners="[{ kind: 'part', id: session.part.id }]" param="glideMs" />
     </template>
+    <v-btn
+      v-if="!isByNote && hiddenCount > 0"
+      :aria-pressed="showsAll"
+      data-tip="Sounds that lie on no key and play nothing in this pattern"
+      @click="showsAll = !showsAll"
+      >+ {{ hiddenCount }} without a key</v-btn
+    >
     <div class="bars-shown">
       <v-btn
         v-if="!isByNote && home.distance"
@@ -79,17 +90,21 @@ function showBar(by: number): void {
         >home</v-btn
       >
       <v-btn
+        class="by-bar"
         :aria-pressed="shownBar !== null"
+        aria-label="bar by bar"
         data-tip="One bar over the whole width, or all of them"
         :disabled="bars < 2"
         @click="shownBar = shownBar === null ? 0 : null"
-        >bar by bar</v-btn
       >
-      <template v-if="shownBar !== null">
-        <IconButton icon="earlier" words="bar before" :disabled="shownBar === 0" @click="showBar(-1)" />
-        <span class="mono" data-testid="shown-bar">{{ Math.min(shownBar, bars - 1) + 1 }} of {{ bars }}</span>
-        <IconButton icon="later" words="next bar" :disabled="shownBar >= bars - 1" @click="showBar(1)" />
-      </template>
+        <span v-if="shownBar === null">bar by bar</span>
+        <span v-else data-testid="shown-bar">{{ Math.min(shownBar, bars - 1) + 1 }} of {{ bars }}</span>
+      </v-btn>
+      <!-- There all the time: what stands beside must not move. -->
+      <span class="turn" :class="{ off: shownBar === null }">
+        <IconButton icon="earlier" words="bar before" :disabled="!shownBar" @click="showBar(-1)" />
+        <IconButton icon="later" words="next bar" :disabled="(shownBar ?? bars) >= bars - 1" @click="showBar(1)" />
+      </span>
     </div>
   </div>
 </template>
@@ -97,28 +112,38 @@ function showBar(by: number): void {
 <style scoped>
 .bar {
   display: flex;
-  gap: 12px;
+  gap: 8px;
   align-items: center;
   flex: none;
   padding-bottom: 6px;
 }
 .order {
-  width: 134px;
+  width: 106px;
   flex: none;
 }
 .sound {
-  width: 200px;
-  min-width: 120px;
+  flex: 0 1 200px;
+  min-width: 100px;
 }
 .single {
   /* The toolkit gives a label no width of its own beside its switch. */
-  width: 152px;
   flex: none;
+  width: 152px;
   white-space: nowrap;
 }
 .glide {
-  width: 124px;
-  flex: none;
+  flex: 0 1 124px;
+  min-width: 92px;
+}
+.by-bar {
+  width: 84px;
+}
+.turn {
+  display: flex;
+  gap: 4px;
+}
+.turn.off {
+  visibility: hidden;
 }
 .bars-shown {
   margin-left: auto;

@@ -20,6 +20,7 @@ const switching = useSwitching();
 const laying = useLaying();
 const names = usePatternNames();
 const LAST_KEY = 127;
+const OCTAVE = 12;
 const LAST_CONTROL = 119;
 
 const switches = computed(() =>
@@ -67,14 +68,16 @@ function putTarget(before: KeySwitch, target: string): void {
   if (found) put(before, { patternId: null, treatmentId: undefined, zoneId: undefined, ...found.to });
 }
 
-/** On the next free key below the sounds, downwards. */
+/** On the next free key of the octave below the sounds, upwards; then of the one below that. */
 function add(): void {
   const { part, patternId } = session;
   if (!part) return;
   const taken = new Set(switches.value.map(({ key }) => key));
-  const from = partValues(part).startKey - 1;
-  const keys = Array.from({ length: LAST_KEY + 1 }, (_, step) => (from - step + LAST_KEY + 1) % (LAST_KEY + 1));
-  const key = keys.find((one) => !taken.has(one));
+  const { startKey } = partValues(part);
+  const octaves = Array.from({ length: 11 }, (_, n) => startKey - OCTAVE * (n + 1));
+  const keys = octaves.flatMap((from) => Array.from({ length: OCTAVE }, (_, step) => from + step));
+  const all = [...keys, ...Array.from({ length: LAST_KEY + 1 }, (_, one) => one)];
+  const key = all.find((one) => one >= 0 && one <= LAST_KEY && !taken.has(one));
   if (key !== undefined) switching.lay(part.id, { key, does: 'pattern', patternId, whileHeld: false });
 }
 

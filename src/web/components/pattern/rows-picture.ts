@@ -4,9 +4,8 @@ import { repeatsOf } from '#core/strips/repeats.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';
-import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
 import { fillSkyline, fitWords, hatch, MONO_FONT, SANS_FONT, verticalLine } from '../../canvas/draw.ts';
-import { ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
+import { beatsOf, ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
 import { stripsApart, type StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import type { CutSound } from '../../stores/part-sounds.ts';
@@ -95,21 +94,9 @@ function drawGrid({ context, width, inks }: Stage, scene: RowsScene): void {
     }
     context.globalAlpha = 1;
   }
-  context.font = MONO_FONT;
-  context.textBaseline = 'middle';
-  const beatTicks = countedBeatTicks(beatsPerBar);
-  const perBar = countedBeats(beatsPerBar);
-  let labelEnd = -Infinity;
-  for (let beat = Math.ceil(fromTicks / beatTicks - 1e-6); beat * beatTicks < toTicks; beat++) {
-    const x = rowsX(layout, beat * beatTicks);
-    const isBar = beat % perBar === 0;
+  for (const { x, isBar } of beatsOf(layout, beatsPerBar)) {
     context.strokeStyle = isBar ? inks.quiet : inks.rule;
     verticalLine(context, x, isBar ? 2 : ROWS_TOP - 6, height);
-    if (x < labelEnd + 8) continue;
-    const label = `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`;
-    context.fillStyle = inks.quiet;
-    context.fillText(label, x + 4, ROWS_TOP / 2);
-    labelEnd = x + 4 + context.measureText(label).width;
   }
 }
 

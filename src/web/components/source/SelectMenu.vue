@@ -71,7 +71,7 @@ async function choose(value: SelectionRule | 'alike'): Promise<void> {
         :disabled="rule.needsOne && session.sliceIds.length === 0"
         @click="choose(rule.value)"
       />
-      <v-divider />
+      <v-divider role="presentation" />
       <v-list-item
         :title="slivers.length > 0 ? `join ${slivers.length} slivers` : 'no slivers to join'"
         data-tip="Slices far shorter than the others become part of the one before"

@@ -22,7 +22,7 @@ const units: { value: RulerUnit; words: string }[] = [
     hint="What the ruler counts"
     :show-label="false"
     test-id="ruler"
-    :model-value="session.rulerUnit"
+    :model-value="session.rulerUnitShown"
     :choices="units"
     @put="session.rulerUnit = $event"
   />

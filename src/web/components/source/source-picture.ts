@@ -130,15 +130,16 @@ function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScen
   }
   const first = scene.placed[0]?.startFrame ?? scene.frames;
   const pieces = [
-    { startFrame: 0, endFrame: first, colour: inks.rule },
+    { startFrame: 0, endFrame: first, restFrame: first, colour: inks.rule },
     ...scene.placed.map((at, index) => ({
       startFrame: at.startFrame,
-      // Drawn up to the next marker, also where a slice has an end of its own.
       endFrame: scene.placed[index + 1]?.startFrame ?? scene.frames,
+      restFrame: at.endFrame,
       colour: scene.colours[at.index] ?? inks.ink,
     })),
   ];
-  for (const piece of pieces) {
+  // What no slice plays is drawn as what lies before the first.
+  for (const piece of pieces.flatMap((one) => (one.restFrame < one.endFrame ? withRest(one, inks.rule) : [one]))) {
     const from = Math.max(piece.startFrame, window.startFrame);
     const to = Math.min(piece.endFrame, window.endFrame);
     if (to <= from) continue;
@@ -152,6 +153,21 @@ function drawSkylines({ context, width, height, inks }: Stage, scene: SourceScen
   context.moveTo(0, bottom + 0.5);
   context.lineTo(width, bottom + 0.5);
   context.stroke();
+}
+
+interface SkylinePiece {
+  startFrame: number;
+  endFrame: number;
+  /** From here on it is another colour: a slice with an end of its own is over. */
+  restFrame: number;
+  colour: string;
+}
+
+function withRest(piece: SkylinePiece, restColour: string): SkylinePiece[] {
+  return [
+    { ...piece, endFrame: piece.restFrame },
+    { ...piece, startFrame: piece.restFrame, colour: restColour },
+  ];
 }
 
 function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene): void {
