@@ -1,4 +1,5 @@
 /** Encodes FLAC (RFC 9639), through libFLAC compiled to JavaScript, or to WebAssembly where that can be had. */
+import type libflac from 'libflacjs/dist/libflac.js';
 import { dithered16 } from './dither.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { frameCount } from '../dsp/audio.ts';
@@ -9,7 +10,7 @@ const STREAMINFO_START = 8;
 /** The encoder is given so much at once. */
 const PIECE_FRAMES = 65_536;
 
-type FlacLibrary = typeof import('libflacjs/dist/libflac.js');
+type FlacLibrary = typeof libflac;
 let loadLibrary: () => Promise<FlacLibrary> = async () => (await import('libflacjs/dist/libflac.js')).default;
 
 /** Encodes with another build of the library from now on. */

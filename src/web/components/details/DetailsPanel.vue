@@ -5,6 +5,7 @@ import { useSession, type DetailScope } from '../../stores/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import InTurn from '../shared/InTurn.vue';
 import { takeTurn } from '../shared/turns.ts';
+import { whenQuiet } from '../shared/when-quiet.ts';
 import PartDetails from './PartDetails.vue';
 
 // No part of the first load: fetched when there is time, or when something is selected before that.
@@ -13,10 +14,7 @@ const fetchStrip = () => import('./StripDetails.vue');
 const SliceDetails = defineAsyncComponent(fetchSlice);
 const StripDetails = defineAsyncComponent(fetchStrip);
 const DealDetails = defineAsyncComponent(() => import('../deal/DealDetails.vue'));
-onMounted(() => {
-  requestIdleCallback(() => void fetchSlice());
-  requestIdleCallback(() => void fetchStrip());
-});
+onMounted(() => whenQuiet(() => Promise.all([fetchSlice(), fetchStrip()])));
 
 const session = useSession();
 /** What is selected is what one wants to see. */

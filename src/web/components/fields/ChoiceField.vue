@@ -25,6 +25,9 @@ const items = computed(() =>
   props.choices.map(({ value, words, disabled }) => ({ value, title: words, props: { disabled: disabled === true } })),
 );
 
+/** The list that opens is called as the field; the toolkit's types know no names of it. */
+const named = computed(() => ({ 'aria-label': props.label }) as object);
+
 function choose(value: Value | null): void {
   if (value !== null && value !== undefined && value !== props.modelValue) emit('put', value);
 }
@@ -63,7 +66,7 @@ function leave(isOpen: boolean): void {
       :aria-label="label"
       :model-value="modelValue"
       :items="items"
-      :list-props="{ 'aria-label': label }"
+      :list-props="named"
       :placeholder="modelValue === null ? noneWords : undefined"
       persistent-placeholder
       :disabled="disabled"

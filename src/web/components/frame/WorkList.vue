@@ -56,7 +56,7 @@ function onToggle(isOpen: boolean): void {
           </v-list-item>
         </v-list>
         <template v-if="work.failures.length > 0">
-          <v-divider role="presentation" v-if="work.list.length > 0" />
+          <v-divider v-if="work.list.length > 0" role="presentation" />
           <p class="heading">{{ failedWords }}</p>
           <v-list class="failed" aria-label="What failed" data-testid="failures">
             <v-list-item v-for="one in work.failures" :key="one.id" :prepend-icon="ICONS.alert">

@@ -1,0 +1,6 @@
+/** What is not needed at once is fetched when the page has come to rest, and not in the way of its first load. */
+const QUIET_MS = 3_000;
+
+export function whenQuiet(fetch: () => unknown): void {
+  setTimeout(() => requestIdleCallback(() => void fetch(), { timeout: QUIET_MS }), QUIET_MS);
+}
