@@ -11,16 +11,16 @@ import SharedTooltip from './components/frame/SharedTooltip.vue';
 import { useFocusReturn } from './input/focus-return.ts';
 import { useBenchKeys } from './input/use-bench-keys.ts';
 import { useTypedKeys } from './input/typed-keys.ts';
-import { useActions } from './stores/actions.ts';
-import { useImports } from './stores/imports.ts';
-import { useNotices } from './stores/notices.ts';
-import { usePlanSender } from './stores/plan-sender.ts';
-import { usePlayed } from './stores/played.ts';
-import { useProject } from './stores/project.ts';
-import { useSaver } from './stores/saver.ts';
-import { useSession } from './stores/session.ts';
-import { useTransport } from './stores/transport.ts';
-import { useDialogs } from './stores/dialogs.ts';
+import { useActions } from './stores/frame/actions.ts';
+import { useImports } from './stores/shelf/imports.ts';
+import { useNotices } from './stores/frame/notices.ts';
+import { usePlanSender } from './stores/sound/plan-sender.ts';
+import { usePlayed } from './stores/sound/played.ts';
+import { useProject } from './stores/document/project.ts';
+import { useSaver } from './stores/document/saver.ts';
+import { useSession } from './stores/document/session.ts';
+import { useTransport } from './stores/sound/transport.ts';
+import { useDialogs } from './stores/frame/dialogs.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
 
 // What is opened now and then is fetched when it is.

@@ -1,7 +1,7 @@
 /** The computer keyboard as a device: what a key has pressed it lets go, whatever part is chosen by then. */
 import { notes } from '../audio/services.ts';
-import { useSession } from '../stores/session.ts';
-import { useTyping } from '../stores/typing.ts';
+import { useSession } from '../stores/document/session.ts';
+import { useTyping } from '../stores/keys/typing.ts';
 import { DeviceKeys } from './notes.ts';
 import type { SliceKeys } from './use-bench-keys.ts';
 

@@ -11,8 +11,8 @@ import SourceRow from '../components/away/SourceRow.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
-import { useProject } from '../stores/project.ts';
-import { useTakeAway } from '../stores/take-away.ts';
+import { useProject } from '../stores/document/project.ts';
+import { useTakeAway } from '../stores/away/take-away.ts';
 
 /** Longer mixes are measured when they are asked for. */
 const MEASURED_SECONDS = 90;

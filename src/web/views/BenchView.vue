@@ -8,7 +8,7 @@ import KeysBand from '../components/keys/KeysBand.vue';
 import PatternBand from '../components/pattern/PatternBand.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import SourceBand from '../components/source/SourceBand.vue';
-import { useProject } from '../stores/project.ts';
+import { useProject } from '../stores/document/project.ts';
 
 const project = useProject();
 const isEmpty = computed(() => project.document?.partOrder.length === 0);

@@ -12,9 +12,9 @@ import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import OrderPart from '../components/order/OrderPart.vue';
-import { useProject } from '../stores/project.ts';
-import { useSession } from '../stores/session.ts';
-import { useTransport } from '../stores/transport.ts';
+import { useProject } from '../stores/document/project.ts';
+import { useSession } from '../stores/document/session.ts';
+import { useTransport } from '../stores/sound/transport.ts';
 
 const project = useProject();
 const session = useSession();

@@ -18,9 +18,9 @@ import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import TreatmentList from '../components/shape/TreatmentList.vue';
 import ZoneTiles from '../components/shape/ZoneTiles.vue';
-import { usePartSounds } from '../stores/part-sounds.ts';
-import { useProject } from '../stores/project.ts';
-import { useSession } from '../stores/session.ts';
+import { usePartSounds } from '../stores/sound/part-sounds.ts';
+import { useProject } from '../stores/document/project.ts';
+import { useSession } from '../stores/document/session.ts';
 
 const project = useProject();
 const session = useSession();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How loud the mix is before it goes, and what was taken away before. */
 import { computed } from 'vue';
-import { HEADROOM_DB, useTakeAway } from '../../stores/take-away.ts';
+import { HEADROOM_DB, useTakeAway } from '../../stores/away/take-away.ts';
 import DetailCard from '../details/DetailCard.vue';
 import DetailHead from '../details/DetailHead.vue';
 import IconButton from '../shared/IconButton.vue';

@@ -2,7 +2,7 @@
 /** All that is ticked as one sum, one button, and the progress of it. */
 import { computed } from 'vue';
 import { formatSeconds } from '#core/units/time.ts';
-import { useTakeAway } from '../../stores/take-away.ts';
+import { useTakeAway } from '../../stores/away/take-away.ts';
 import { bytesWords } from './away-words.ts';
 
 const away = useTakeAway();

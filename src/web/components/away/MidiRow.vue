@@ -3,8 +3,8 @@
 import { computed } from 'vue';
 import { homeId } from '#core/document/schema.ts';
 import { nameOfHome } from '#core/queries/patterns.ts';
-import { useProject } from '../../stores/project.ts';
-import { useTakeAway } from '../../stores/take-away.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useTakeAway } from '../../stores/away/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import PartRibbon from '../shared/PartRibbon.vue';
 import AwayRow from './AwayRow.vue';

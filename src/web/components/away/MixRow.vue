@@ -2,8 +2,8 @@
 /** The mix, of all parts or of one. */
 import { computed } from 'vue';
 import { AUDIO_ENCODINGS } from '#core/formats/encode.ts';
-import { useProject } from '../../stores/project.ts';
-import { useTakeAway } from '../../stores/take-away.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useTakeAway } from '../../stores/away/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 import PartRibbon from '../shared/PartRibbon.vue';

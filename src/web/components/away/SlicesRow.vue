@@ -2,8 +2,8 @@
 /** The slices of a part, each as a file. */
 import { computed } from 'vue';
 import { AUDIO_ENCODINGS } from '#core/formats/encode.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTakeAway } from '../../stores/take-away.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTakeAway } from '../../stores/away/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 import SkylineMini from '../shared/SkylineMini.vue';

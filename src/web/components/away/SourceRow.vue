@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The source of a part with its markers and its loop in the file. */
-import { useTakeAway } from '../../stores/take-away.ts';
+import { useTakeAway } from '../../stores/away/take-away.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 import { usePartPicture } from '../shared/use-part-picture.ts';

@@ -1,7 +1,7 @@
 /** Which part something is taken from: the one that was chosen for it, else the one that is worked on. */
 import { computed } from 'vue';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export function usePartChoice(chosenId: () => string | null) {
   const project = useProject();

@@ -3,8 +3,8 @@
 import { computed } from 'vue';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
-import { useDealing } from '../../stores/dealing.ts';
-import { useSession } from '../../stores/session.ts';
+import { useDealing } from '../../stores/pattern/dealing.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import DetailCard from '../details/DetailCard.vue';
 import DetailHead from '../details/DetailHead.vue';

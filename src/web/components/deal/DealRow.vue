@@ -3,10 +3,10 @@
 import { computed, nextTick, ref, watch } from 'vue';
 import { eventsOfHand, orderedEvents } from '#core/queries/patterns.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
-import { useDealing } from '../../stores/dealing.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useDealing } from '../../stores/pattern/dealing.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NumberField from '../fields/NumberField.vue';
 import IconButton from '../shared/IconButton.vue';

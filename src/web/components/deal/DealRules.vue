@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Whether the next deal goes by rules, and by how many: they stand in the details. */
 import { computed } from 'vue';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 
 const session = useSession();

@@ -3,8 +3,8 @@
 import { computed, ref } from 'vue';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { formatValue, type Row } from '#core/params/row.ts';
-import { useDealing } from '../../stores/dealing.ts';
-import { useSession } from '../../stores/session.ts';
+import { useDealing } from '../../stores/pattern/dealing.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 

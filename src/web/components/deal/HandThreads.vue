@@ -2,8 +2,8 @@
 /** The hand on the table in small: the loop above, the pattern beneath, a thread for each strip that is not where it was. */
 import { computed } from 'vue';
 import { ticksToX } from '../../canvas/pattern-layout.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useSession } from '../../stores/session.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ribbonImage, stripesApart } from '../shared/ribbon.ts';
 
 const session = useSession();

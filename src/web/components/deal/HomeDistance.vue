@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How far the pattern has gone from home: a sixteenth that is as in the loop is low, one that is not is tall. */
 import { computed } from 'vue';
-import { useHomeDistance } from '../../stores/home-distance.ts';
+import { useHomeDistance } from '../../stores/pattern/home-distance.ts';
 
 const home = useHomeDistance();
 const WIDTH = 40;

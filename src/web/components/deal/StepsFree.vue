@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The steps of the pattern: light ones may be dealt, dark ones stay. */
 import { computed } from 'vue';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ribbonImage } from '../shared/ribbon.ts';
 
 const { freeIds } = defineProps<{ freeIds: ReadonlySet<string> }>();

@@ -3,9 +3,9 @@ import { computed } from 'vue';
 import { DEAL_ROWS, type DealValues } from '#core/params/deal-rows.ts';
 import { fullValues, withValues } from '#core/params/row.ts';
 import { freeSteps } from '#core/project/commands/deal.ts';
-import { useDealing } from '../../stores/dealing.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useDealing } from '../../stores/pattern/dealing.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export type RuleId = keyof DealValues;
 

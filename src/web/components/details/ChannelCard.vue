@@ -7,7 +7,7 @@ import { CHANNEL_ROWS } from '#core/params/tables.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
 import { channelValues, partValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
 import { computed, defineAsyncComponent, onMounted, watch } from 'vue';
-import { useSession, type DetailScope } from '../../stores/session.ts';
+import { useSession, type DetailScope } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import InTurn from '../shared/InTurn.vue';
 import { takeTurn } from '../shared/turns.ts';

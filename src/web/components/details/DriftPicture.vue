@@ -5,8 +5,8 @@ import { driftMs } from '#core/engine/sequence/timing.ts';
 import { homeEvents } from '#core/strips/home.ts';
 import { cutTempoBpm, loopLengthTicks } from '#core/queries/loops.ts';
 import { partValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 const WIDTH = 220;
 const HEIGHT = 56;

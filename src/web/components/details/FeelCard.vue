@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import { partValues } from '#core/queries/values.ts';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
 import DriftPicture from './DriftPicture.vue';

@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { valueOf, type Owner } from '#core/project/commands/values.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import FilterSetting from '../fields/FilterSetting.vue';
 import DetailCard from './DetailCard.vue';
 

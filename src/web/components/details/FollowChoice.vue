@@ -4,8 +4,8 @@ import { computed } from 'vue';
 import { FOLLOWS, type Follow } from '#core/params/choices.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import { cutValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 const project = useProject();
 const session = useSession();

@@ -8,12 +8,12 @@ import { songValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { courseOf, courseSeconds, hasCourse } from '../../canvas/modulator-shape.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useProject } from '../../stores/project.ts';
-import { useStruck } from '../../stores/struck.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
 
 const { modulator, height = 54 } = defineProps<{ modulator: Modulator; height?: number }>();
 const project = useProject();
-const struck = useStruck();
+const presses = useRecentPresses();
 const box = useTemplateRef<HTMLElement>('box');
 const { width: measured } = useElementSize(box);
 const width = computed(() => Math.max(60, measured.value));
@@ -50,7 +50,7 @@ useRafFn(() => {
   }
   const isFree = modulator.values.restarts === false;
   const song = playing ? (engine.positionTicksNow(tempoBpm.value) / 960) * (60 / tempoBpm.value) : positionTicks;
-  const at = (isFree ? song : (performance.now() - struck.lastStruckAt) / 1000) / seconds.value;
+  const at = (isFree ? song : (performance.now() - presses.lastPressAt) / 1000) / seconds.value;
   place.value = modulator.kind === 'envelope' || modulator.values.isOnce === true ? Math.min(1, at) : at % 1;
 });
 

@@ -6,7 +6,7 @@ import { drawModulator, removeModulator, removeRoute, routeTo, setRoute } from '
 import { valueOf, type Owner } from '#core/project/commands/values.ts';
 import type { Modulator, Route } from '#core/document/schema.ts';
 import { movableBy, movedBy, wholeWay, type Movable } from '#core/queries/targets.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import DocumentField from '../fields/DocumentField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';

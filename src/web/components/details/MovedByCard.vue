@@ -2,8 +2,8 @@
 /** What moves settings while they play: of the chosen sounds and of all their part, or of the part alone. */
 import { computed, defineAsyncComponent } from 'vue';
 import { ZONE_ROWS } from '#core/params/tables.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import DetailCard from './DetailCard.vue';
 
 const { partOnly = false } = defineProps<{ partOnly?: boolean }>();

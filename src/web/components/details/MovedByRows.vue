@@ -5,8 +5,8 @@ import { MODULATOR_KINDS, MODULATOR_WORDS, type ModulatorKind } from '#core/para
 import type { ZONE_ROWS } from '#core/params/tables.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
 import type { Modulator } from '#core/document/schema.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import ModulatorRows from './ModulatorRows.vue';
 

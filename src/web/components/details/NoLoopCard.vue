@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A sound that is no loop: a hit, ready for a key. It can be read as one all the same. */
 import { setLoop } from '#core/project/commands/parts.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import DetailCard from './DetailCard.vue';
 
 const project = useProject();

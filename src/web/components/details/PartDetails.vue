@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The part: how it keeps time, how its loop is read, its feel, its level. */
 import { computed, useTemplateRef } from 'vue';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import NameField from '../fields/NameField.vue';
 import PartMenu from '../parts/PartMenu.vue';
 import { usePartActions } from '../parts/use-part-actions.ts';

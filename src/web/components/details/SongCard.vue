@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import { songValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
 

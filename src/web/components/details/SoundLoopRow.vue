@@ -7,9 +7,9 @@ import { setZoneLoop } from '#core/project/commands/zones.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useProject } from '../../stores/project.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { useProject } from '../../stores/document/project.ts';
 import DocumentField from '../fields/DocumentField.vue';
 
 const { placed } = defineProps<{ placed: PlacedZone }>();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How a drag changes several at once that differ. */
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 
 const session = useSession();

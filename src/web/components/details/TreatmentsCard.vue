@@ -2,7 +2,7 @@
 /** Ways to sound of the part, on the bench. */
 import { computed, defineAsyncComponent } from 'vue';
 import type { Part } from '#core/document/schema.ts';
-import { useTreating } from '../../stores/treating.ts';
+import { useTreating } from '../../stores/sound/treating.ts';
 import DetailCard from './DetailCard.vue';
 
 // Folded at first.

@@ -2,8 +2,8 @@
 /** Silence about to be left out of the chosen slices: its level to set, what it takes, and the word. */
 import { computed } from 'vue';
 import { LEAST_SILENCE_DB, MOST_SILENCE_DB } from '#core/analysis/silence.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTrimming } from '../../stores/trimming.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTrimming } from '../../stores/source/trimming.ts';
 import NumberField from '../fields/NumberField.vue';
 
 const trimming = useTrimming();

@@ -2,10 +2,10 @@
 /** Every command by its words: type a few letters, Enter does the first; what cannot be done here is not shown. */
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
 import { ACTION_IDS, actionWords, shortcuts, type ActionId } from '../../input/shortcuts.ts';
-import { useActions } from '../../stores/actions.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useShelf } from '../../stores/shelf.ts';
+import { useActions } from '../../stores/frame/actions.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useShelf } from '../../stores/shelf/shelf.ts';
 import { router } from '../../router.ts';
 import { ICONS } from '../../theme/icons.ts';
 import { rankCommands, type FoundCommand } from './rank-commands.ts';

@@ -2,9 +2,9 @@
 /** A MIDI file before it becomes a pattern: which track, how its notes find sounds, with its tempo or without. */
 import { computed, watch } from 'vue';
 import { songValues } from '#core/queries/values.ts';
-import { useDialogs } from '../../stores/dialogs.ts';
-import { useMidiFiles } from '../../stores/midi-files.ts';
-import { useProject } from '../../stores/project.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
+import { useMidiFiles } from '../../stores/pattern/midi-files.ts';
+import { useProject } from '../../stores/document/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import { countWords } from '../shelf/shelf-words.ts';
 

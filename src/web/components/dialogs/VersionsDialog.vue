@@ -3,8 +3,8 @@
 import { ref, watch } from 'vue';
 import { api, type Version } from '../../api/client.ts';
 import { describeFailure } from '../../api/words.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useProject } from '../../stores/project.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { useProject } from '../../stores/document/project.ts';
 
 const open = defineModel<boolean>({ required: true });
 const project = useProject();

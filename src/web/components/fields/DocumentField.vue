@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A number of the document that is no setting: a drag or a typed value is one step that can be undone. */
 import { onBeforeUnmount } from 'vue';
-import type { Gesture } from '../../stores/gesture.ts';
-import { useProject } from '../../stores/project.ts';
+import type { Gesture } from '../../stores/document/gesture.ts';
+import { useProject } from '../../stores/document/project.ts';
 import NumberField from './NumberField.vue';
 
 defineOptions({ inheritAttrs: false });

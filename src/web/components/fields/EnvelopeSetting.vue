@@ -11,8 +11,8 @@ import { fitValue } from '#core/params/row.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import { drawnPoints, envelopePoints, levelAt, POINT, type EnvelopeValues } from '../../canvas/envelope-shape.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(

@@ -9,8 +9,8 @@ import { ZONE_ROWS } from '#core/params/tables.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(defineProps<{ owners: readonly Owner[]; height?: number }>(), { height: 84 });

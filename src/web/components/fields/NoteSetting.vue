@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import { valueOf } from '#core/project/commands/values.ts';
 import { keyName } from '../../canvas/key-names.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import NumberSetting from './NumberSetting.vue';
 import type { SettingProps } from './use-setting.ts';
 

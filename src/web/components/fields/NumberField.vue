@@ -5,7 +5,7 @@
  */
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { followPointer } from '../../canvas/use-drag.ts';
-import { useNotices } from '../../stores/notices.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
 import { readNumber } from './read-number.ts';
 
 const props = withDefaults(

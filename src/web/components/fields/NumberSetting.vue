@@ -3,8 +3,8 @@
 import { computed } from 'vue';
 import { MODULATOR_WORDS } from '#core/params/modulators.ts';
 import type { NumberRow } from '#core/params/row.ts';
-import { movedByOf } from '#core/queries/moved.ts';
-import { useProject } from '../../stores/project.ts';
+import { movedByOf } from '#core/queries/moved-by.ts';
+import { useProject } from '../../stores/document/project.ts';
 import NumberField from './NumberField.vue';
 import { useSetting, type SettingProps } from './use-setting.ts';
 

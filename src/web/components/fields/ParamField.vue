@@ -2,7 +2,7 @@
 /** A setting of the table, in the field that fits its kind. */
 import { computed } from 'vue';
 import { rowOf } from '#core/project/commands/values.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import ChoiceSetting from './ChoiceSetting.vue';
 import NoteSetting from './NoteSetting.vue';
 import NumberSetting from './NumberSetting.vue';

@@ -13,9 +13,9 @@ import {
   type SetValueArgs,
   type Value,
 } from '#core/project/commands/values.ts';
-import type { Gesture } from '../../stores/gesture.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import type { Gesture } from '../../stores/document/gesture.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export interface SettingProps {
   owners: readonly Owner[];

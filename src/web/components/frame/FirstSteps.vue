@@ -2,9 +2,9 @@
 /** An empty bench: what to do first, and sounds of the shelf to try it with. */
 import { useFileDialog } from '@vueuse/core';
 import { computed, onMounted } from 'vue';
-import { AUDIO_FILES, useImports } from '../../stores/imports.ts';
-import { usePreview } from '../../stores/preview.ts';
-import { useShelf } from '../../stores/shelf.ts';
+import { AUDIO_FILES, useImports } from '../../stores/shelf/imports.ts';
+import { usePreview } from '../../stores/sound/preview.ts';
+import { useShelf } from '../../stores/shelf/shelf.ts';
 import { ICONS } from '../../theme/icons.ts';
 import { tip } from '../../input/shortcuts.ts';
 import HearButton from '../shared/HearButton.vue';

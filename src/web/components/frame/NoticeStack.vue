@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Short messages, each with at most one thing to do about it. */
-import { useNotices, type Notice } from '../../stores/notices.ts';
+import { useNotices, type Notice } from '../../stores/frame/notices.ts';
 import { ICONS } from '../../theme/icons.ts';
 
 const store = useNotices();

@@ -2,8 +2,8 @@
 /** What all places have in common: the place itself, and at its right the details, which lie over it in a narrow window. */
 import { useMediaQuery } from '@vueuse/core';
 import { defineAsyncComponent } from 'vue';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import IconButton from '../shared/IconButton.vue';
 import InTurn from '../shared/InTurn.vue';
 

@@ -5,11 +5,11 @@ import { useRoute } from 'vue-router';
 import { movePart } from '#core/project/commands/parts.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { PROJECT_PLACES } from '../../router.ts';
-import { useActions } from '../../stores/actions.ts';
-import { NEW_PART, useCarrying } from '../../stores/carrying.ts';
-import { useDialogs } from '../../stores/dialogs.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useActions } from '../../stores/frame/actions.ts';
+import { NEW_PART, useSoundDrag } from '../../stores/keys/sound-drag.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NameField from '../fields/NameField.vue';
 import AddSound from '../parts/AddSound.vue';
@@ -21,7 +21,7 @@ import WorkList from './WorkList.vue';
 
 const project = useProject();
 const session = useSession();
-const carrying = useCarrying();
+const soundDrag = useSoundDrag();
 const dialogs = useDialogs();
 const actions = useActions();
 const route = useRoute();
@@ -91,9 +91,9 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
         </ul>
         <AddSound v-if="route.name !== 'shelf'" />
         <span
-          v-if="carrying.carried?.dropOnPart"
+          v-if="soundDrag.carried?.dropOnPart"
           class="new-part small"
-          :class="{ under: carrying.overPartId === NEW_PART }"
+          :class="{ under: soundDrag.overPartId === NEW_PART }"
           data-new-part
           >a new part</span
         >

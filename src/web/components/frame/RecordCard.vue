@@ -3,7 +3,7 @@
 import { RECORD_ROWS, type RecordValues } from '#core/params/record-rows.ts';
 import { withValues } from '#core/params/row.ts';
 import { engine } from '../../audio/services.ts';
-import { useRecording } from '../../stores/recording.ts';
+import { useRecording } from '../../stores/sound/recording.ts';
 import ParamField from '../fields/ParamField.vue';
 import RowField from '../fields/RowField.vue';
 

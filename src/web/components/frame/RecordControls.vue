@@ -2,7 +2,7 @@
 /** Records what is played on keys into the pattern; how, in a menu. */
 import { computed, defineAsyncComponent } from 'vue';
 import { shortcuts } from '../../input/shortcuts.ts';
-import { useRecording } from '../../stores/recording.ts';
+import { useRecording } from '../../stores/sound/recording.ts';
 import { ICONS } from '../../theme/icons.ts';
 import IconButton from '../shared/IconButton.vue';
 

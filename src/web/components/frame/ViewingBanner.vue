@@ -4,8 +4,8 @@ import { ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { api } from '../../api/client.ts';
 import { describeFailure } from '../../api/words.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useProject } from '../../stores/project.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { useProject } from '../../stores/document/project.ts';
 
 const project = useProject();
 const notices = useNotices();

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What is running, in one line with its progress; one click shows each, and what failed stands there until it is read. */
 import { computed, ref } from 'vue';
-import { usePlanSender } from '../../stores/plan-sender.ts';
-import { useWork, WORK_WORDS } from '../../stores/work.ts';
+import { usePlanSender } from '../../stores/sound/plan-sender.ts';
+import { useWork, WORK_WORDS } from '../../stores/frame/work.ts';
 import { ICONS } from '../../theme/icons.ts';
 import IconButton from '../shared/IconButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';

@@ -6,16 +6,16 @@ import { tip } from '../../input/shortcuts.ts';
 import { notes } from '../../audio/services.ts';
 import { MIDDLE_OCTAVES, middleOctave } from '../../canvas/key-names.ts';
 import { SIMULATED_CONTROL, SIMULATED_ID } from '../../input/simulated-midi.ts';
-import { useDevices } from '../../stores/devices.ts';
-import { useProject } from '../../stores/project.ts';
-import { useStruck } from '../../stores/struck.ts';
-import { useTyping } from '../../stores/typing.ts';
+import { useDevices } from '../../stores/keys/devices.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
+import { useTyping } from '../../stores/keys/typing.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 
 const devices = useDevices();
 const project = useProject();
-const struck = useStruck();
+const presses = useRecentPresses();
 const typing = useTyping();
 const CHOSEN = '';
 const octaves = MIDDLE_OCTAVES.map((value) => ({ value, words: `C${value}` }));
@@ -93,7 +93,7 @@ const parts = computed(() => [
     />
     <p class="quiet small">Shift, held while letters are down, is the pedal.</p>
     <div class="device">
-      <v-switch v-model="struck.choosesSounds" label="a key chooses its sound" hide-details />
+      <v-switch v-model="presses.choosesSounds" label="a key chooses its sound" hide-details />
       <v-btn :data-tip="tip('sound-off')" @click="notes.allSoundOff()">all sound off</v-btn>
     </div>
   </v-card>

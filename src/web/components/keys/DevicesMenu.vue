@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Keyboards: a button that shows whether one is heard; what is plugged in is fetched when it is opened first. */
 import { defineAsyncComponent } from 'vue';
-import { useDevices } from '../../stores/devices.ts';
+import { useDevices } from '../../stores/keys/devices.ts';
 import IconButton from '../shared/IconButton.vue';
 
 const DevicesCard = defineAsyncComponent(() => import('./DevicesCard.vue'));

@@ -25,19 +25,19 @@ import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { DeviceKeys } from '../../input/notes.ts';
 import { lettersFrom } from '../../input/typing-keys.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useStruck } from '../../stores/struck.ts';
-import { useTyping } from '../../stores/typing.ts';
-import { drawKeyTable, drawStruck, type TableZone } from './key-table-picture.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
+import { useTyping } from '../../stores/keys/typing.ts';
+import { drawKeyTable, drawPresses, type TableZone } from './key-table-picture.ts';
 
 const project = useProject();
 const session = useSession();
 const laying = useLaying();
 const sounds = usePartSounds();
-const struck = useStruck();
+const presses = useRecentPresses();
 const typing = useTyping();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
@@ -102,17 +102,23 @@ function paint(stage: Stage): void {
   });
 }
 
-function paintStruck(stage: Stage): void {
+function paintPresses(stage: Stage): void {
   const sounding = new Set(engine.status.sounding.map(([, zoneId]) => zoneId));
-  drawStruck(
+  drawPresses(
     stage,
     tableFor(stage.width, stage.height),
     zones.value.filter(({ id }) => sounding.has(id)),
-    struck.hits,
+    presses.hits,
   );
 }
 
-useBandCanvas(picture, overlay, paint, paintStruck, () => engine.status.sounding.length > 0 || struck.hits.length > 0);
+useBandCanvas(
+  picture,
+  overlay,
+  paint,
+  paintPresses,
+  () => engine.status.sounding.length > 0 || presses.hits.length > 0,
+);
 
 function spotOf(event: PointerEvent) {
   const { x, y } = localPoint(event, overlay.value!);

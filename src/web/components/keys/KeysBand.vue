@@ -13,12 +13,12 @@ import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
 import { DeviceKeys } from '../../input/notes.ts';
-import { useCarrying } from '../../stores/carrying.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useStruck } from '../../stores/struck.ts';
+import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
@@ -34,10 +34,10 @@ const LayOutBar = defineAsyncComponent(() => import('./LayOutBar.vue'));
 const project = useProject();
 const session = useSession();
 const laying = useLaying();
-const carrying = useCarrying();
+const soundDrag = useSoundDrag();
 const sounds = usePartSounds();
 // A key that is played chooses its sound.
-useStruck();
+useRecentPresses();
 const picture = ref<HTMLCanvasElement | null>(null);
 const overlay = ref<HTMLCanvasElement | null>(null);
 
@@ -153,7 +153,7 @@ function toggleOneAtATime(): void {
 }
 
 onBeforeUnmount(
-  carrying.offerKeys((clientX, clientY) => {
+  soundDrag.offerKeys((clientX, clientY) => {
     const canvas = overlay.value;
     if (!canvas || isGrown.value) return null;
     const box = canvas.getBoundingClientRect();
@@ -172,8 +172,9 @@ onBeforeUnmount(() => mouse.allUp());
       <span v-if="part" data-testid="keys-facts">
         <template v-if="isGrown">{{ part.name }} · {{ facts }}</template>
         <span v-else-if="laying.awaited" class="awaits">{{ laying.awaited.words }}</span>
-        <span v-else-if="carrying.carried" class="awaits"
-          >{{ carrying.carried.words }} {{ carrying.overKey === null ? '' : `to ${keyName(carrying.overKey)}` }}</span
+        <span v-else-if="soundDrag.carried" class="awaits"
+          >{{ soundDrag.carried.words }}
+          {{ soundDrag.overKey === null ? '' : `to ${keyName(soundDrag.overKey)}` }}</span
         >
         <span v-else class="spare">from {{ keyName(startKey) }} upwards</span>
         <template v-if="keyless > 0">

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The ways of laying sounds on keys, each with one press; they are for the chosen sounds, or for all. */
 import { ICONS } from '../../theme/icons.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { useSession } from '../../stores/session.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { useSession } from '../../stores/document/session.ts';
 import IconButton from '../shared/IconButton.vue';
 
 const laying = useLaying();

@@ -16,8 +16,8 @@ import {
   type LaidZone,
 } from '../../canvas/key-table-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
-import type { CutSound } from '../../stores/part-sounds.ts';
-import type { StruckKey } from '../../stores/struck.ts';
+import type { CutSound } from '../../stores/sound/part-sounds.ts';
+import type { RecentPress } from '../../stores/keys/recent-presses.ts';
 import { drawKeyboard, drawLetters, fillKey, keysBoxOf } from './keyboard-picture.ts';
 
 /** A zone where it lies, or where it would by a drag that has not ended. */
@@ -236,11 +236,11 @@ function drawOverview({ context, width, height, inks }: Stage, { table, zones }:
 }
 
 /** What sounds now, and how hard was struck lately. */
-export function drawStruck(
+export function drawPresses(
   { context, width, inks }: Stage,
   table: KeyTable,
   sounding: readonly { keys: LaidZone['keys'] }[],
-  hits: readonly StruckKey[],
+  hits: readonly RecentPress[],
 ): void {
   const each = keyWidth(table);
   context.fillStyle = inks.ink;

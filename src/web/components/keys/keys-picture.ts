@@ -6,7 +6,7 @@ import { zoneValues } from '#core/queries/values.ts';
 import { fillSkyline, MONO_FONT } from '../../canvas/draw.ts';
 import { columnWidth, columnX, type KeyRange } from '../../canvas/keyboard-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
-import type { CutSound } from '../../stores/part-sounds.ts';
+import type { CutSound } from '../../stores/sound/part-sounds.ts';
 import { drawKeyboard, keysBoxOf, type KeysBox } from './keyboard-picture.ts';
 
 export interface KeysScene {

@@ -8,9 +8,9 @@ import { eventsOf, nameOfHome, patternLengthTicks } from '#core/queries/patterns
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import ParamField from '../fields/ParamField.vue';
 import LevelMeter from '../frame/LevelMeter.vue';
 import MuteSolo from '../parts/MuteSolo.vue';

@@ -2,15 +2,15 @@
 /** Another sound for the project, from a file or from the shelf: as a part of its own, or on the free keys of the chosen one. */
 import { useFileDialog } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { AUDIO_FILES, useImports } from '../../stores/imports.ts';
-import { useActions } from '../../stores/actions.ts';
-import { useSession } from '../../stores/session.ts';
-import { useShelf } from '../../stores/shelf.ts';
+import { AUDIO_FILES, useImports } from '../../stores/shelf/imports.ts';
+import { useActions } from '../../stores/frame/actions.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useShelf } from '../../stores/shelf/shelf.ts';
 import { ICONS } from '../../theme/icons.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import HearButton from '../shared/HearButton.vue';
 import IconButton from '../shared/IconButton.vue';
-import { usePreview } from '../../stores/preview.ts';
+import { usePreview } from '../../stores/sound/preview.ts';
 
 const { isIcon = false } = defineProps<{ isIcon?: boolean }>();
 const imports = useImports();

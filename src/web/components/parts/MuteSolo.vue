@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import type { Part } from '#core/document/schema.ts';
 import { channelValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import IconButton from '../shared/IconButton.vue';
 import { usePartActions } from './use-part-actions.ts';
 

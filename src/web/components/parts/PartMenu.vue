@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What can be done to a whole part, behind three dots. */
 import type { Part } from '#core/document/schema.ts';
-import { useKits } from '../../stores/kits.ts';
+import { useKits } from '../../stores/keys/kits.ts';
 import IconButton from '../shared/IconButton.vue';
 import { usePartActions } from './use-part-actions.ts';
 

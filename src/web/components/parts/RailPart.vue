@@ -4,9 +4,9 @@ import { computed, useTemplateRef } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
 import { channelValues, cutValues } from '#core/queries/values.ts';
-import { useCarrying } from '../../stores/carrying.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NameField from '../fields/NameField.vue';
 import ParamField from '../fields/ParamField.vue';
@@ -20,7 +20,7 @@ import { usePartActions } from './use-part-actions.ts';
 const { part } = defineProps<{ part: Part }>();
 const project = useProject();
 const session = useSession();
-const carrying = useCarrying();
+const soundDrag = useSoundDrag();
 const nameField = useTemplateRef('nameField');
 const STRETCHES = 48;
 
@@ -35,7 +35,7 @@ const { rename } = usePartActions(() => part);
 <template>
   <li
     class="part"
-    :class="{ on: isChosen, silent: channel.muted, under: carrying.overPartId === part.id }"
+    :class="{ on: isChosen, silent: channel.muted, under: soundDrag.overPartId === part.id }"
     :data-part-id="part.id"
     data-testid="part"
   >

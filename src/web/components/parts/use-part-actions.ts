@@ -3,8 +3,8 @@ import { duplicatePart, movePart, removePart, renamePart } from '#core/project/c
 import { setValue } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
 import { channelValues } from '#core/queries/values.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export function usePartActions(part: () => Part) {
   const project = useProject();

@@ -4,9 +4,9 @@ import { computed } from 'vue';
 import { TRANSFORM_IDS, TRANSFORMS, type TransformId } from '#core/patterns/transforms.ts';
 import { isHome } from '#core/document/schema.ts';
 import { shortcuts, type ActionId } from '../../input/shortcuts.ts';
-import { useSession } from '../../stores/session.ts';
-import { useDealing } from '../../stores/dealing.ts';
-import { useStripEdits } from '../../stores/strip-edits.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useDealing } from '../../stores/pattern/dealing.ts';
+import { useStripEdits } from '../../stores/pattern/strip-edits.ts';
 import { ICONS } from '../../theme/icons.ts';
 
 const session = useSession();

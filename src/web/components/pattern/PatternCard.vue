@@ -3,8 +3,8 @@
 import { colourPattern } from '#core/project/commands/patterns.ts';
 import { isHome } from '#core/document/schema.ts';
 import { PATTERN_MARKS } from '../../canvas/palette.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ParamField from '../fields/ParamField.vue';
 import SwitchRows from './SwitchRows.vue';
 

@@ -17,11 +17,11 @@ import {
 } from '../../canvas/pattern-layout.ts';
 import { isSounding, useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useProject } from '../../stores/project.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { drawPattern } from './pattern-picture.ts';
-import { usePlayheadTicks } from '../../stores/playhead-ticks.ts';
+import { usePlayheadTicks } from '../../stores/sound/playhead-ticks.ts';
 import { useStripBox } from './use-strip-box.ts';
 import { useStrips } from './use-strips.ts';
 

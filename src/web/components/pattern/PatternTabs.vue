@@ -5,11 +5,11 @@ import { choosePattern, movePattern, renamePattern } from '#core/project/command
 import { isHome } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
 import { PATTERN_MARKS } from '../../canvas/palette.ts';
-import { useRecording } from '../../stores/recording.ts';
-import { placeWords, useSwitching } from '../../stores/switching.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useRecording } from '../../stores/sound/recording.ts';
+import { placeWords, useSwitching } from '../../stores/keys/switching.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import NameField from '../fields/NameField.vue';
 import { usePatternNames } from './use-pattern-names.ts';
 import { useReorder } from '../shared/use-reorder.ts';

@@ -7,11 +7,11 @@ import { createPattern, removePattern, setPatternLength } from '#core/project/co
 import { isHome } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
-import { useActions } from '../../stores/actions.ts';
-import { useEditing } from '../../stores/editing.ts';
-import { useDialogs } from '../../stores/dialogs.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useActions } from '../../stores/frame/actions.ts';
+import { useEditing } from '../../stores/document/editing.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import DocumentField from '../fields/DocumentField.vue';

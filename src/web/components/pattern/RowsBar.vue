@@ -6,9 +6,9 @@ export type RowOrder = 'role' | 'key' | 'source' | 'note';
 <script setup lang="ts">
 /** Above the rows: their order, the sound whose notes are shown, the bar that is shown, and what is drawn beside. */
 import { computed } from 'vue';
-import { useHomeDistance } from '../../stores/home-distance.ts';
-import { useSession } from '../../stores/session.ts';
-import { useStripEdits } from '../../stores/strip-edits.ts';
+import { useHomeDistance } from '../../stores/pattern/home-distance.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useStripEdits } from '../../stores/pattern/strip-edits.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';

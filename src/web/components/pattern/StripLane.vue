@@ -11,9 +11,9 @@ import { MONO_FONT } from '../../canvas/draw.ts';
 import { rowsX, type RowsTime } from '../../canvas/rows-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useEditing } from '../../stores/editing.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useEditing } from '../../stores/document/editing.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 
 const { headWidth, time, events, colourById } = defineProps<{

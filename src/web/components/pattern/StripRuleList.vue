@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The rules by which strips are chosen: fetched when the menu is opened first. */
 import { STRIP_RULES, type StripRule } from '#core/patterns/strip-selection.ts';
-import { useSession } from '../../stores/session.ts';
-import { useStripEdits } from '../../stores/strip-edits.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useStripEdits } from '../../stores/pattern/strip-edits.ts';
 
 const session = useSession();
 const strips = useStripEdits();

@@ -2,8 +2,8 @@
 /** Strips that are cut off as they begin, said with the way out; nothing where all are heard. */
 import { computed } from 'vue';
 import { setValue } from '#core/project/commands/values.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 const project = useProject();
 const session = useSession();

@@ -17,7 +17,7 @@ import {
   type StripBox,
 } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
-import type { CutSound } from '../../stores/part-sounds.ts';
+import type { CutSound } from '../../stores/sound/part-sounds.ts';
 
 export interface PatternScene {
   layout: PatternLayout;

@@ -8,7 +8,7 @@ import { fillSkyline, fitWords, hatch, MONO_FONT, SANS_FONT, verticalLine } from
 import { beatsOf, ROW_HEAD_WIDTH, ROWS_TOP, rowsX, type RowsLayout } from '../../canvas/rows-layout.ts';
 import { stripsApart, type StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
-import type { CutSound } from '../../stores/part-sounds.ts';
+import type { CutSound } from '../../stores/sound/part-sounds.ts';
 
 /** What stands at the left of a row. */
 export interface RowHead {

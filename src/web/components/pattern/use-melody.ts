@@ -4,8 +4,8 @@ import type { PatternEvent } from '#core/document/schema.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { notes } from '../../audio/services.ts';
 import { keyName } from '../../canvas/key-names.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import type { RowHead } from './rows-picture.ts';
 
 /** Rows above and below what is written, and above and below the root at least. */

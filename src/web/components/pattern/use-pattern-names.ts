@@ -2,8 +2,8 @@
 import { computed } from 'vue';
 import { homeId } from '#core/document/schema.ts';
 import { nameOfHome } from '#core/queries/patterns.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export function usePatternNames() {
   const project = useProject();

@@ -3,7 +3,7 @@ import { shallowRef, type Ref } from 'vue';
 import { stripsInBox, type Box, type StripBox } from '../../canvas/pattern-layout.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 export function useStripBox(canvas: Ref<HTMLCanvasElement | null>, strips: () => readonly StripBox[]) {
   const session = useSession();

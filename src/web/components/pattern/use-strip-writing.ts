@@ -7,9 +7,9 @@ import { gridLineBefore } from '#core/patterns/grid.ts';
 import { removeEvents } from '#core/project/commands/events.ts';
 import { rowsSpotAt, rowsTicks, type RowsLayout } from '../../canvas/rows-layout.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useEditing } from '../../stores/editing.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useEditing } from '../../stores/document/editing.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 type Point = ReturnType<typeof localPoint>;
 

@@ -4,11 +4,11 @@ import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { padsOf, type PlacedZone } from '#core/queries/zones.ts';
-import { NO_SHIFT, useEditing, type RowShift } from '../../stores/editing.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useStripEdits } from '../../stores/strip-edits.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { NO_SHIFT, useEditing, type RowShift } from '../../stores/document/editing.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useStripEdits } from '../../stores/pattern/strip-edits.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 
 /** Shortest that a strip is dragged to without a grid, in ticks. */
 const MIN_LENGTH_TICKS = 30;

@@ -5,7 +5,7 @@ import { peakBetween } from '#core/dsp/peaks.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { envelopePoints } from '../../canvas/envelope-shape.ts';
-import { usePartSounds } from '../../stores/part-sounds.ts';
+import { usePartSounds } from '../../stores/sound/part-sounds.ts';
 import SkylineMini from '../shared/SkylineMini.vue';
 
 const { placed, chosen } = defineProps<{ placed: readonly PlacedZone[]; chosen: ReadonlySet<string> }>();

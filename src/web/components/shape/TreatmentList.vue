@@ -3,10 +3,10 @@
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import type { Part } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { useProject } from '../../stores/project.ts';
-import { placeWords, useSwitching } from '../../stores/switching.ts';
-import { useTreating } from '../../stores/treating.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { placeWords, useSwitching } from '../../stores/keys/switching.ts';
+import { useTreating } from '../../stores/sound/treating.ts';
 import { ICONS } from '../../theme/icons.ts';
 import NameField from '../fields/NameField.vue';
 import IconButton from '../shared/IconButton.vue';

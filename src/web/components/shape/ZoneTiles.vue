@@ -5,9 +5,9 @@
  */
 import { useElementSize } from '@vueuse/core';
 import { computed, useTemplateRef } from 'vue';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import TileRows from './TileRows.vue';
 
 const project = useProject();

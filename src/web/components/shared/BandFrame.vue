@@ -2,7 +2,7 @@
 /** What the three bands have in common: a heading with facts and tools, a sheet, growing to the full height. */
 import { computed } from 'vue';
 import type { ActionId } from '../../input/shortcuts.ts';
-import { useSession, type Band } from '../../stores/session.ts';
+import { useSession, type Band } from '../../stores/document/session.ts';
 import IconButton from './IconButton.vue';
 
 const props = defineProps<{ band: Band; title: string }>();

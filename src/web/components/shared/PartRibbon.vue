@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import type { Part } from '#core/document/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import PatternMini from './PatternMini.vue';
 import { useZoneColours } from './use-zone-colours.ts';
 

@@ -5,9 +5,9 @@ import type { Cut, Part, ProjectDocument } from '#core/document/schema.ts';
 import { slicesOfCut, sliceAtFrame } from '#core/queries/slices.ts';
 import { isSameList } from '#core/units/same-list.ts';
 import { NIGHT_LIFT } from '../../canvas/palette.ts';
-import { soundFacts, soundsOf } from '../../stores/part-sounds.ts';
-import { usePlanSender } from '../../stores/plan-sender.ts';
-import { useProject } from '../../stores/project.ts';
+import { soundFacts, soundsOf } from '../../stores/sound/part-sounds.ts';
+import { usePlanSender } from '../../stores/sound/plan-sender.ts';
+import { useProject } from '../../stores/document/project.ts';
 import { themeName } from '../../theme/theme.ts';
 
 export interface PartPicture {

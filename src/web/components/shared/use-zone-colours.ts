@@ -3,7 +3,7 @@ import { computed, type ComputedRef } from 'vue';
 import type { Part } from '#core/document/schema.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import { themeName } from '../../theme/theme.ts';
 
 export function useZoneColours(part: () => Part): ComputedRef<ReadonlyMap<string, string>> {

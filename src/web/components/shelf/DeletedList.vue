@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What was deleted: it can be brought back until it is given up. */
 import { computed, ref } from 'vue';
-import { useShelf } from '../../stores/shelf.ts';
+import { useShelf } from '../../stores/shelf/shelf.ts';
 import { whenWords } from './shelf-words.ts';
 
 const shelf = useShelf();

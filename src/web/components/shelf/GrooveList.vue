@@ -2,8 +2,8 @@
 /** The grooves on the shelf. They are lifted out of parts and laid over parts on the bench. */
 import { computed, onMounted } from 'vue';
 import { grooveWords } from '#core/patterns/groove.ts';
-import { useGrooves } from '../../stores/grooves.ts';
-import { usePreview } from '../../stores/preview.ts';
+import { useGrooves } from '../../stores/pattern/grooves.ts';
+import { usePreview } from '../../stores/sound/preview.ts';
 import HearButton from '../shared/HearButton.vue';
 import GroovePicture from './GroovePicture.vue';
 import NamedList from './NamedList.vue';

@@ -3,8 +3,8 @@
 import { onMounted } from 'vue';
 import { useRouter } from 'vue-router';
 import type { ShelfItem } from '#core/api/shelf.ts';
-import { useKits } from '../../stores/kits.ts';
-import { useProject } from '../../stores/project.ts';
+import { useKits } from '../../stores/keys/kits.ts';
+import { useProject } from '../../stores/document/project.ts';
 import NamedList from './NamedList.vue';
 
 const { wanted = '' } = defineProps<{ wanted?: string }>();

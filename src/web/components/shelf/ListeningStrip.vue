@@ -9,13 +9,13 @@ import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt, type ViewWindow } from '../../canvas/view-window.ts';
-import { useListening } from '../../stores/listening.ts';
-import { useCarrying } from '../../stores/carrying.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { usePicking } from '../../stores/picking.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { usePreview } from '../../stores/preview.ts';
+import { useListening } from '../../stores/shelf/listening.ts';
+import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { usePicking } from '../../stores/keys/picking.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { usePreview } from '../../stores/sound/preview.ts';
 import { themeName } from '../../theme/theme.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import HearButton from '../shared/HearButton.vue';
@@ -25,7 +25,7 @@ import { countWords } from './shelf-words.ts';
 const listening = useListening();
 const preview = usePreview();
 const picking = usePicking();
-const carrying = useCarrying();
+const soundDrag = useSoundDrag();
 const laying = useLaying();
 const project = useProject();
 const session = useSession();
@@ -160,11 +160,11 @@ function carry(event: PointerEvent): void {
     },
   };
   followPointer(event, {
-    move: (moved) => carrying.move(sound, moved),
+    move: (moved) => soundDrag.move(sound, moved),
     end: (moved) => {
-      if (!carrying.putDown() && !moved) takeSlice(frameUnder(event));
+      if (!soundDrag.putDown() && !moved) takeSlice(frameUnder(event));
     },
-    cancel: () => carrying.giveUp(),
+    cancel: () => soundDrag.giveUp(),
   });
 }
 

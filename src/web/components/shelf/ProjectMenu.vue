@@ -3,7 +3,7 @@
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { ProjectSummary } from '../../api/client.ts';
-import { useShelf } from '../../stores/shelf.ts';
+import { useShelf } from '../../stores/shelf/shelf.ts';
 import IconButton from '../shared/IconButton.vue';
 import RenameDialog from './RenameDialog.vue';
 

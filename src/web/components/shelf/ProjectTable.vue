@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import type { ProjectSummary } from '../../api/client.ts';
-import { useProject } from '../../stores/project.ts';
+import { useProject } from '../../stores/document/project.ts';
 import ProjectMenu from './ProjectMenu.vue';
 import { whenWords } from './shelf-words.ts';
 

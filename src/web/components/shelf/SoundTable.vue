@@ -6,8 +6,8 @@
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import type { SourceSummary } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
-import { useListening } from '../../stores/listening.ts';
-import { usePreview } from '../../stores/preview.ts';
+import { useListening } from '../../stores/shelf/listening.ts';
+import { usePreview } from '../../stores/sound/preview.ts';
 import HearButton from '../shared/HearButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 import { whenWords } from './shelf-words.ts';

@@ -8,11 +8,11 @@ import { clearMarkers } from '#core/project/commands/cut.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import { cutValues } from '#core/queries/values.ts';
 import { tip } from '../../input/shortcuts.ts';
-import { useCutting } from '../../stores/cutting.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useMarkers } from '../../stores/markers.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession, type SnapTarget } from '../../stores/session.ts';
+import { useCutting } from '../../stores/source/cutting.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { useMarkers } from '../../stores/source/markers.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession, type SnapTarget } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 

@@ -9,8 +9,8 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { engine, library } from '../../audio/services.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import { LIKENESS_MARGIN, likenessSteps, roundTicks, type LikenessLayout } from './likeness-layout.ts';
 
 const session = useSession();

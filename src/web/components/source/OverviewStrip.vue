@@ -6,7 +6,7 @@ import { fillSkyline } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { frameToX, MIN_VISIBLE_FRAMES, scrollBy, wholeWindow, type ViewWindow } from '../../canvas/view-window.ts';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 const session = useSession();
 const picture = ref<HTMLCanvasElement | null>(null);

@@ -6,9 +6,9 @@ import { removeSlices } from '#core/project/commands/cut.ts';
 import { selectByRule, type SelectionRule } from '#core/project/selection.ts';
 import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import IconButton from '../shared/IconButton.vue';
 
 const project = useProject();

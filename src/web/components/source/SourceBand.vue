@@ -13,14 +13,14 @@ import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { usePinch } from '../../canvas/use-pinch.ts';
 import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
-import { useCarrying } from '../../stores/carrying.ts';
-import { useCutting } from '../../stores/cutting.ts';
-import { useLaying } from '../../stores/laying.ts';
-import { useMarkers } from '../../stores/markers.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
-import { useTransport } from '../../stores/transport.ts';
-import { useTrimming } from '../../stores/trimming.ts';
+import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
+import { useCutting } from '../../stores/source/cutting.ts';
+import { useLaying } from '../../stores/keys/laying.ts';
+import { useMarkers } from '../../stores/source/markers.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
+import { useTrimming } from '../../stores/source/trimming.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
@@ -43,7 +43,7 @@ const project = useProject();
 const session = useSession();
 const transport = useTransport();
 const cutting = useCutting();
-const carrying = useCarrying();
+const soundDrag = useSoundDrag();
 const laying = useLaying();
 const markers = useMarkers();
 const trimming = useTrimming();
@@ -186,12 +186,12 @@ function carryToKey(event: PointerEvent, at: PlacedSlice): void {
     if (partId === session.part?.id) return;
     const zoneIds = session.selectedZones.map((one) => one.zone.id);
     // Fetched when it is wanted.
-    void import('../../stores/picking.ts').then(({ usePicking }) => usePicking().bring(zoneIds, partId));
+    void import('../../stores/keys/picking.ts').then(({ usePicking }) => usePicking().bring(zoneIds, partId));
   };
   followPointer(event, {
-    move: (moved) => carrying.move({ words: at.label, drop, dropOnPart }, moved),
-    end: () => void carrying.putDown(),
-    cancel: () => carrying.giveUp(),
+    move: (moved) => soundDrag.move({ words: at.label, drop, dropOnPart }, moved),
+    end: () => void soundDrag.putDown(),
+    cancel: () => soundDrag.giveUp(),
   });
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the source is looked at: by likeness, how tall, in which unit, the whole of it; and choosing many slices. */
 import type { RulerUnit } from '../../canvas/ruler.ts';
-import { useSession } from '../../stores/session.ts';
+import { useSession } from '../../stores/document/session.ts';
 import IconButton from '../shared/IconButton.vue';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';

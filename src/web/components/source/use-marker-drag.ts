@@ -4,9 +4,9 @@ import { moveMarker } from '#core/project/commands/cut.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useMarkers } from '../../stores/markers.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useMarkers } from '../../stores/source/markers.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 
 const MARKER_REACH_PX = 6;
 

@@ -5,9 +5,9 @@ import { setZoneLoop } from '#core/project/commands/zones.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { useMarkers } from '../../stores/markers.ts';
-import { useProject } from '../../stores/project.ts';
-import { useSession } from '../../stores/session.ts';
+import { useMarkers } from '../../stores/source/markers.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { spanEndAt, type Span, type SpanSide } from './spans.ts';
 
 export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasElement | null>) {

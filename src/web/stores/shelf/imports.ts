@@ -1,0 +1,192 @@
+/** Sounds on their way in: one line of progress each, errors named by file, a part at the end when a project is open. */
+import { defineStore } from 'pinia';
+import { until } from '../frame/until.ts';
+import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
+import { isSingleHit } from '#core/analysis/single-hit.ts';
+import { foundSlices, likeliestLoop, withNearHits } from '#core/project/new-part.ts';
+import { addCut, addPart, type NewCut } from '#core/project/commands/parts.ts';
+import { renameProject } from '#core/project/commands/song.ts';
+import { frameCount } from '#core/dsp/audio.ts';
+import { mendedWords } from '#core/formats/mend-levels.ts';
+import { library } from '../../audio/services.ts';
+import { keyName } from '../../canvas/key-names.ts';
+import type { EarlyReading } from '../../workers/analysis-protocol.ts';
+import { describeFailure } from '../../api/words.ts';
+import { AppError } from '#core/units/errors.ts';
+import { useCutting } from '../source/cutting.ts';
+import { useNotices } from '../frame/notices.ts';
+import { useProject } from '../document/project.ts';
+import { useSession } from '../document/session.ts';
+import { NEW_PROJECT_NAME, useShelf } from './shelf.ts';
+import { useWork } from '../frame/work.ts';
+
+export const useImports = defineStore('imports', () => {
+  const notices = useNotices();
+  const project = useProject();
+  const session = useSession();
+  const shelf = useShelf();
+  const cutting = useCutting();
+  const work = useWork();
+  /** What waits for its turn, and the project that it is to become a part of. */
+  let queue: {
+    file: File;
+    projectId: string | null;
+    intoPartId: string | null;
+    workId: number;
+    abort: AbortController;
+    isBegun: boolean;
+  }[] = [];
+  let isImporting = false;
+
+  /**
+   * Imports files one after another; with `asParts` each becomes a part of the open project.
+   * @param intoPartId or comes onto the free keys of this one
+   */
+  async function importFiles(
+    files: readonly File[],
+    asParts: boolean,
+    intoPartId: string | null = null,
+  ): Promise<void> {
+    const projectId = asParts ? (project.document?.id ?? null) : null;
+    for (const file of files) {
+      const abort = new AbortController();
+      const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
+      queue.push({ file, projectId, intoPartId, workId, abort, isBegun: false });
+    }
+    if (isImporting) return;
+    isImporting = true;
+    try {
+      // While one is put on the shelf the next is read; they come into the project in their order.
+      let last: Promise<void> = Promise.resolve();
+      for (let next = queue[0]; next; next = queue.find(({ isBegun }) => !isBegun)) {
+        const one = next;
+        one.isBegun = true;
+        const before = last;
+        await new Promise<void>((onRead) => {
+          last = importFile(one, before, onRead).finally(() => {
+            queue = queue.filter((other) => other !== one);
+            work.end(one.workId);
+            onRead();
+          });
+        });
+        if (!queue.some(({ isBegun }) => !isBegun)) await last;
+      }
+    } finally {
+      isImporting = false;
+    }
+  }
+
+  function giveUp(workId: number): void {
+    const one = queue.find((other) => other.workId === workId);
+    one?.abort.abort();
+    if (!one || one.isBegun) return;
+    queue = queue.filter((other) => other !== one);
+    work.end(workId);
+  }
+
+  /**
+   * @param before what was dropped before it comes into the project first
+   * @param onRead called when it only has to be put on the shelf
+   */
+  async function importFile(
+    { file, projectId, intoPartId, workId, abort }: (typeof queue)[number],
+    before: Promise<void>,
+    onRead: () => void,
+  ): Promise<void> {
+    work.update(workId, { share: 0 });
+    const onProgress = (share: number, early?: EarlyReading) =>
+      work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
+    try {
+      const imported = await library.importFile(file, onProgress, abort.signal, onRead);
+      await before;
+      const mended = mendedWords(imported.mended);
+      if (mended) notices.info(`${file.name}: ${mended}.`);
+      // It belongs to the project that it was dropped on, and to no other that was opened meanwhile.
+      if (projectId !== null && project.document?.id === projectId) {
+        await addSource(imported.source.sourceId, imported.name, intoPartId);
+      } else if (projectId !== null)
+        notices.info(`${imported.name} is on the shelf: its project is not open any more.`);
+      void shelf.refreshSourcesSoon().catch(() => undefined);
+    } catch (error) {
+      if (error instanceof AppError && error.code === 'cancelled') return;
+      const words = describeFailure(file.name, error);
+      notices.error(words);
+      work.fail(words);
+    }
+  }
+
+  /**
+   * Cuts a source at its hits and adds it to the open project: as a part, or onto the free keys of one.
+   * @param intoPartId null: as a part of its own
+   */
+  async function addSource(sourceId: string, name: string, intoPartId: string | null = null): Promise<void> {
+    const projectId = project.document?.id;
+    const source = await library.load(sourceId);
+    const reading = await library.reading(sourceId);
+    const found = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
+    const isHit = isSingleHit(
+      source,
+      found.markers.map(({ frame }) => frame),
+    );
+    // What shimmers in the tail of a hit is no hit: it stays in one piece.
+    const frames = frameCount(source);
+    const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
+    const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
+    const isUnnamed = project.document?.partOrder.length === 0 && project.document.name === NEW_PROJECT_NAME;
+    const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
+    const starts = cut.markers.map(({ frame }) => frame);
+    if (project.document?.id !== projectId) return;
+    const newCut = {
+      source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
+      loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
+      tempoReadings: reading.tempoReadings,
+      slices: foundSlices(cut.markers, cut.facts),
+    };
+    if (intoPartId !== null && project.document?.parts[intoPartId]) {
+      addToPart(intoPartId, name, newCut);
+      return;
+    }
+    let added = false;
+    project.step(`add ${name}`, () => {
+      added = project.run('', addPart, { name, ...newCut, adoptTempo: true });
+      // A project that nobody has named is called after its first sound.
+      if (added && isUnnamed) project.run('', renameProject, { name });
+    });
+    if (!added) return;
+    session.choosePart(project.document!.partOrder.at(-1)!);
+    if (session.cut) cutting.sayWhereItEnds(cut.uncutFrame, session.cut);
+  }
+
+  function addToPart(partId: string, name: string, newCut: NewCut): void {
+    if (!project.run(`add ${name}`, addCut, { partId, ...newCut })) return;
+    const part = project.document!.parts[partId]!;
+    session.choosePart(partId);
+    session.showCut(part.cutOrder.at(-1)!);
+    const keys = session.zones.flatMap((one) =>
+      one.cut.id === part.cutOrder.at(-1) && one.keys ? [one.keys.low] : [],
+    );
+    const where = keys.length > 0 ? ` on the keys from ${keyName(Math.min(...keys))} on` : '';
+    notices.info(`${name} lies in ${part.name}${where}.`);
+  }
+
+  /** Adds a source to a project that is about to open. */
+  async function addWhenOpen(projectId: string, sourceId: string, name: string): Promise<void> {
+    try {
+      await until(() => project.document?.id === projectId);
+      await addSource(sourceId, name);
+    } catch (error) {
+      notices.error(describeFailure(name, error));
+    }
+  }
+
+  return { importFiles, addSource, addWhenOpen };
+});
+
+/** What is known of a long sound while the rest of it is read. */
+function earlyWords({ totalSeconds, hits, readSeconds }: EarlyReading): string {
+  const length = `${Math.floor(totalSeconds / 60)} min ${Math.round(totalSeconds % 60)} s`;
+  return `${length} · ${hits} hits in the first ${readSeconds} s`;
+}
+
+/** What a file dialog offers. */
+export const AUDIO_FILES = 'audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff';

@@ -1,0 +1,54 @@
+/**
+ * How parts sound as long as keys are pressed: treatments and mutes that lie over the document. What is heard is the
+ * document with them; they are never saved, and are gone with their keys.
+ */
+import { defineStore } from 'pinia';
+import { computed, shallowRef, watch } from 'vue';
+import { treatmentOf } from '#core/project/commands/treatments.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import { withTreatment } from '#core/queries/treatments.ts';
+import { useProject } from '../document/project.ts';
+
+export interface HeldSound {
+  /** The press that holds it. */
+  noteId: number;
+  partId: string;
+  /** The treatment that is put on, or the sound that is muted. */
+  treatmentId?: string | undefined;
+  zoneId?: string | undefined;
+}
+
+function laidOver(document: ProjectDocument, { partId, treatmentId, zoneId }: HeldSound): ProjectDocument {
+  const part = document.parts[partId];
+  const treatment = treatmentOf(part, treatmentId ?? '');
+  const zone = document.zones[zoneId ?? ''];
+  if (part && treatment) return withTreatment(document, part, treatment);
+  if (!zone) return document;
+  const values = { ...zone.values, muted: true };
+  return { ...document, zones: { ...document.zones, [zone.id]: { ...zone, values } } };
+}
+
+export const useHeldSounds = defineStore('held-sounds', () => {
+  const project = useProject();
+  const presses = shallowRef<readonly HeldSound[]>([]);
+  /** The document as it is heard. */
+  const heard = computed(() => project.document && presses.value.reduce(laidOver, project.document));
+
+  function press(held: HeldSound): void {
+    presses.value = [...presses.value, held];
+  }
+
+  /** @returns what the press held, if anything */
+  function release(noteId: number): HeldSound | undefined {
+    const held = presses.value.find((one) => one.noteId === noteId);
+    if (held) presses.value = presses.value.filter((one) => one !== held);
+    return held;
+  }
+
+  watch(
+    () => project.document?.id,
+    () => (presses.value = []),
+  );
+
+  return { presses, heard, press, release };
+});
