@@ -7,8 +7,8 @@ import { fillSkyline, MONO_FONT, strokeCurve, verticalLine } from '../../canvas/
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { usePinch } from '../../canvas/use-pinch.ts';
-import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt, type ViewWindow } from '../../canvas/view-window.ts';
+import { useZoom } from '../../canvas/use-zoom.ts';
+import { frameToX, wholeWindow, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import { useListening } from '../../stores/shelf/listening.ts';
 import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
@@ -202,26 +202,11 @@ function hearRange(): void {
   }
 }
 
-function onWheel(event: WheelEvent): void {
-  if (!listening.heard) return;
-  event.preventDefault();
-  const width = overlay.value!.clientWidth;
-  if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-    const by = ((event.deltaX || event.deltaY) / width) * (viewed.value.endFrame - viewed.value.startFrame);
-    closer.value = scrollBy(viewed.value, by, frames.value);
-  } else {
-    const factor = Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.002));
-    const next = zoomAt(viewed.value, factor, localPoint(event, overlay.value!).x, width, frames.value);
-    closer.value = next.endFrame - next.startFrame >= frames.value ? null : next;
-  }
-}
-
-/** Two fingers: apart is closer, together is further, side by side scrolls. */
-const pinch = usePinch((factor, x, byPixels) => {
-  if (!listening.heard || !overlay.value) return;
-  const width = overlay.value.clientWidth;
-  const zoomed = zoomAt(viewed.value, factor, x, width, frames.value);
-  closer.value = scrollBy(zoomed, (-byPixels / width) * (zoomed.endFrame - zoomed.startFrame), frames.value);
+const { onWheel, pinch } = useZoom({
+  canvas: overlay,
+  viewed,
+  frames: () => (listening.heard ? frames.value : 0),
+  put: (window) => (closer.value = window.endFrame - window.startFrame >= frames.value ? null : window),
 });
 
 /** The ends of a range that was marked: its start on the attack nearby, its end on a zero crossing. */

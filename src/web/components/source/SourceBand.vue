@@ -11,8 +11,8 @@ import { engine } from '../../audio/services.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { usePinch } from '../../canvas/use-pinch.ts';
-import { frameToX, scrollBy, wholeWindow, xToFrame, zoomAt } from '../../canvas/view-window.ts';
+import { useZoom } from '../../canvas/use-zoom.ts';
+import { frameToX, wholeWindow, xToFrame } from '../../canvas/view-window.ts';
 import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
 import { useCutting } from '../../stores/source/cutting.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
@@ -228,30 +228,21 @@ async function onDoubleClick(event: MouseEvent): Promise<void> {
   await markers.add(xToFrame(viewed.value, x, canvas.clientWidth), event.altKey);
 }
 
-function onWheel(event: WheelEvent): void {
-  if (!source.value || !overlay.value) return;
-  event.preventDefault();
-  const width = overlay.value.clientWidth;
-  const { frames } = source.value;
-  if (event.altKey) {
-    session.stretchHeight(Math.exp(-event.deltaY * 0.002));
-  } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-    const by = ((event.deltaX || event.deltaY) / width) * (viewed.value.endFrame - viewed.value.startFrame);
-    session.sourceWindow = scrollBy(viewed.value, by, frames);
-  } else {
-    const factor = Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.002));
-    session.sourceWindow = zoomAt(viewed.value, factor, localPoint(event, overlay.value).x, width, frames);
-  }
-}
-
-/** Two fingers: apart is closer, together is further, side by side scrolls. */
-const pinch = usePinch((factor, x, byPixels) => {
-  if (!source.value || !overlay.value) return;
-  const width = overlay.value.clientWidth;
-  const { frames } = source.value;
-  const zoomed = zoomAt(viewed.value, factor, x, width, frames);
-  session.sourceWindow = scrollBy(zoomed, (-byPixels / width) * (zoomed.endFrame - zoomed.startFrame), frames);
+const { onWheel: onZoomWheel, pinch } = useZoom({
+  canvas: overlay,
+  viewed,
+  frames: () => source.value?.frames ?? 0,
+  put: (window) => (session.sourceWindow = window),
 });
+
+function onWheel(event: WheelEvent): void {
+  if (!event.altKey) {
+    onZoomWheel(event);
+    return;
+  }
+  event.preventDefault();
+  session.stretchHeight(Math.exp(-event.deltaY * 0.002));
+}
 
 /** Without a pointer over the source its selected marker is what is looked at closely. */
 const closeFrame = ref(0);
