@@ -14,7 +14,7 @@ import {
 } from '#core/project/commands/patterns.ts';
 import { laySwitch } from '#core/project/commands/switches.ts';
 import type { SparseDealValues } from '#core/params/deal-rows.ts';
-import { homeId } from '#core/document/schema.ts';
+import { homeId } from '#core/document/home-id.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { notesToStrips } from '#core/queries/pattern-notes.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';

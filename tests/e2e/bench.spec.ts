@@ -3,7 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, test as testAnew } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { songValues } from '#core/queries/values.ts';
 import { tempoOf } from '../support/edits.ts';
 import { burstLoop, firstDifference } from '../support/signals.ts';

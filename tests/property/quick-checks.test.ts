@@ -1,9 +1,11 @@
 /** The quick checks of values and events say what the schema says. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fitsRow, valueSchema, type Row } from '#core/params/row.ts';
+import { fitsRow, type Row } from '#core/params/row.ts';
+import { valueSchema } from '#core/params/values-schema.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
-import { isEvent, MAX_TICKS, patternEvent } from '#core/document/schema.ts';
+import { MAX_TICKS } from '#core/document/limits.ts';
+import { isEvent, patternEvent } from '#core/document/schema.ts';
 
 const ROWS: Row[] = [SONG_ROWS, PART_ROWS, CUT_ROWS, ZONE_ROWS, CHANNEL_ROWS, EVENT_ROWS].flatMap((rows) =>
   Object.values(rows as Record<string, Row>),

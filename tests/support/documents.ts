@@ -5,7 +5,8 @@ import type { CommandEnv, CommandResult } from '#core/project/commands/command.t
 import { addPart } from '#core/project/commands/parts.ts';
 import { foundSlices } from '#core/project/new-part.ts';
 import { emptyDocument } from '#core/document/defaults.ts';
-import { homeId, type ProjectDocument } from '#core/document/schema.ts';
+import { homeId } from '#core/document/home-id.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 
 /** Ids and seeds that count up. */
 export function countingEnv(): CommandEnv {

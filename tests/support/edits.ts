@@ -1,7 +1,8 @@
 /** Short ways to say common edits in tests; each goes through the real commands. */
 import type { CommandResult } from '#core/project/commands/command.ts';
 import { rowOf, setValue, type Owner, type Value } from '#core/project/commands/values.ts';
-import { homeId, type Part, type ProjectDocument } from '#core/document/schema.ts';
+import { homeId } from '#core/document/home-id.ts';
+import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
 import type { ChannelValues, CutValues, EventValues, PartValues, SongValues, ZoneValues } from '#core/params/tables.ts';
 import { songValues } from '#core/queries/values.ts';

@@ -4,7 +4,7 @@ import type { AudioData } from '#core/dsp/audio.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import type { TrueLoop } from '../../bench/score-onsets.ts';
 
-const folder = new URL('../fixtures', import.meta.url);
+const folder = new URL('../fixtures/', import.meta.url);
 
 export function fixtureBytes(path: string): Promise<Buffer> {
   return readFile(new URL(path, folder));

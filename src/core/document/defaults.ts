@@ -1,7 +1,8 @@
 /** New documents and new things in them. */
 import type { Role } from '../analysis/role-names.ts';
 import type { Material } from '../params/choices.ts';
-import { ALL_VELOCITIES, SCHEMA_VERSION, type Channel, type ProjectDocument, type Zone } from './schema.ts';
+import { ALL_VELOCITIES, SCHEMA_VERSION } from './limits.ts';
+import type { Channel, ProjectDocument, Zone } from './schema.ts';
 
 export function emptyDocument(id: string, name: string): ProjectDocument {
   return {

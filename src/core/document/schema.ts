@@ -7,23 +7,22 @@
  * an array beside `partOrder`.
  */
 import * as z from 'zod/mini';
-import { valuesSchema } from '../params/row.ts';
+import { valuesSchema } from '../params/values-schema.ts';
 import { SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
-import { id, listOf, MAX_FRAMES, name, whole } from './records/basics.ts';
+import { MAX_FRAMES, SCHEMA_VERSION } from './limits.ts';
+import { id, listOf, name, whole } from './records/basics.ts';
 import { cut, type Cut } from './records/cuts.ts';
 import { channel, effect, send, type Channel, type Effect, type Send } from './records/mix.ts';
 import { part, type Part } from './records/parts.ts';
 import { pattern, type Pattern } from './records/patterns.ts';
 import { modulator, route, zone, type Modulator, type Route, type Zone } from './records/zones.ts';
 
-export { id, MAX_BARS, MAX_TICKS } from './records/basics.ts';
+export { id } from './records/basics.ts';
 export * from './records/cuts.ts';
 export * from './records/mix.ts';
 export * from './records/parts.ts';
 export * from './records/patterns.ts';
 export * from './records/zones.ts';
-
-export const SCHEMA_VERSION = 5;
 
 export const sourceRef = z.strictObject({
   id,
@@ -88,19 +87,3 @@ export const projectDocument = z.strictObject({
     [Name in TableName]: z.ZodMiniRecord<typeof id, (typeof TABLES)[Name]>;
   }),
 });
-
-const HOME_PREFIX = 'home-';
-
-/** The pattern id of a cut's home pattern, which is computed from the cut and never stored. */
-export function homeId(cutId: string): string {
-  return HOME_PREFIX + cutId;
-}
-
-export function isHome(patternId: string): boolean {
-  return patternId.startsWith(HOME_PREFIX);
-}
-
-/** The cut whose home pattern an id names; null for other patterns. */
-export function cutIdOfHome(patternId: string): string | null {
-  return isHome(patternId) ? patternId.slice(HOME_PREFIX.length) : null;
-}

@@ -7,12 +7,12 @@ import { AppError } from '../units/errors.ts';
 import { changedKeys, ownRecord } from './changed-keys.ts';
 import { migrate } from './migrations/index.ts';
 import { firstBrokenRule } from './rules/index.ts';
+import { SCHEMA_VERSION } from './limits.ts';
 import {
   HEAD,
   isEvent,
   patternEvent,
   projectDocument,
-  SCHEMA_VERSION,
   TABLES,
   type Pattern,
   type ProjectDocument,

@@ -1,17 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { EFFECT_ROWS } from './effects.ts';
 import { MODULATOR_ROWS } from './modulators.ts';
-import {
-  fitValue,
-  formatValue,
-  fullValues,
-  packValues,
-  slotsOf,
-  valueProblem,
-  valuesSchema,
-  withValues,
-  type Row,
-} from './row.ts';
+import { fitValue, formatValue, fullValues, packValues, slotsOf, valueProblem, withValues, type Row } from './row.ts';
+import { valuesSchema } from './values-schema.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SONG_ROWS, ZONE_ROWS } from './tables.ts';
 
 const tables = {

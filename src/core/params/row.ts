@@ -2,8 +2,6 @@
  * A row of the table of settings: all that is to be known of one setting. Its Zod range, the check in a command, the field
  * on the screen, its reset, whether it may be moved by a modulator: everything follows from here, nothing is written twice.
  */
-import * as z from 'zod/mini';
-
 interface RowWords {
   /** What it is called on the screen and by a screen reader. */
   label: string;
@@ -87,28 +85,13 @@ export function toggle(settings: RowWords & { default: boolean }): ToggleRow {
   return { kind: 'toggle', ...settings };
 }
 
-/** The Zod schema of a single value. */
-export function valueSchema(row: Row): z.ZodMiniType {
-  if (row.kind === 'toggle') return z.boolean();
-  if (row.kind === 'choice') return z.literal(row.choices.map(({ value }) => value));
-  const range: z.core.$ZodCheck<number>[] = [z.gte(row.min), z.lte(row.max)];
-  if (row.multipleOf !== undefined) range.push(z.multipleOf(row.multipleOf));
-  return (row.isWhole ? z.int() : z.number()).check(...range);
-}
-
-/** Does a value fit its row? The answer of {@link valueSchema}, without its cost: for thousands of values at once. */
+/** Does a value fit its row? The answer of its schema (see values-schema.ts), without the cost: for thousands of values at once. */
 export function fitsRow(row: Row, value: unknown): boolean {
   if (row.kind === 'toggle') return typeof value === 'boolean';
   if (row.kind === 'choice') return row.choices.some((one) => one.value === value);
   if (typeof value !== 'number' || !(value >= row.min && value <= row.max)) return false;
   if (row.isWhole && !Number.isSafeInteger(value)) return false;
   return row.multipleOf === undefined || Number.isInteger(value / row.multipleOf);
-}
-
-/** The Zod schema of an owner's values as a document keeps them. */
-export function valuesSchema<R extends Rows>(rows: R): z.ZodMiniType<SparseValues<R>> {
-  const shape = Object.fromEntries(Object.entries(rows).map(([id, row]) => [id, z.optional(valueSchema(row))]));
-  return z.strictObject(shape) as unknown as z.ZodMiniType<SparseValues<R>>;
 }
 
 /** A number as people read it: `-3.5 dB`, `1200 Hz`. */
@@ -118,7 +101,7 @@ export function formatValue(row: NumberRow, value: number): string {
 
 /** Why a value does not fit its row, in words; null when it fits. */
 export function valueProblem(row: Row, value: unknown): string | null {
-  if (valueSchema(row).safeParse(value).success) return null;
+  if (fitsRow(row, value)) return null;
   if (row.kind === 'toggle') return `${row.label} is on or off`;
   if (row.kind === 'choice') return `${row.label} is one of ${row.choices.map(({ words }) => words).join(', ')}`;
   const whole = row.isWhole ? ' in whole numbers' : '';

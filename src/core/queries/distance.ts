@@ -1,5 +1,6 @@
 /** How far a pattern has gone from home: from what its loop plays by itself. */
-import { homeId, isHome, type PatternEvent, type ProjectDocument } from '../document/schema.ts';
+import { homeId, isHome } from '../document/home-id.ts';
+import type { PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf, patternLengthTicks } from './patterns.ts';
 
 /** Nearer than this an event is where the loop has it, in ticks. */

@@ -1,5 +1,6 @@
 /** Patterns as they are played and drawn, home patterns included. */
-import { cutIdOfHome, type Cut, type Pattern, type PatternEvent, type ProjectDocument } from '../document/schema.ts';
+import { cutIdOfHome } from '../document/home-id.ts';
+import type { Cut, Pattern, PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { homeEvents } from '../strips/home.ts';
 import { loopLengthTicks } from './loops.ts';
 import { compareText, slicesOfCut, type PlacedSlice } from './slices.ts';

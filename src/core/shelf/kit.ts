@@ -1,7 +1,7 @@
 /** Kits: the zones of a part with their settings and sounds. */
 import * as z from 'zod/mini';
 import { PART_ROWS } from '../params/tables.ts';
-import { valuesSchema } from '../params/row.ts';
+import { valuesSchema } from '../params/values-schema.ts';
 import { addKit } from '../project/commands/kits.ts';
 import { emptyDocument } from '../document/defaults.ts';
 import { KIT_VERSION, type Kit } from '../project/kit-of.ts';

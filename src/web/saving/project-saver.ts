@@ -5,8 +5,8 @@
  */
 import type { LoadedProject, SaveRequest, Version } from '#core/api/projects.ts';
 import { applyCheckedDiff, diff } from '#core/document/diff.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from '#core/document/schema.ts';
-import { problemOfChange } from '#core/document/validate.ts';
+import { SCHEMA_VERSION } from '#core/document/limits.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { ApiError } from '../api/client.ts';
 import { jsonText, LONG_TEXT } from '../api/json-text.ts';
 import type { Draft, UnsavedStore } from './unsaved.ts';
@@ -111,6 +111,7 @@ export class ProjectSaver {
     } catch {
       return null;
     }
+    const { problemOfChange } = await import('#core/document/validate.ts');
     if (problemOfChange(base.document, saver.document) !== null) return null;
     saver.label = saves.at(-1)!.label;
     saver.nextSaveId = saves[1]?.saveId ?? crypto.randomUUID();

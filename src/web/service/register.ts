@@ -1,5 +1,5 @@
 /** Has the application kept by its service worker, once the page has come to rest. */
-import { whenQuiet } from '../components/shared/when-quiet.ts';
+import { whenQuiet } from '../when-quiet.ts';
 
 /** Without a safe address (another machine's, without encryption) browsers keep nothing. */
 export function keepApplication(): void {

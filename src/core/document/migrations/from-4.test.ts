@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { kitOf } from '../../project/kit-of.ts';
 import type { ProjectDocument } from '../schema.ts';
-import { SCHEMA_VERSION } from '../schema.ts';
+import { SCHEMA_VERSION } from '../limits.ts';
 import { openDocument } from '../validate.ts';
 import { KIT_KIND } from '../../shelf/kit.ts';
 import { openRecord } from '../../shelf/record-kind.ts';

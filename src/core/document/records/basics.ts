@@ -1,6 +1,7 @@
 /** What the records are made of: ids, names, numbers in their ranges. */
 import { en } from 'zod/locales';
 import * as z from 'zod/mini';
+import { MAX_FRAMES } from '../limits.ts';
 
 // The small form of the library has no words of its own.
 z.config(en());
@@ -19,12 +20,6 @@ export const between = (min: number, max: number) => z.number().check(z.gte(min)
 export const whole = (min: number, max: number) => z.int().check(z.gte(min), z.lte(max));
 export const listOf = <T extends z.ZodMiniType>(item: T, max: number, min = 0) =>
   z.array(item).check(z.minLength(min), z.maxLength(max));
-
-/** Longest sound that a document may speak of, in frames. */
-export const MAX_FRAMES = 2 ** 31 - 1;
-export const MAX_BARS = 512;
-/** Longest pattern: 512 bars of sixteen quarters. */
-export const MAX_TICKS = MAX_BARS * 16 * 960;
 
 export const frame = whole(0, MAX_FRAMES);
 export const unit = between(0, 1);

@@ -1,9 +1,10 @@
 /** A source as a part uses it: its loop and its slices. */
 import * as z from 'zod/mini';
 import { ROLES } from '../../analysis/role-names.ts';
-import { valuesSchema } from '../../params/row.ts';
+import { valuesSchema } from '../../params/values-schema.ts';
 import { CUT_ROWS } from '../../params/tables.ts';
-import { beatsPerBar, between, frame, id, key, listOf, MAX_BARS, name, unit, whole } from './basics.ts';
+import { beatsPerBar, between, frame, id, key, listOf, name, unit, whole } from './basics.ts';
+import { MAX_BARS } from '../limits.ts';
 
 export const slice = z.strictObject({
   id,

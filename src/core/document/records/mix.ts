@@ -1,12 +1,10 @@
 /** Where parts are heard: channels, copies of their signals into others, and their effects. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
-import { valuesSchema } from '../../params/row.ts';
+import { valuesSchema } from '../../params/values-schema.ts';
 import { CHANNEL_ROWS, SEND_ROWS } from '../../params/tables.ts';
+import { CHANNEL_KINDS } from '../limits.ts';
 import { id, listOf, name } from './basics.ts';
-
-/** A part's own; a bus that others are led into; the one that all come to. */
-export const CHANNEL_KINDS = ['part', 'bus', 'main'] as const;
 
 export const channel = z.strictObject({
   id,

@@ -2,16 +2,16 @@
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
 import { ROUTE_ROWS } from '../../params/modulators.ts';
-import { valuesSchema } from '../../params/row.ts';
+import { valuesSchema } from '../../params/values-schema.ts';
 import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../../params/treated-rows.ts';
+import { SWITCH_KINDS } from '../limits.ts';
 import { id, key, listOf, name, whole } from './basics.ts';
 import type { Effect } from './mix.ts';
 import { groove } from './patterns.ts';
 import { movement, type Modulator } from './zones.ts';
 
 /** What a key or controller of a part does that plays no sound. */
-export const SWITCH_KINDS = ['pattern', 'treatment', 'mute', 'rest', 'deal'] as const;
 export const keySwitch = z
   .strictObject({
     /** Null: a controller switches. */

@@ -1,9 +1,11 @@
 /** What a part plays: events in patterns, the hands that were dealt, grooves. */
 import * as z from 'zod/mini';
 import { DEAL_ROWS } from '../../params/deal-rows.ts';
-import { fitsRow, valuesSchema } from '../../params/row.ts';
+import { fitsRow } from '../../params/row.ts';
+import { valuesSchema } from '../../params/values-schema.ts';
 import { EVENT_ROWS } from '../../params/tables.ts';
-import { between, id, isId, listOf, MAX_TICKS, name, whole } from './basics.ts';
+import { MAX_TICKS, PATTERN_COLOURS } from '../limits.ts';
+import { between, id, isId, listOf, name, whole } from './basics.ts';
 
 /** Shortest event, in ticks: copies of a home pattern may hold slivers. */
 const MIN_EVENT_TICKS = 1e-3;
@@ -73,9 +75,6 @@ export type Hand = z.infer<typeof hand>;
 
 /** Beyond those that a pattern keeps by itself, for documents of others. */
 const MOST_HANDS_KEPT = 1024;
-
-/** Colours that a pattern may be marked by, by their places. */
-export const PATTERN_COLOURS = 8;
 
 export const pattern = z.strictObject({
   id,

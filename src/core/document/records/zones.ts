@@ -1,7 +1,7 @@
 /** What answers keys, and what moves its settings. */
 import * as z from 'zod/mini';
 import { MODULATOR_ROWS, ROUTE_ROWS, TARGET_KINDS, type ModulatorKind } from '../../params/modulators.ts';
-import { valuesSchema } from '../../params/row.ts';
+import { valuesSchema } from '../../params/values-schema.ts';
 import { ZONE_ROWS } from '../../params/tables.ts';
 import { between, frame, id, key, listOf, name, unit, whole } from './basics.ts';
 
@@ -17,7 +17,6 @@ export const velocityRange = z
   .strictObject({ low: velocity, high: velocity, fade: whole(0, 126) })
   .check(z.refine(({ low, high }) => low <= high, 'a range of strengths goes upwards'));
 export type VelocityRange = z.infer<typeof velocityRange>;
-export const ALL_VELOCITIES: VelocityRange = { low: 1, high: 127, fade: 0 };
 
 /** What goes round inside a sound, in frames of its source. */
 export const soundLoop = z

@@ -1,6 +1,7 @@
 /** What belongs to what: parts list each of their own once, play through channels that are there, and switch to what is theirs. */
 import { ownRecord } from '../changed-keys.ts';
-import { cutIdOfHome, type Part, type ProjectDocument } from '../schema.ts';
+import { cutIdOfHome } from '../home-id.ts';
+import type { Part, ProjectDocument } from '../schema.ts';
 import { sameMembers } from './members.ts';
 
 /** Has anything changed of what belongs to what? Mere values have not. */

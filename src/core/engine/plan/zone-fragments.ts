@@ -7,7 +7,8 @@ import { zoneValues } from '../../queries/values.ts';
 import type { PlacedSlice } from '../../queries/slices.ts';
 import { type PlacedZone } from '../../queries/zones.ts';
 import { isSameList } from '../../units/same-list.ts';
-import { homeId, type Zone } from '../../document/schema.ts';
+import { homeId } from '../../document/home-id.ts';
+import type { Zone } from '../../document/schema.ts';
 import type { ZoneFragment, ZoneSound } from './fragments.ts';
 import {
   cutRetiming,

@@ -11,15 +11,8 @@ import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks, rememberHand
 import { songValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
-import {
-  homeId,
-  isHome,
-  type Hand,
-  type Part,
-  type Pattern,
-  type PatternEvent,
-  type ProjectDocument,
-} from '../../document/schema.ts';
+import { homeId, isHome } from '../../document/home-id.ts';
+import type { Hand, Part, Pattern, PatternEvent, ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import { lendSounds, lentSound, soundsOfOthers } from './lend.ts';
 import { differences, withHand, withTableKept } from './hands.ts';

@@ -1,5 +1,6 @@
 /** Events of a pattern: placing, moving, lengthening, exchanging what they play, removing. */
-import { MAX_TICKS, type Pattern, type PatternEvent } from '../../document/schema.ts';
+import { MAX_TICKS } from '../../document/limits.ts';
+import type { Pattern, PatternEvent } from '../../document/schema.ts';
 import { find, refused, withPattern, type Command } from './command.ts';
 
 /** Shortest event, in ticks: a 1/512 note. */

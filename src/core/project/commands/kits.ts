@@ -1,5 +1,6 @@
 /** Kits of the shelf in a project: as a part of their own, or in the place of what a part has on its keys. */
-import { homeId, type Part, type ProjectDocument } from '../../document/schema.ts';
+import { homeId } from '../../document/home-id.ts';
+import type { Part, ProjectDocument } from '../../document/schema.ts';
 import { newChannel } from '../../document/defaults.ts';
 import type { Kit } from '../kit-of.ts';
 import { routesCopied } from '../modulator-copies.ts';

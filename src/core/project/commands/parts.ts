@@ -3,17 +3,8 @@ import { withValues } from '../../params/row.ts';
 import { CUT_ROWS, PART_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { loopTempoBpm } from '../../units/time.ts';
 import { likeliestMaterial, newChannel, newZone } from '../../document/defaults.ts';
-import {
-  cutIdOfHome,
-  homeId,
-  type Cut,
-  type Groove,
-  type Loop,
-  type Part,
-  type Pattern,
-  type ProjectDocument,
-  type SourceRef,
-} from '../../document/schema.ts';
+import { cutIdOfHome, homeId } from '../../document/home-id.ts';
+import type { Cut, Groove, Loop, Part, Pattern, ProjectDocument, SourceRef } from '../../document/schema.ts';
 import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';

@@ -1,15 +1,8 @@
 /** Patterns of a part: copying, making, choosing, naming, removing. */
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
-import {
-  cutIdOfHome,
-  homeId,
-  isHome,
-  MAX_TICKS,
-  PATTERN_COLOURS,
-  type Pattern,
-  type PatternEvent,
-  type ProjectDocument,
-} from '../../document/schema.ts';
+import { cutIdOfHome, homeId, isHome } from '../../document/home-id.ts';
+import { MAX_TICKS, PATTERN_COLOURS } from '../../document/limits.ts';
+import type { Pattern, PatternEvent, ProjectDocument } from '../../document/schema.ts';
 import { withoutSwitches } from './switches.ts';
 import {
   done,

@@ -1,14 +1,8 @@
 /** Picking hits out of sounds: a range of any source becomes a sound of the part, on a key. */
 import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { newChannel, newZone } from '../../document/defaults.ts';
-import {
-  homeId,
-  type Cut,
-  type Part,
-  type ProjectDocument,
-  type Slice,
-  type SourceRef,
-} from '../../document/schema.ts';
+import { homeId } from '../../document/home-id.ts';
+import type { Cut, Part, ProjectDocument, Slice, SourceRef } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import type { FoundSlice } from './cut.ts';
 

@@ -1,5 +1,6 @@
 /** Keys and controllers of a part that play no sound: they put patterns and treatments on, mute, let it rest, deal. */
-import { cutIdOfHome, type KeySwitch, type Part } from '../../document/schema.ts';
+import { cutIdOfHome } from '../../document/home-id.ts';
+import type { KeySwitch, Part } from '../../document/schema.ts';
 import { find, refused, withPart, type Command } from './command.ts';
 
 /** What a switch is put on by. */

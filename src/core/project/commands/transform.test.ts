@@ -4,7 +4,7 @@ import { setEvents } from '../../../../tests/support/edits.ts';
 import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { homeDistance } from '../../queries/distance.ts';
 import { eventsOf } from '../../queries/patterns.ts';
-import { homeId } from '../../document/schema.ts';
+import { homeId } from '../../document/home-id.ts';
 import { brokenRule } from '../../document/validate.ts';
 import { deal } from './deal.ts';
 import { exchangeEventZones, moveEvents, removeEvents } from './events.ts';

@@ -4,7 +4,8 @@ import { eventsOf, orderedEvents, patternLengthTicks } from '../../queries/patte
 import { songValues } from '../../queries/values.ts';
 import { seededRandom } from '../../units/random.ts';
 import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '../../units/time.ts';
-import { homeId, type PatternEvent } from '../../document/schema.ts';
+import { homeId } from '../../document/home-id.ts';
+import type { PatternEvent } from '../../document/schema.ts';
 import { find, refused, withPattern, type Command } from './command.ts';
 import { fitLength } from './events.ts';
 

@@ -3,7 +3,8 @@ import { broughtBy, fitValue, valueProblem, withValues, type Row, type Rows } fr
 import { EVENT_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { OWNER_TABLES, rowsOfRecord, type OwnerKind } from '../../document/owners.ts';
-import { isHome, type PatternEvent, type ProjectDocument } from '../../document/schema.ts';
+import { isHome } from '../../document/home-id.ts';
+import type { PatternEvent, ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command } from './command.ts';
 
 /** Who has settings. */

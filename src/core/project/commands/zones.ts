@@ -2,7 +2,7 @@
 import { ZONE_ROWS } from '../../params/tables.ts';
 import { valueProblem, withValues } from '../../params/row.ts';
 import type { KeyRange, ProjectDocument, SoundLoop, VelocityRange, Zone } from '../../document/schema.ts';
-import { ALL_VELOCITIES } from '../../document/schema.ts';
+import { ALL_VELOCITIES } from '../../document/limits.ts';
 import { newZone } from '../../document/defaults.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withSwitchesMoved, withZonesMoved } from '../slice-zones.ts';

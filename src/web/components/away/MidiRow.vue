@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The patterns that the parts play, as a Standard MIDI File. */
 import { computed } from 'vue';
-import { homeId } from '#core/document/schema.ts';
+import { homeId } from '#core/document/home-id.ts';
 import { nameOfHome } from '#core/queries/patterns.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useTakeAway } from '../../stores/away/take-away.ts';

@@ -5,7 +5,7 @@ import { useSession, type DetailScope } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import InTurn from '../shared/InTurn.vue';
 import { takeTurn } from '../shared/turns.ts';
-import { whenQuiet } from '../shared/when-quiet.ts';
+import { whenQuiet } from '../../when-quiet.ts';
 import PartDetails from './PartDetails.vue';
 
 // No part of the first load: fetched when there is time, or when something is selected before that.

@@ -1,5 +1,5 @@
 /** Draws the keys band: a keyboard with strips standing on the keys that play them. */
-import { ALL_VELOCITIES } from '#core/document/schema.ts';
+import { ALL_VELOCITIES } from '#core/document/limits.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { withLanes, type LaidZone } from '../../canvas/key-table-layout.ts';
 import { zoneValues } from '#core/queries/values.ts';

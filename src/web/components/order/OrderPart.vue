@@ -3,7 +3,8 @@
 import { computed, useTemplateRef } from 'vue';
 import { choosePattern, movePattern } from '#core/project/commands/patterns.ts';
 import type { Owner } from '#core/project/commands/values.ts';
-import { homeId, isHome, type Part } from '#core/document/schema.ts';
+import { homeId, isHome } from '#core/document/home-id.ts';
+import type { Part } from '#core/document/schema.ts';
 import { eventsOf, nameOfHome, patternLengthTicks } from '#core/queries/patterns.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';

@@ -2,7 +2,7 @@
 /** The items of the menu that changes strips: fetched when it is opened first. */
 import { computed } from 'vue';
 import { TRANSFORM_IDS, TRANSFORMS, type TransformId } from '#core/patterns/transforms.ts';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { shortcuts, type ActionId } from '../../input/shortcuts.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useDealing } from '../../stores/pattern/dealing.ts';

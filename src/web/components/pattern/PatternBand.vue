@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The pattern: as a ribbon with threads among the bands, as rows by sound over the full height. */
 import { computed, defineAsyncComponent } from 'vue';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { useSession } from '../../stores/document/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';

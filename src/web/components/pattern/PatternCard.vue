@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The colour of the pattern, when another one takes over, and the keys of the part that switch. */
 import { colourPattern } from '#core/project/commands/patterns.ts';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { PATTERN_MARKS } from '../../canvas/palette.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';

@@ -2,7 +2,7 @@
 /** The patterns of the part: one click puts another one on, when the song has it so while it runs; drag one to its place. */
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { choosePattern, movePattern, renamePattern } from '#core/project/commands/patterns.ts';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { songValues } from '#core/queries/values.ts';
 import { PATTERN_MARKS } from '../../canvas/palette.ts';
 import { useRecording } from '../../stores/sound/recording.ts';

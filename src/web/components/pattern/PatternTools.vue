@@ -4,7 +4,7 @@ import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
 import { GRID_CHOICES } from '#core/patterns/grid.ts';
 import { createPattern, removePattern, setPatternLength } from '#core/project/commands/patterns.ts';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { songValues } from '#core/queries/values.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
 import { useActions } from '../../stores/frame/actions.ts';

@@ -1,6 +1,6 @@
 /** The patterns of the chosen part with their names, the home patterns first. */
 import { computed } from 'vue';
-import { homeId } from '#core/document/schema.ts';
+import { homeId } from '#core/document/home-id.ts';
 import { nameOfHome } from '#core/queries/patterns.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';

@@ -2,7 +2,7 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { isHome } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
 import { set, shortBursts } from '../../../../tests/support/playing.ts';
 import { api } from '../../api/client.ts';
 import { useDealing } from '../pattern/dealing.ts';

@@ -15,7 +15,8 @@ import {
 } from '#core/project/commands/events.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
-import { isHome, type PatternEvent } from '#core/document/schema.ts';
+import { isHome } from '#core/document/home-id.ts';
+import type { PatternEvent } from '#core/document/schema.ts';
 import { eventValues, zoneValues } from '#core/queries/values.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useProject } from './project.ts';

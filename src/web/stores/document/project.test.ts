@@ -7,6 +7,7 @@ import { emptyDocument } from '#core/document/defaults.ts';
 import { tempoOf } from '../../../../tests/support/edits.ts';
 import { api, ApiError } from '../../api/client.ts';
 import { useNotices } from '../frame/notices.ts';
+import { fetchChecks } from './checks.ts';
 import { useProject } from './project.ts';
 import { keeping } from '../../saving/unsaved.ts';
 import { useSaver } from './saver.ts';
@@ -117,7 +118,8 @@ describe('saving by itself', () => {
     expect(tempoOf(server.current())).toBe(131);
   });
 
-  it('lets no value into the document that could never be saved', async () => {
+  it('lets no value into the document that could never be saved, once the checks are there', async () => {
+    await fetchChecks();
     const project = await opened();
     const broken = () => ({
       ok: true as const,

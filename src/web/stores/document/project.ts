@@ -7,8 +7,9 @@ import { computed, shallowRef } from 'vue';
 import type { Command, CommandEnv } from '#core/project/commands/command.ts';
 import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } from '#core/document/history.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';
-import { problemOfChange } from '#core/document/validate.ts';
+import { fetchChecks, problemOfEdit } from './checks.ts';
 import { Gesture } from './gesture.ts';
+import { whenQuiet } from '../../when-quiet.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useSaver } from './saver.ts';
 
@@ -27,6 +28,7 @@ export interface Viewing {
 export const useProject = defineStore('project', () => {
   const notices = useNotices();
   const saver = useSaver();
+  whenQuiet(fetchChecks);
   const own = shallowRef<ProjectDocument | null>(null);
   const viewing = shallowRef<Viewing | null>(null);
   /** What is shown and heard. */
@@ -76,7 +78,7 @@ export const useProject = defineStore('project', () => {
   /** The document that a command makes of another one; null when it refuses, which is told to the user. */
   function tried<Args>(before: ProjectDocument, command: Command<Args>, args: Args): ProjectDocument | null {
     const result = command(before, args, env);
-    const reason = result.ok ? problemOfChange(before, result.document) : result.reason;
+    const reason = result.ok ? problemOfEdit(before, result.document) : result.reason;
     if (result.ok && reason === null) return result.document;
     notices.info(`${reason![0]?.toUpperCase()}${reason!.slice(1)}.`);
     return null;

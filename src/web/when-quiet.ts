@@ -2,5 +2,6 @@
 const QUIET_MS = 3_000;
 
 export function whenQuiet(fetch: () => unknown): void {
+  if (typeof requestIdleCallback === 'undefined') return void setTimeout(fetch, QUIET_MS);
   setTimeout(() => requestIdleCallback(() => void fetch(), { timeout: QUIET_MS }), QUIET_MS);
 }

@@ -1,0 +1,16 @@
+/** Numbers that documents go by, apart from their schemas: whoever only counts needs no checks. */
+export const SCHEMA_VERSION = 5;
+
+/** Longest sound that a document may speak of, in frames. */
+export const MAX_FRAMES = 2 ** 31 - 1;
+export const MAX_BARS = 512;
+/** Longest pattern: 512 bars of sixteen quarters. */
+export const MAX_TICKS = MAX_BARS * 16 * 960;
+/** Colours that a pattern may be marked by, by their places. */
+export const PATTERN_COLOURS = 8;
+/** Every strength that a press may have, without a fade. */
+export const ALL_VELOCITIES = { low: 1, high: 127, fade: 0 };
+/** What a key or controller of a part does that plays no sound. */
+export const SWITCH_KINDS = ['pattern', 'treatment', 'mute', 'rest', 'deal'] as const;
+/** A part's own; a bus that others are led into; the one that all come to. */
+export const CHANNEL_KINDS = ['part', 'bus', 'main'] as const;
