@@ -37,7 +37,7 @@ test('keys are recorded while the pattern goes round; each round is undone by it
   const trouble = watchForTrouble(page);
   const id = await projectWith(page, LOOP);
   await page.getByRole('button', { name: 'new pattern' }).click();
-  await type(page, 'tempo', '240');
+  await type(page, 'tempo', '120');
   await page.getByTestId('record').click();
   await expect(page.getByTestId('recording')).toHaveText('recording: 0 strips');
   await expect(page.getByTestId('play')).toHaveAttribute('aria-pressed', 'true');
@@ -151,7 +151,7 @@ test('a switch lets the part rest until it is pressed again', async ({ page }) =
   await page.getByRole('button', { name: 'colour and keys' }).click();
   const card = page.getByLabel('Colour and keys of patterns');
   await card.getByRole('button', { name: 'this pattern on a key' }).click();
-  await choose(page, menuField(page, 'what B2 does'), 'rest');
+  await choose(page, menuField(page, 'what C2 does'), 'rest');
   await card.getByRole('button', { name: 'learn the key' }).click();
   await page.keyboard.press('Escape');
   await page.keyboard.press('z', { delay: 50 });

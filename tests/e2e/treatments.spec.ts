@@ -106,7 +106,7 @@ test('a pedal mutes a sound, and deals', async ({ page }) => {
   await page.getByRole('button', { name: 'colour and keys' }).click();
   const card = page.getByLabel('Colour and keys of patterns');
   await card.getByRole('button', { name: 'this pattern on a key' }).click();
-  await choose(page, menuField(page, 'what B2 does'), 'mute 1 kick 1');
+  await choose(page, menuField(page, 'what C2 does'), 'mute 1 kick 1');
   await card.getByRole('button', { name: 'learn the key' }).click();
   await page.keyboard.press('Escape');
   const pedal = page.getByTestId('devices-menu').getByRole('button', { name: 'pedal' });

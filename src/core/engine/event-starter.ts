@@ -7,7 +7,7 @@ import type { PatternPlayer } from './pattern-player.ts';
 import { ON_KEY, REPEATED, REVERSE } from './plan/fragments.ts';
 import type { NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
-import { grooveAccent, timedLength, type TimingSettings } from './sequence/timing.ts';
+import { grooveAccent, timedLength, type TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { strengthGain, strengthOf } from './voice/strength.ts';

@@ -7,7 +7,7 @@ import type { PartState } from './part-state.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import type { PatternFragment } from './plan/fragments.ts';
 import { SongClock } from './sequence/song-clock.ts';
-import type { TimingSettings } from './sequence/timing.ts';
+import type { TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { ZoneState } from './zone-state.ts';
 

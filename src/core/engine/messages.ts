@@ -2,7 +2,8 @@
 import type { PlanPatch, PlanSource, ValueChange } from './plan/fragments.ts';
 import type { PreviewClick } from './preview-player.ts';
 import type { PartStatus } from './status.ts';
-import type { ControlEvent, PlayedNote } from './sequence/notes.ts';
+import type { PlayedNote } from '../strips/played-note.ts';
+import type { ControlEvent } from './sequence/notes.ts';
 
 export type ToEngine =
   | { type: 'source'; source: PlanSource }

@@ -8,7 +8,7 @@ import type { ChannelState } from './mix/channel.ts';
 import type { PartFragment } from './plan/fragments.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import { SongClock } from './sequence/song-clock.ts';
-import type { TimingSettings } from './sequence/timing.ts';
+import type { TimingSettings } from '../strips/timing.ts';
 import { WaitingChanges } from './waiting-changes.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
 

@@ -13,7 +13,7 @@ import {
   type ValueChange,
   type ZoneFragment,
 } from './plan/fragments.ts';
-import type { TimingSettings } from './sequence/timing.ts';
+import type { TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { letWait } from './waiting-changes.ts';

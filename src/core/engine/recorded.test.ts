@@ -13,7 +13,7 @@ import { pressesOf } from '../patterns/presses.ts';
 import { recordedStrip, type RecordRules } from '../patterns/recorded.ts';
 import { compilePlan } from './plan/compile.ts';
 import { Renderer } from './renderer.ts';
-import { timedTicks, untimedTicks } from './sequence/timing.ts';
+import { timedTicks, untimedTicks } from '../strips/timing.ts';
 
 const RATE = 44100;
 const BAR = 3840;

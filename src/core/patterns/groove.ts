@@ -5,7 +5,7 @@ import type { PlacedSlice } from '../queries/slices.ts';
 import type { Groove, Loop } from '../document/schema.ts';
 import { loopLengthTicks } from '../queries/loops.ts';
 import { homeEvents } from '../strips/home.ts';
-import { FEEL_STEP_TICKS } from '../engine/sequence/timing.ts';
+import { FEEL_STEP_TICKS } from '../strips/timing.ts';
 
 /** The accent of a slice is the loudest moment of its first part, in seconds. */
 const ACCENT_SECONDS = 0.08;

@@ -1,5 +1,5 @@
 /** Presses of keys out of the engine's log of what sounded. */
-import type { PlayedNote } from '../engine/sequence/notes.ts';
+import type { PlayedNote } from '../strips/played-note.ts';
 import type { PlayedPress } from './played.ts';
 
 /** A rest so long parts what is played while the song stands. */

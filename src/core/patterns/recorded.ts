@@ -1,5 +1,5 @@
 /** What is played into a running pattern, as strips on their places in it. */
-import { timedTicks, untimedTicks, type TimingSettings } from '../engine/sequence/timing.ts';
+import { timedTicks, untimedTicks, type TimingSettings } from '../strips/timing.ts';
 import type { PatternEvent } from '../document/schema.ts';
 import { snapToGrid } from './grid.ts';
 import type { PlayedPress, PressedSound } from './played.ts';

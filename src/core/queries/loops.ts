@@ -28,7 +28,7 @@ export function lengthRatio(document: ProjectDocument, cut: Cut): number {
   return tempoBpm === null || cutValues(cut).follow === 'none' ? 1 : tempoBpm / songValues(document).tempoBpm;
 }
 
-/** How the events of a part are moved where they are heard; see engine/sequence/timing.ts. */
+/** How the events of a part are moved where they are heard; see strips/timing.ts. */
 export function partTiming(document: ProjectDocument, part: Part) {
   const { feelPercent, groovePercent } = partValues(part);
   const swingPercent = ownTempoBpm(document, part) === null ? songValues(document).swingPercent : 50;

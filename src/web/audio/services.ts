@@ -1,5 +1,5 @@
 /** The one engine and the one library of this page. */
-import { NoteInput } from '../input/notes.ts';
+import { NoteInput } from '../devices/notes.ts';
 import { EngineHost } from './engine-host.ts';
 import { SoundLibrary } from './library.ts';
 import { RenderingCache } from './renderings.ts';

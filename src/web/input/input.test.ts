@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { NoteInput } from './notes.ts';
-import { playSimulatedPhrase } from './simulated-midi.ts';
-import { TapTempo } from './tap-tempo.ts';
-import { typingKeyOffset } from './typing-keys.ts';
+import { NoteInput } from '../devices/notes.ts';
+import { playSimulatedPhrase } from '../devices/simulated-midi.ts';
+import { TapTempo } from '../devices/tap-tempo.ts';
+import { typingKeyOffset } from '../devices/typing-keys.ts';
 
 describe('tapping', () => {
   it('reads the tempo from the mean distance of the taps', () => {

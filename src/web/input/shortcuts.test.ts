@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { afterEach, describe, expect, it } from 'vitest';
 import { ACTION_IDS, actionOf, actionWords, keyOf, resetShortcuts, setShortcut, shortcuts, tip } from './shortcuts.ts';
-import { typingKeyOffset } from './typing-keys.ts';
+import { typingKeyOffset } from '../devices/typing-keys.ts';
 
 const press = (key: string, held: Partial<KeyboardEventInit> = {}) => new KeyboardEvent('keydown', { key, ...held });
 

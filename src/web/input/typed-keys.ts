@@ -2,7 +2,7 @@
 import { notes } from '../audio/services.ts';
 import { useSession } from '../stores/document/session.ts';
 import { useTyping } from '../stores/keys/typing.ts';
-import { DeviceKeys } from './notes.ts';
+import { DeviceKeys } from '../devices/notes.ts';
 import type { SliceKeys } from './use-bench-keys.ts';
 
 /** Number of the pedal (MIDI 1.0, "Control Change Messages"). */

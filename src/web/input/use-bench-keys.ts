@@ -2,7 +2,7 @@
 import { useEventListener } from '@vueuse/core';
 import { onScopeDispose } from 'vue';
 import { actionOf, isTyping, pressesControl, type ActionId } from './shortcuts.ts';
-import { typingKeyOffset } from './typing-keys.ts';
+import { typingKeyOffset } from '../devices/typing-keys.ts';
 
 export interface SliceKeys {
   down(offset: number, timeStamp: number): void;

@@ -1,4 +1,5 @@
 /** Notes that come in with their time, and a log of what sounded. */
+import type { PlayedNote } from '../../strips/played-note.ts';
 
 /** A key pressed or let go. */
 export interface NoteEvent {
@@ -45,25 +46,6 @@ export class NoteQueue {
   take(frame: number): NoteEvent | null {
     return this.nextFrame <= frame ? this.waiting.shift()! : null;
   }
-}
-
-/** What sounded: by a key or a pattern, when, and where the song was. */
-export interface PlayedNote {
-  kind: 'on' | 'off';
-  origin: 'key' | 'pattern';
-  /** Frame at which it was played: for keys that of the press, which may lie before the sound. */
-  frame: number;
-  /** Song position there, in ticks; null while the song does not run. */
-  songTicks: number | null;
-  partId: string;
-  /** Empty for a key that plays nothing. */
-  zoneId: string;
-  /** -1 for a pattern's. */
-  key: number;
-  velocity: number;
-  noteId: number;
-  /** Length of a pattern's event, in ticks; 0 for keys. */
-  lengthTicks: number;
 }
 
 /** Notes kept until they are fetched; the oldest go first. */

@@ -4,7 +4,7 @@
  */
 import type { EventColumns, PatternFragment } from '../plan/fragments.ts';
 import type { SongClock } from './song-clock.ts';
-import { isPlainTiming, timedTicks, type TimingSettings } from './timing.ts';
+import { isPlainTiming, timedTicks, type TimingSettings } from '../../strips/timing.ts';
 
 /** Positions nearer than this are the same, in ticks. */
 const SAME_TICKS = 1e-6;

@@ -14,7 +14,8 @@ const fetchStrip = () => import('./StripDetails.vue');
 const SliceDetails = defineAsyncComponent(fetchSlice);
 const StripDetails = defineAsyncComponent(fetchStrip);
 const DealDetails = defineAsyncComponent(() => import('../deal/DealDetails.vue'));
-onMounted(() => whenQuiet(() => Promise.all([fetchSlice(), fetchStrip()])));
+const SOON_MS = 600;
+onMounted(() => whenQuiet(() => Promise.all([fetchSlice(), fetchStrip()]), SOON_MS));
 
 const session = useSession();
 /** What is selected is what one wants to see. */

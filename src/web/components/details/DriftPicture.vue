@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** For each slice of the loop, how early or late it is against the nearest sixteenth, in milliseconds. */
 import { computed } from 'vue';
-import { driftMs } from '#core/engine/sequence/timing.ts';
+import { driftMs } from '#core/strips/timing.ts';
 import { homeEvents } from '#core/strips/home.ts';
 import { cutTempoBpm, loopLengthTicks } from '#core/queries/loops.ts';
 import { partValues } from '#core/queries/values.ts';

@@ -4,7 +4,7 @@ import { computed, shallowRef, watch } from 'vue';
 import { readNameHints } from '#core/analysis/name-hints.ts';
 import { withNearHits } from '#core/project/new-part.ts';
 import type { Loop } from '#core/document/schema.ts';
-import { TapTempo } from '../../input/tap-tempo.ts';
+import { TapTempo } from '../../devices/tap-tempo.ts';
 import { useNotices } from '../../stores/frame/notices.ts';
 import { setLoop } from '#core/project/commands/parts.ts';
 import { setValue } from '#core/project/commands/values.ts';

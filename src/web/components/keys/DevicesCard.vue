@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Keyboards: what is plugged in, which part each plays, and a light that shows that something arrives. */
 import { computed } from 'vue';
-import { midiWords } from '../../input/midi.ts';
+import { midiWords } from '../../devices/midi.ts';
 import { tip } from '../../input/shortcuts.ts';
 import { notes } from '../../audio/services.ts';
 import { MIDDLE_OCTAVES, middleOctave } from '../../canvas/key-names.ts';
-import { SIMULATED_CONTROL, SIMULATED_ID } from '../../input/simulated-midi.ts';
+import { SIMULATED_CONTROL, SIMULATED_ID } from '../../devices/simulated-midi.ts';
 import { useDevices } from '../../stores/keys/devices.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useRecentPresses } from '../../stores/keys/recent-presses.ts';

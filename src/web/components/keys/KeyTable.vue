@@ -23,8 +23,8 @@ import {
 } from '../../canvas/key-table-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
-import { DeviceKeys } from '../../input/notes.ts';
-import { lettersFrom } from '../../input/typing-keys.ts';
+import { DeviceKeys } from '../../devices/notes.ts';
+import { lettersFrom } from '../../devices/typing-keys.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
 import { usePartSounds } from '../../stores/sound/part-sounds.ts';
 import { useProject } from '../../stores/document/project.ts';

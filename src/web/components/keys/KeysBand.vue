@@ -12,7 +12,7 @@ import { pressStrength } from '../../canvas/key-table-layout.ts';
 import { keyRange, noteAt } from '../../canvas/keyboard-layout.ts';
 import { useBandCanvas, type Stage } from '../../canvas/use-band-canvas.ts';
 import { localPoint } from '../../canvas/use-drag.ts';
-import { DeviceKeys } from '../../input/notes.ts';
+import { DeviceKeys } from '../../devices/notes.ts';
 import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
 import { usePartSounds } from '../../stores/sound/part-sounds.ts';

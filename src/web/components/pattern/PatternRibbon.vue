@@ -2,7 +2,7 @@
 /** The pattern as a ribbon of strips on musical time, with threads up to where each slice lies in the source. */
 import { computed, ref } from 'vue';
 import { gridLineBefore } from '#core/patterns/grid.ts';
-import { isPlainTiming, timedTicks } from '#core/engine/sequence/timing.ts';
+import { isPlainTiming, timedTicks } from '#core/strips/timing.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { sliceAtFrame } from '#core/queries/slices.ts';
 import { songValues } from '#core/queries/values.ts';

@@ -9,7 +9,7 @@ import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { patternNotes, type KeyNote } from '#core/queries/pattern-notes.ts';
 import { patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
-import { timedTicks } from '#core/engine/sequence/timing.ts';
+import { timedTicks } from '#core/strips/timing.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { songValues } from '#core/queries/values.ts';
 import { framesPerTick } from '#core/units/time.ts';

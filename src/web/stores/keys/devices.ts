@@ -7,9 +7,9 @@ import { defineStore } from 'pinia';
 import { computed, reactive, ref } from 'vue';
 import { partValues } from '#core/queries/values.ts';
 import { notes } from '../../audio/services.ts';
-import { connectMidi, midiDevices, midiState, type MidiListener } from '../../input/midi.ts';
-import { DeviceKeys } from '../../input/notes.ts';
-import { playSimulatedPhrase, SIMULATED_CONTROL, SIMULATED_ID, SIMULATED_NAME } from '../../input/simulated-midi.ts';
+import { connectMidi, midiDevices, midiState, type MidiListener } from '../../devices/midi.ts';
+import { DeviceKeys } from '../../devices/notes.ts';
+import { playSimulatedPhrase, SIMULATED_CONTROL, SIMULATED_ID, SIMULATED_NAME } from '../../devices/simulated-midi.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
 

@@ -19,7 +19,7 @@ import { partTiming } from '#core/queries/loops.ts';
 import { partValues, songValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { countedBeatTicks, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
-import { untimedTicks } from '#core/engine/sequence/timing.ts';
+import { untimedTicks } from '#core/strips/timing.ts';
 import { usePlayed } from '../sound/played.ts';
 import { pressedSound } from '../sound/press-sounds.ts';
 import { usePlayheadTicks } from '../sound/playhead-ticks.ts';

@@ -1,7 +1,7 @@
 /** What sounded lately: the engine's log, kept for a while, so that what was just played can be kept. Not reactive. */
 import { defineStore } from 'pinia';
 import { pressesOf, type PlayedPresses, type PressTiming } from '#core/patterns/presses.ts';
-import type { PlayedNote } from '#core/engine/sequence/notes.ts';
+import type { PlayedNote } from '#core/strips/played-note.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { engine } from '../../audio/services.ts';
 

@@ -7,7 +7,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { partTempoBpm } from '#core/engine/plan/renderings.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
-import type { PlayedNote } from '#core/engine/sequence/notes.ts';
+import type { PlayedNote } from '#core/strips/played-note.ts';
 import { RECORD_ROWS, type SparseRecordValues } from '#core/params/record-rows.ts';
 import { fullValues, soundValues } from '#core/params/row.ts';
 import type { PlayedPress } from '#core/patterns/played.ts';

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { setValue } from '#core/project/commands/values.ts';
 import { MAX_TEMPO_BPM, MIN_TEMPO_BPM } from '#core/units/time.ts';
-import { TapTempo } from '../../input/tap-tempo.ts';
+import { TapTempo } from '../../devices/tap-tempo.ts';
 import { useProject } from '../document/project.ts';
 
 export const useTapping = defineStore('tapping', () => {

@@ -2,7 +2,7 @@
  * Where an event of a pattern sounds in the song: its own timing drawn to the grid or towards a groove, then the song's
  * swing. All in ticks; pure. Each step leaves the order of events as it is.
  */
-import { TICKS_PER_BEAT } from '../../units/time.ts';
+import { TICKS_PER_BEAT } from '../units/time.ts';
 
 /** The grid that feel is measured against. */
 export const FEEL_STEP_TICKS = TICKS_PER_BEAT / 4;

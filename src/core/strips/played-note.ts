@@ -1,0 +1,18 @@
+/** What sounded: by a key or a pattern, when, and where the song was. */
+export interface PlayedNote {
+  kind: 'on' | 'off';
+  origin: 'key' | 'pattern';
+  /** Frame at which it was played: for keys that of the press, which may lie before the sound. */
+  frame: number;
+  /** Song position there, in ticks; null while the song does not run. */
+  songTicks: number | null;
+  partId: string;
+  /** Empty for a key that plays nothing. */
+  zoneId: string;
+  /** -1 for a pattern's. */
+  key: number;
+  velocity: number;
+  noteId: number;
+  /** Length of a pattern's event, in ticks; 0 for keys. */
+  lengthTicks: number;
+}
