@@ -129,6 +129,8 @@ function showBar(by: number): void {
   /* The toolkit gives a label no width of its own beside its switch. */
   flex: none;
   width: 152px;
+  /* Its knob stands out. */
+  margin-right: 10px;
   white-space: nowrap;
 }
 .glide {
