@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import vue from '@vitejs/plugin-vue';
+import { compression, defineAlgorithm } from 'vite-plugin-compression2';
 import vuetify from 'vite-plugin-vuetify';
 import { defineConfig, type Plugin } from 'vite';
 
@@ -35,9 +36,18 @@ const keptFiles: Plugin = {
   },
 };
 
+/** Every file of the build also lies there compressed: once when it is built, not each time that it is asked for. */
+const compressed = compression({
+  include: /\.(js|css|html|svg|webmanifest)$/,
+  // It learns the names of the others after they have been compressed, and is asked for once.
+  exclude: new RegExp(`${SERVICE_WORKER}$`),
+  threshold: 500,
+  algorithms: [defineAlgorithm('brotliCompress'), defineAlgorithm('gzip', { level: 9 })],
+});
+
 export default defineConfig(({ isSsrBuild }) => ({
   root: isSsrBuild ? undefined : webRoot,
-  plugins: [withoutUnused, vue(), vuetify({ autoImport: true }), ...(isSsrBuild ? [] : [keptFiles])],
+  plugins: [withoutUnused, vue(), vuetify({ autoImport: true }), ...(isSsrBuild ? [] : [keptFiles, compressed])],
   worker: { format: 'es' as const },
   build: isSsrBuild
     ? { target: 'node20', emptyOutDir: true }

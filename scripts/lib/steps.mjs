@@ -77,17 +77,26 @@ export async function together(steps) {
   if (failed.length > 0) giveUp(`\n✗ ${failed.join(', ')}: failed.`);
 }
 
-/** Installs the packages unless those of this lock file are there. */
-export async function ensurePackages() {
+const STAMP = 'node_modules/.yappa-lock';
+
+/** Fetches the packages unless those of this lock file are there. @returns the step that compiles what has to be; null when nothing has */
+export async function fetchPackages() {
   const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
-  const stamp = 'node_modules/.yappa-lock';
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
-  await step('Installing packages (a few minutes the first time: one of them is compiled)', 'npm', [
-    'ci',
-    '--no-audit',
-    '--no-fund',
-  ]);
-  writeFileSync(stamp, lock);
+  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lock) return null;
+  const options = ['--ignore-scripts', '--no-audit', '--no-fund'];
+  await step('Fetching packages', 'npm', ['ci', ...options]);
+  return {
+    step: ['Compiling the database (about a minute, the first time only)', 'npm', ['rebuild']],
+    done: () => writeFileSync(STAMP, lock),
+  };
+}
+
+/** Fetches and compiles the packages unless those of this lock file are there. */
+export async function ensurePackages() {
+  const compiling = await fetchPackages();
+  if (!compiling) return;
+  await step(...compiling.step);
+  compiling.done();
 }
 
 /** Path of a Chromium for the browser tests; installs Debian's where there is none. */

@@ -76,10 +76,8 @@ export const useEditing = defineStore('editing', () => {
     values: PatternEvent['values'] = {},
   ): void {
     editPattern('place a slice', (patternId) => {
-      const before = new Set(session.events.map((event) => event.id));
-      if (!project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks, values })) return;
-      const added = session.events.find((event) => !before.has(event.id));
-      if (added) session.selectEvents([added.id]);
+      const placed = project.run('', placeEvent, { patternId, zoneId, positionTicks, lengthTicks, values });
+      if (placed) session.selectEvents(placed.made);
     });
   }
 

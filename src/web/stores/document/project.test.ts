@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { addBus } from '#core/project/commands/channels.ts';
 import { renameProject } from '#core/project/commands/song.ts';
 import { setValue, type SetValueArgs } from '#core/project/commands/values.ts';
 import { emptyDocument } from '#core/document/defaults.ts';
@@ -125,7 +126,7 @@ describe('saving by itself', () => {
       ok: true as const,
       document: { ...project.document!, song: { values: { tempoBpm: NaN }, zoneDefaults: {} } },
     });
-    expect(project.run('broken', broken, {})).toBe(false);
+    expect(project.run('broken', broken, {})).toBeNull();
     expect(tempoOf(project.document!)).toBe(100);
   });
 });
@@ -354,9 +355,18 @@ describe('steps', () => {
     expect(project.undoLabel).toBe('tempo');
   });
 
+  it('a command tells what it made', async () => {
+    const project = await opened();
+    const buses = [1, 2].map((n) => project.run(`bus ${n}`, addBus, { name: `Bus ${n}` }));
+    expect(buses.map((change) => change?.made.map((id) => project.document!.channels[id]?.name))).toEqual([
+      ['Bus 1'],
+      ['Bus 2'],
+    ]);
+  });
+
   it('what is refused is told in words and changes nothing', async () => {
     const project = await opened();
-    expect(project.run('tempo', setValue, tempo(7))).toBe(false);
+    expect(project.run('tempo', setValue, tempo(7))).toBeNull();
     expect(project.isPossible(renameProject, { name: ' ' })).toBe(false);
     expect(useNotices().notices.at(-1)?.text).toBe('Tempo goes from 20.00 bpm to 400.00 bpm.');
     expect(project.undoLabel).toBeNull();
@@ -381,7 +391,7 @@ describe('an earlier version', () => {
     await pass();
     project.view({ versionId: '1', label: 'version 1', document: earlier });
     expect(tempoOf(project.document!)).toBe(100);
-    expect(project.run('tempo', setValue, tempo(80))).toBe(false);
+    expect(project.run('tempo', setValue, tempo(80))).toBeNull();
     expect(project.begin('drag')).toBeNull();
     project.view(null);
     expect(tempoOf(project.document!)).toBe(150);

@@ -18,6 +18,12 @@ const env: CommandEnv = {
   newSeed: () => crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1 || 1,
 };
 
+/** What a command has done to the document. */
+export interface Change {
+  /** Ids of the records that it made, in their order. */
+  made: readonly string[];
+}
+
 /** An earlier version that is looked at and heard, in place of the document. */
 export interface Viewing {
   versionId: string;
@@ -76,30 +82,35 @@ export const useProject = defineStore('project', () => {
   }
 
   /** The document that a command makes of another one; null when it refuses, which is told to the user. */
-  function tried<Args>(before: ProjectDocument, command: Command<Args>, args: Args): ProjectDocument | null {
-    const result = command(before, args, env);
+  function tried<Args>(
+    before: ProjectDocument,
+    command: Command<Args>,
+    args: Args,
+  ): { document: ProjectDocument; made: string[] } | null {
+    const made: string[] = [];
+    const noted: CommandEnv = { ...env, newId: () => made[made.push(env.newId()) - 1]! };
+    const result = command(before, args, noted);
     const reason = result.ok ? problemOfEdit(before, result.document) : result.reason;
-    if (result.ok && reason === null) return result.document;
+    if (result.ok && reason === null) return { document: result.document, made };
     notices.info(`${reason![0]?.toUpperCase()}${reason!.slice(1)}.`);
     return null;
   }
 
   /**
-   * Runs a command; a refusal is told to the user. Gives whether it changed the document.
+   * Runs a command; a refusal is told to the user. Gives what it made; null where it did not change the document.
    * @param joins names what it belongs to: if the last step belongs to that, too, they become one step
    */
-  function run<Args>(label: string, command: Command<Args>, args: Args, joins?: string): boolean {
+  function run<Args>(label: string, command: Command<Args>, args: Args, joins?: string): Change | null {
     if (viewing.value) {
       notices.info('This is an earlier version: go back to it, or close it, to change something.');
-      return false;
+      return null;
     }
     const before = own.value;
-    if (!before) return false;
-    const after = tried(before, command, args);
-    if (!after || after === before) return false;
-    put(after, gesture?.label ?? label);
-    if (!gesture) note(label, before, after, joins);
-    return true;
+    const after = before && tried(before, command, args);
+    if (!before || !after || after.document === before) return null;
+    put(after.document, gesture?.label ?? label);
+    if (!gesture) note(label, before, after.document, joins);
+    return { made: after.made };
   }
 
   /** Adds a step to the history, or makes the last one longer. */
@@ -141,7 +152,7 @@ export const useProject = defineStore('project', () => {
       },
       replay: (command, args) => {
         const after = tried(before, command, args);
-        if (after) put(after, label);
+        if (after) put(after.document, label);
       },
     });
     gesture = begun;

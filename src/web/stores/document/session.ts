@@ -303,6 +303,7 @@ export const useSession = defineStore('session', () => {
     placed,
     zones,
     zoneBySlice,
+    zoneById,
     sliceByZone,
     patternId,
     pattern,

@@ -24,7 +24,7 @@ import type { PlacedZone } from '#core/queries/zones.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { notes } from '../../audio/services.ts';
 import { useNotices } from '../frame/notices.ts';
-import { useProject } from '../document/project.ts';
+import { useProject, type Change } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
 import { useTransport } from '../sound/transport.ts';
 
@@ -141,12 +141,16 @@ export const useLaying = defineStore('laying', () => {
     });
   }
 
+  /** The sounds among what a command made, which may be modulators, too. */
+  function zonesOf({ made }: Change): string[] {
+    return made.filter((id) => session.zoneById.has(id));
+  }
+
   function onKeys(zoneId: string, keys: readonly number[]): void {
-    const before = new Set(session.zones.map(({ zone }) => zone.id));
-    if (!project.run('lay on further keys', layOnKeys, { zoneId, keys })) return;
-    const added = session.zones.filter(({ zone }) => !before.has(zone.id)).map(({ zone }) => zone.id);
-    session.selectZones(added);
-    hearSoon(added[0]);
+    const laid = project.run('lay on further keys', layOnKeys, { zoneId, keys });
+    if (!laid) return;
+    session.selectZones(zonesOf(laid));
+    hearSoon(zonesOf(laid)[0]);
   }
 
   /** The same sound on so many keys after its own: each with a start and an end of its own from then on. */
@@ -186,9 +190,8 @@ export const useLaying = defineStore('laying', () => {
     const highest = Math.max(0, ...session.zones.map(({ keys }) => keys?.high ?? 0));
     const low = Math.min(LAST_KEY - LOOP_KEYS + 1, highest + 1);
     const keys = { low, high: low + LOOP_KEYS - 1, root: Math.min(LAST_KEY, low + 6) };
-    const before = new Set(session.zones.map(({ zone }) => zone.id));
-    if (!project.run('whole loop on keys', layWholeLoop, { cutId: cut.id, keys })) return;
-    session.selectZones(session.zones.filter(({ zone }) => !before.has(zone.id)).map(({ zone }) => zone.id));
+    const laid = project.run('whole loop on keys', layWholeLoop, { cutId: cut.id, keys });
+    if (laid) session.selectZones(zonesOf(laid));
   }
 
   /** The chosen sounds on one key, soft to hard in their order. */

@@ -148,9 +148,8 @@ export const useStripEdits = defineStore('strip-edits', () => {
     }
     const isElsewhere = from.partId !== session.part.id;
     editing.editPattern('paste strips', (patternId) => {
-      const before = new Set(session.events.map(({ id }) => id));
-      if (!project.run('', placeEvents, { patternId, strips })) return;
-      session.selectEvents(session.events.flatMap(({ id }) => (before.has(id) ? [] : [id])));
+      const placed = project.run('', placeEvents, { patternId, strips });
+      if (placed) session.selectEvents(placed.made);
     });
     if (isElsewhere) notices.info('The rhythm of the other part, played by the sounds of this one.');
   }
@@ -165,9 +164,8 @@ export const useStripEdits = defineStore('strip-edits', () => {
       values: byCents === 0 ? strip.values : { ...strip.values, tuneCents: (strip.values.tuneCents ?? 0) + byCents },
     }));
     editing.editPattern('copy strips', (patternId) => {
-      const before = new Set(session.events.map(({ id }) => id));
-      if (!project.run('', placeEvents, { patternId, strips })) return;
-      session.selectEvents(session.events.flatMap(({ id }) => (before.has(id) ? [] : [id])));
+      const placed = project.run('', placeEvents, { patternId, strips });
+      if (placed) session.selectEvents(placed.made);
     });
   }
 

@@ -148,7 +148,7 @@ export const useImports = defineStore('imports', () => {
     }
     let added = false;
     project.step(`add ${name}`, () => {
-      added = project.run('', addPart, { name, ...newCut, adoptTempo: true });
+      added = project.run('', addPart, { name, ...newCut, adoptTempo: true }) !== null;
       // A project that nobody has named is called after its first sound.
       if (added && isUnnamed) project.run('', renameProject, { name });
     });
