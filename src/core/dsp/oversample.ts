@@ -55,35 +55,44 @@ class HalfBand {
     this.y.set(other.y);
   }
 
-  /** The allpasses of one branch, of z^-2 each: `y = c (x - y1) + x1`. */
-  private branch(input: number, first: number): number {
+  /** The allpasses of one branch, of z^-2 each: `y = c (x - y1) + x1`; in place. */
+  private branch(samples: Float64Array, count: number, first: number): void {
     const { coefficients, x, y } = this;
-    let value = input;
-    for (let i = first; i < coefficients.length; i += 2) {
-      const out = coefficients[i]! * (value - y[i]!) + x[i]!;
-      x[i] = value;
-      y[i] = out;
-      value = out;
+    for (let c = first; c < coefficients.length; c += 2) {
+      const coefficient = coefficients[c]!;
+      let xBefore = x[c]!;
+      let yBefore = y[c]!;
+      for (let i = 0; i < count; i++) {
+        const value = samples[i]!;
+        yBefore = coefficient * (value - yBefore) + xBefore;
+        xBefore = value;
+        samples[i] = yBefore;
+      }
+      x[c] = xBefore;
+      y[c] = yBefore;
     }
-    return value;
   }
 
   /** Two samples for each. */
   up(input: Float64Array, output: Float64Array, count: number): void {
+    for (let i = 0; i < count; i++) evens[i] = odds[i] = input[i]!;
+    this.branch(evens, count, 0);
+    this.branch(odds, count, 1);
     for (let i = 0; i < count; i++) {
-      const value = input[i]!;
-      output[2 * i] = this.branch(value, 0);
-      output[2 * i + 1] = this.branch(value, 1);
+      output[2 * i] = evens[i]!;
+      output[2 * i + 1] = odds[i]!;
     }
   }
 
   /** One sample for two, in place or not. */
   down(input: Float64Array, output: Float64Array, count: number): void {
     for (let i = 0; i < count; i++) {
-      const odd = this.branch(input[2 * i + 1]!, 0);
-      const even = this.branch(input[2 * i]!, 1);
-      output[i] = 0.5 * (odd + even);
+      evens[i] = input[2 * i]!;
+      odds[i] = input[2 * i + 1]!;
     }
+    this.branch(odds, count, 0);
+    this.branch(evens, count, 1);
+    for (let i = 0; i < count; i++) output[i] = 0.5 * (odds[i]! + evens[i]!);
   }
 }
 
@@ -92,6 +101,8 @@ const RUN = 128;
 const once = new Float64Array(RUN);
 const twice = new Float64Array(2 * RUN);
 const fourTimes = new Float64Array(4 * RUN);
+const evens = new Float64Array(2 * RUN);
+const odds = new Float64Array(2 * RUN);
 
 /** One channel at four times its rate. Delays it by some three samples, the treble by a few more. */
 export class Oversampler {

@@ -65,7 +65,7 @@ export class Renderer {
     this.click = new Click(sampleRate);
     this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.keys, this.click);
     this.previewPlayer = new PreviewPlayer(sampleRate);
-    this.moment = { frame: 0, sampleRate, tempoBpm: 120, positionTicks: 0, isRunning: false };
+    this.moment = { frame: 0, sampleRate, tempoBpm: 120, positionTicks: 0, isRunning: false, rootNote: -1 };
     this.out = { left: new Float32Array(0), right: new Float32Array(0) };
   }
 
@@ -340,6 +340,7 @@ export class Renderer {
     moment.tempoBpm = clock.tempoBpm;
     moment.positionTicks = this.song.positionTicks;
     moment.isRunning = this.playing;
+    moment.rootNote = this.song.values[SONG.rootNote]! - 1;
     out.left = left;
     out.right = right;
     this.mix.mixInto(out, offset, count, moment, gridFrame);

@@ -1,43 +1,62 @@
-/** Settings of the effects, by kind. A new effect adds its rows here and its sound in engine/mix/effects. */
-import { LEVEL_SMOOTHING_MS } from './common-rows.ts';
-import { choice, number, slotsOf, type Rows } from './row.ts';
-import { ZONE_ROWS } from './tables.ts';
+/**
+ * Settings of the effects, by kind. A new effect is a file of rows in effect-rows, one of its sound in engine/mix/effects,
+ * and a line here.
+ */
+import { CATCH_ROWS } from './effect-rows/catch.ts';
+import { COMB_ROWS } from './effect-rows/comb.ts';
+import { COMPRESSOR_ROWS } from './effect-rows/compressor.ts';
+import { CRUSH_ROWS } from './effect-rows/crush.ts';
+import { DRIVE_ROWS } from './effect-rows/drive.ts';
+import { ECHO_ROWS } from './effect-rows/echo.ts';
+import { EQUALISER_ROWS } from './effect-rows/equaliser.ts';
+import { FILTER_ROWS } from './effect-rows/filter.ts';
+import { GATE_ROWS } from './effect-rows/gate.ts';
+import { HITS_ROWS } from './effect-rows/hits.ts';
+import { LIMITER_ROWS } from './effect-rows/limiter.ts';
+import { ROOM_ROWS } from './effect-rows/room.ts';
+import { SHIFTER_ROWS } from './effect-rows/shifter.ts';
+import { SLOT_ROWS } from './effect-rows/slot.ts';
+import { SWAY_ROWS } from './effect-rows/sway.ts';
+import { WIDTH_ROWS } from './effect-rows/width.ts';
+import { slotsOf, type Rows } from './row.ts';
 
-/** What the place of every effect has, before the effect's own. */
-const SLOT_ROWS = {
-  wet: number({
-    label: 'wet',
-    hint: 'How much of the sound goes through it; the rest passes by',
-    unit: '%',
-    scale: 100,
-    min: 0,
-    max: 1,
-    default: 1,
-    step: 5,
-    smoothingMs: LEVEL_SMOOTHING_MS,
-    movedBy: 1,
-  }),
-};
 export const SLOT = slotsOf(SLOT_ROWS);
 
-export const FILTER_ROWS = {
-  ...SLOT_ROWS,
-  shape: choice({
-    label: 'filter',
-    choices: [
-      { value: 'low', words: 'low pass' },
-      { value: 'high', words: 'high pass', brings: { cutoffHz: 150 } },
-      { value: 'band', words: 'band pass', brings: { cutoffHz: 1000 } },
-      { value: 'notch', words: 'notch', brings: { cutoffHz: 1000 } },
-    ],
-    default: 'low',
-  }),
-  cutoffHz: ZONE_ROWS.cutoffHz,
-  resonance: ZONE_ROWS.resonance,
-};
-
-export const EFFECT_ROWS = { filter: FILTER_ROWS } as const satisfies Record<string, Rows>;
+export const EFFECT_ROWS = {
+  drive: DRIVE_ROWS,
+  crush: CRUSH_ROWS,
+  filter: FILTER_ROWS,
+  equaliser: EQUALISER_ROWS,
+  compressor: COMPRESSOR_ROWS,
+  hits: HITS_ROWS,
+  gate: GATE_ROWS,
+  limiter: LIMITER_ROWS,
+  echo: ECHO_ROWS,
+  room: ROOM_ROWS,
+  comb: COMB_ROWS,
+  shifter: SHIFTER_ROWS,
+  sway: SWAY_ROWS,
+  catch: CATCH_ROWS,
+  width: WIDTH_ROWS,
+} as const satisfies Record<string, Rows>;
 export type EffectKind = keyof typeof EFFECT_ROWS;
-/** What an effect is called. */
-export const EFFECT_WORDS: Readonly<Record<EffectKind, string>> = { filter: 'filter' };
+
+/** What an effect is called, and what it is for. */
+export const EFFECT_WORDS: Readonly<Record<EffectKind, string>> = {
+  drive: 'drive',
+  crush: 'crush',
+  filter: 'filter',
+  equaliser: 'equaliser',
+  compressor: 'compressor',
+  hits: 'attack and body',
+  gate: 'gate',
+  limiter: 'limiter',
+  echo: 'echo',
+  room: 'room',
+  comb: 'tuned comb',
+  shifter: 'frequency shifter',
+  sway: 'chorus, flanger, phaser',
+  catch: 'catch',
+  width: 'width',
+};
 export const EFFECT_KINDS = Object.keys(EFFECT_ROWS) as EffectKind[];

@@ -1,13 +1,14 @@
 /** A channel of the mix: where voices and other channels meet, its effects, its level, its ways out, its meter. */
 import { slotsOf } from '../../params/row.ts';
 import { CHANNEL_ROWS } from '../../params/tables.ts';
+import { framesPerTick } from '../../units/time.ts';
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
 import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { ChannelFragment, EffectFragment, SendFragment } from '../plan/fragments.ts';
 import type { Moment, StereoBus } from './effects/effect.ts';
-import { EffectSlot } from './slot.ts';
-import { sendWay, stepped, Way } from './way.ts';
+import { EffectSlot, stepped } from './slot.ts';
+import { sendWay, Way } from './way.ts';
 
 export const CHANNEL = slotsOf(CHANNEL_ROWS);
 /** -120 dB: what effects still ring with long after. */
@@ -64,7 +65,8 @@ export class ChannelState implements StereoBus {
     if (this.isQuiet) this.arrive();
   }
 
-  private get isQuiet(): boolean {
+  /** Nothing sounds in it. */
+  get isQuiet(): boolean {
     return this.quietFrames >= QUIET_FRAMES;
   }
 
@@ -79,7 +81,7 @@ export class ChannelState implements StereoBus {
     const isSameOrder = staying.every((slot, index) => wanted.filter((one) => staying.includes(one))[index] === slot);
     if (!isSameOrder) {
       this.nextEffects = wanted;
-      for (const slot of this.effects) slot.aim(false);
+      for (const slot of this.effects) slot.enter(false);
       return;
     }
     this.nextEffects = null;
@@ -88,7 +90,7 @@ export class ChannelState implements StereoBus {
     this.effects.forEach((slot, place) => {
       if (wanted.includes(slot)) return;
       slot.isLeaving = true;
-      slot.aim(false);
+      slot.enter(false);
       merged.splice(Math.min(place, merged.length), 0, slot);
     });
     this.effects = merged;
@@ -128,7 +130,7 @@ export class ChannelState implements StereoBus {
     if (this.nextEffects) {
       this.effects = this.nextEffects;
       this.nextEffects = null;
-      for (const slot of this.effects) slot.aim(true);
+      for (const slot of this.effects) slot.enter(true);
     }
     for (let e = 0; e < this.effects.length; e++) this.effects[e]!.arrive();
     for (let w = 0; w < this.outputs.length; w++) this.outputs[w]!.arrive();
@@ -180,7 +182,7 @@ export class ChannelState implements StereoBus {
   /** By how many frames its effects let its sound come later. */
   get latencyFrames(): number {
     let frames = 0;
-    for (const slot of this.allEffects) frames += slot.latencyFrames;
+    for (const slot of this.nextEffects ?? this.effects) if (!slot.isLeaving) frames += slot.latencyFrames;
     return frames;
   }
 
@@ -202,12 +204,14 @@ export class ChannelState implements StereoBus {
    * @param gridFrame a frame on which a control step begins
    */
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
-    const { frame } = moment;
+    const { frame, positionTicks } = moment;
+    const ticksAFrame = moment.isRunning ? 1 / framesPerTick(moment.tempoBpm, this.sampleRate) : 0;
     let loudest = 0;
     for (let at = 0; at < count;) {
       const framesToNext = framesToLook(frame + at, gridFrame);
       const run = this.isMoving ? Math.min(count - at, framesToNext) : count - at;
       moment.frame = frame + at;
+      moment.positionTicks = positionTicks + at * ticksAFrame;
       const isStep = framesToNext === CONTROL_FRAMES;
       if (isStep) this.stepLevel();
       this.runEffects(at, run, moment, isStep);
@@ -224,6 +228,7 @@ export class ChannelState implements StereoBus {
       at += run;
     }
     moment.frame = frame;
+    moment.positionTicks = positionTicks;
     this.left.fill(0, 0, count);
     this.right.fill(0, 0, count);
     this.quietFrames = loudest > INAUDIBLE ? 0 : Math.min(QUIET_FRAMES, this.quietFrames + count);
@@ -269,7 +274,7 @@ export class ChannelState implements StereoBus {
     if (!this.nextEffects || isAnyIn) return;
     this.effects = this.nextEffects;
     this.nextEffects = null;
-    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.aim(true);
+    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.enter(true, true);
   }
 }
 

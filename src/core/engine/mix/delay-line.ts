@@ -12,16 +12,25 @@ export class DelayLine {
     this.right = new Float32Array(frames);
   }
 
+  reset(): void {
+    this.left.fill(0);
+    this.right.fill(0);
+    this.at = 0;
+  }
+
+  /** Exchanges one frame. */
+  exchange(left: Float32Array, right: Float32Array, at: number): void {
+    const l = left[at]!;
+    const r = right[at]!;
+    left[at] = this.left[this.at]!;
+    right[at] = this.right[this.at]!;
+    this.left[this.at] = l;
+    this.right[this.at] = r;
+    this.at = this.at + 1 === this.frames ? 0 : this.at + 1;
+  }
+
   /** Exchanges `count` frames of a signal from `from` on for what went in earlier. */
   run({ left, right }: StereoBus, from: number, count: number): void {
-    for (let i = from; i < from + count; i++) {
-      const l = left[i]!;
-      const r = right[i]!;
-      left[i] = this.left[this.at]!;
-      right[i] = this.right[this.at]!;
-      this.left[this.at] = l;
-      this.right[this.at] = r;
-      this.at = this.at + 1 === this.frames ? 0 : this.at + 1;
-    }
+    for (let i = from; i < from + count; i++) this.exchange(left, right, i);
   }
 }

@@ -1,18 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { channelFragment, momentAt, sendFragment } from '../../../../tests/support/mixing.ts';
-import { FILTER_ROWS } from '../../params/effects.ts';
+import { EFFECT_ROWS } from '../../params/effects.ts';
 import { packValues } from '../../params/row.ts';
 import { firstDifference } from '../../../../tests/support/signals.ts';
 import type { ChannelFragment, EffectFragment } from '../plan/fragments.ts';
-import { DelayLine } from './delay-line.ts';
-import type { StereoBus } from './effects/effect.ts';
 import { MixGraph } from './graph.ts';
 
 const RATE = 44100;
 const channel = channelFragment;
 
 function filter(id: string, settings: Partial<EffectFragment> = {}): EffectFragment {
-  const values = packValues(FILTER_ROWS, { cutoffHz: 20 });
+  const values = packValues(EFFECT_ROWS.filter, { cutoffHz: 20 });
   return { id, kind: 'filter', bypassed: false, sideChannelId: null, values, ...settings };
 }
 
@@ -64,7 +62,7 @@ describe('the mix', () => {
   });
 
   it('runs the effects in their order, and passes those that are bypassed', () => {
-    const high = filter('h', { values: packValues(FILTER_ROWS, { shape: 'high', cutoffHz: 5000 }) });
+    const high = filter('h', { values: packValues(EFFECT_ROWS.filter, { shape: 'high', cutoffHz: 5000 }) });
     const graph = new MixGraph(RATE);
     graph.update([channel('a', { effects: [high] })], []);
     // A steady level is of 0 Hz: nothing of it comes through a high pass.
@@ -131,28 +129,45 @@ describe('the mix', () => {
   it('waits for what takes longer: an effect that delays meets the dry sound in time', () => {
     const graph = new MixGraph(RATE);
     graph.update([channel('dry', { outputId: 'bus' }), channel('late', { outputId: 'bus' }), channel('bus')], []);
-    // No effect of today looks ahead: one that does is put in the place of a filter.
-    const late = filter('late-effect', { values: packValues(FILTER_ROWS, { cutoffHz: 20_000 }) });
-    graph.update([channel('late', { outputId: 'bus', effects: [late] })], []);
-    const slot = graph.get('late')!.effects[0]!;
-    const line = new DelayLine(100);
-    Object.assign(slot.effect, {
-      latencyFrames: 100,
-      process: (bus: StereoBus, count: number) => line.run(bus, 0, count),
-    });
-    graph.update([channel('bus')], []);
-    expect(graph.latencyFrames).toBe(100);
+    const limiter: EffectFragment = { ...filter('l'), kind: 'limiter', values: packValues(EFFECT_ROWS.limiter, {}) };
+    graph.update([channel('late', { outputId: 'bus', effects: [limiter] })], []);
+    const { latencyFrames } = graph.get('late')!.effects[0]!;
+    expect(latencyFrames).toBeGreaterThan(50);
+    expect(graph.latencyFrames).toBe(latencyFrames);
     const out = { left: new Float32Array(400), right: new Float32Array(400) };
     graph.get('dry')!.left[10] = 0.25;
     graph.get('late')!.left[10] = 0.5;
     graph.mixInto(out, 0, 400, momentAt(0), 0);
-    expect([...out.left].flatMap((value, at) => (Math.abs(value) > 1e-6 ? [[at, value]] : []))).toEqual([[110, 0.75]]);
+    expect([...out.left].flatMap((value, at) => (Math.abs(value) > 1e-6 ? [[at, value]] : []))).toEqual([
+      [10 + latencyFrames, 0.75],
+    ]);
+  });
+
+  it('an effect that looks ahead, put in and taken out while another channel sounds, tears nothing', () => {
+    const graph = new MixGraph(RATE);
+    const limiter: EffectFragment = { ...filter('l'), kind: 'limiter', values: packValues(EFFECT_ROWS.limiter, {}) };
+    graph.update([channel('dry', { outputId: 'bus' }), channel('late', { outputId: 'bus' }), channel('bus')], []);
+    const out = { left: new Float32Array(30_000), right: new Float32Array(30_000) };
+    for (let at = 0; at < 30_000; at += 100) {
+      if (at === 10_000) graph.update([channel('late', { outputId: 'bus', effects: [limiter] })], []);
+      if (at === 20_000) graph.update([channel('late', { outputId: 'bus' })], []);
+      for (let i = 0; i < 100; i++) {
+        graph.get('dry')!.left[i] = 0.3 * Math.sin((at + i) / 20);
+        graph.get('late')!.left[i] = 0.2 * Math.sin((at + i) / 20);
+      }
+      graph.mixInto(out, at, 100, momentAt(at), 0);
+    }
+    for (let i = 1; i < 30_000; i++) expect(Math.abs(out.left[i]! - out.left[i - 1]!)).toBeLessThan(0.5 / 20 + 0.006);
+    // Both of one moment, before, while it is there, and after.
+    for (const at of [9_000, 19_000, 29_000]) {
+      expect(Math.max(...out.left.subarray(at, at + 200).map(Math.abs))).toBeCloseTo(0.5, 3);
+    }
   });
 
   it('gives the same at any size of the blocks, whatever is moved in it', () => {
     const played = (block: number) => {
       const graph = new MixGraph(RATE);
-      const effects = [filter('f', { values: packValues(FILTER_ROWS, { cutoffHz: 900, wet: 0.4 }) })];
+      const effects = [filter('f', { values: packValues(EFFECT_ROWS.filter, { cutoffHz: 900, wet: 0.4 }) })];
       graph.update(
         [channel('a', { effects, outputId: 'b', sends: [sendFragment('c', -6)] }), channel('b'), channel('c')],
         [],

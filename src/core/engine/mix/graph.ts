@@ -91,7 +91,7 @@ export class MixGraph {
       for (const { to } of channel.ways) arrives.set(to, Math.max(arrives.get(to) ?? 0, given(channel)));
     }
     for (const channel of this.order)
-      for (const way of channel.ways) way.wait((arrives.get(way.to) ?? 0) - given(channel));
+      for (const way of channel.ways) way.wait((arrives.get(way.to) ?? 0) - given(channel), channel.isQuiet);
   }
 
   /** By how many frames what comes out is later than what was played. */

@@ -15,11 +15,14 @@ import { makeEffect } from './effects/index.ts';
 export const SWITCH_FRAMES = 256;
 /** -160 dB: what comes out below this does not sound. */
 const SILENCE = 1e-8;
+/** +80 dB: what comes out above this, or is no number, is a fault of the effect. */
+const NO_SOUND = 1e4;
 
 const stepBus = () => ({ left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) });
 /** Shared: effects are worked out one after another. */
 const wet = stepBus();
 const side = stepBus();
+const without = stepBus();
 
 export class EffectSlot {
   readonly id: string;
@@ -30,10 +33,14 @@ export class EffectSlot {
   side: { readonly given: StereoBus } | null = null;
   /** It is to leave the channel when it is out. */
   isLeaving = false;
-  private bypassed = false;
-  /** 0 out, 1 in. */
-  private share = 0;
-  private target = 0;
+  /** How often what came out was no sound, and was silenced. */
+  troubleCount = 0;
+  private readonly bypassed = { share: 0, target: 0 };
+  /** Whether it stands in the channel at all: where it does not, the sound comes no later for it. */
+  private readonly presence = { share: 0, target: 0 };
+  /** Frames that it is fed before it is let in, and how much of the sound it is fed: an edge would come back as an echo. */
+  private runInLeft = 0;
+  private readonly fed = { share: 1, target: 1 };
   /** How much is wet, what that comes to in this step, and its change from frame to frame. */
   private wet = 1;
   private wetTo = 1;
@@ -53,37 +60,52 @@ export class EffectSlot {
     const { latencyFrames } = this.effect;
     this.dryDelay = latencyFrames > 0 ? new DelayLine(latencyFrames) : null;
     this.take(fragment);
+    this.bypassed.share = this.bypassed.target;
   }
 
   take({ values, bypassed, sideChannelId }: EffectFragment): void {
     this.owner.take(values);
-    this.bypassed = bypassed;
     this.sideChannelId = sideChannelId;
     this.isLeaving = false;
-    this.aim(!bypassed);
-  }
-
-  /** Brings it in, unless it is bypassed, or takes it out. */
-  aim(isIn: boolean): void {
-    const target = isIn && !this.bypassed ? 1 : 0;
+    const target = bypassed ? 0 : 1;
     // What it has kept from before it was out is no part of what sounds now.
-    if (target === 1 && this.share === 0 && this.target === 0) this.wake();
-    this.target = target;
+    if (target === 1 && this.isBypassed) this.wake(true);
+    this.bypassed.target = target;
+    this.enter(true);
   }
 
-  private wake(): void {
-    this.effect.reset();
+  /**
+   * Brings it into the channel, or takes it out.
+   * @param keepsSound it was there until now, in another place: what rings in it rings on
+   */
+  enter(isIn: boolean, keepsSound = false): void {
+    if (isIn && this.isOut) {
+      this.wake(!keepsSound);
+      this.dryDelay?.reset();
+      this.bypassed.share = this.bypassed.target;
+    }
+    this.presence.target = isIn ? 1 : 0;
+    this.fed.target = isIn && this.bypassed.target === 1 ? 1 : 0;
+  }
+
+  private wake(isNew: boolean): void {
+    if (isNew) this.effect.reset();
+    this.fed.share = 0;
     this.owner.arrive();
     this.isSet = false;
     this.quietSteps = 0;
     this.isAsleep = false;
     this.wet = this.wetTo = this.owner.now[SLOT.wet]!;
     this.wetStep = 0;
+    this.runInLeft = this.effect.runInFrames ?? this.effect.latencyFrames;
   }
 
   /** Nothing sounds that could make a step. */
   arrive(): void {
-    this.share = this.target;
+    this.bypassed.share = this.bypassed.target;
+    this.presence.share = this.presence.target;
+    this.fed.share = this.fed.target;
+    this.runInLeft = 0;
     if (!this.owner.isMoving) return;
     this.owner.arrive();
     this.isSet = false;
@@ -91,11 +113,16 @@ export class EffectSlot {
     this.wetStep = 0;
   }
 
+  /** It stands in the channel no more: the sound is as it would be without it. */
   get isOut(): boolean {
-    return this.share === 0 && this.target === 0;
+    return this.presence.share === 0 && this.presence.target === 0;
   }
 
-  /** By how many frames what goes through comes later, whether it is in or out. */
+  private get isBypassed(): boolean {
+    return this.bypassed.share === 0 && this.bypassed.target === 0;
+  }
+
+  /** By how many frames what goes through comes later, bypassed or not. */
   get latencyFrames(): number {
     return this.effect.latencyFrames;
   }
@@ -106,7 +133,16 @@ export class EffectSlot {
    */
   process(bus: StereoBus, from: number, count: number, moment: Moment, isStep: boolean): void {
     if (isStep) this.step();
-    if (this.isOut) {
+    if (this.isOut) return;
+    const isComing = this.presence.share !== 1 || this.presence.target !== 1;
+    if (isComing) copy(bus, from, without, count);
+    this.through(bus, from, count, moment);
+    if (isComing) this.mixPresence(bus, from, count);
+    this.runInLeft = Math.max(0, this.runInLeft - count);
+  }
+
+  private through(bus: StereoBus, from: number, count: number, moment: Moment): void {
+    if (this.isBypassed) {
       this.dryDelay?.run(bus, from, count);
       return;
     }
@@ -119,7 +155,7 @@ export class EffectSlot {
       this.isSet = false;
     }
     this.run(bus, from, count, moment);
-    if (!isQuietIn || isLoud(wet.left, count) || isLoud(wet.right, count)) this.isQuiet = false;
+    if (!isQuietIn || loudest(wet.left, count) > SILENCE || loudest(wet.right, count) > SILENCE) this.isQuiet = false;
     this.dryDelay?.run(bus, from, count);
     this.mix(bus.left, bus.right, from, count);
   }
@@ -142,30 +178,64 @@ export class EffectSlot {
     if (!this.isSet) this.effect.set(this.owner.now);
     this.isSet = true;
     copy(bus, from, wet, count);
+    if (this.fed.share !== 1 || this.fed.target !== 1) this.feed(count);
     if (this.side) copy(this.side.given, from, side, count);
     this.effect.process(wet, count, moment, this.side ? side : null);
+    // Written so that what is no number is caught, too.
+    if (loudest(wet.left, count) < NO_SOUND && loudest(wet.right, count) < NO_SOUND) return;
+    wet.left.fill(0, 0, count);
+    wet.right.fill(0, 0, count);
+    this.effect.reset();
+    this.isSet = false;
+    this.troubleCount++;
+  }
+
+  private feed(count: number): void {
+    const { fed } = this;
+    for (let i = 0; i < count; i++) {
+      fed.share = stepped(fed.share, fed.target);
+      wet.left[i]! *= fed.share;
+      wet.right[i]! *= fed.share;
+    }
   }
 
   private mix(left: Float32Array, right: Float32Array, from: number, count: number): void {
-    const { wetStep } = this;
-    if (this.share === 1 && this.target === 1 && this.wet === 1 && wetStep === 0) {
+    const { wetStep, bypassed } = this;
+    if (bypassed.share === 1 && bypassed.target === 1 && this.wet === 1 && wetStep === 0) {
       for (let i = 0; i < count; i++) {
         left[from + i] = wet.left[i]!;
         right[from + i] = wet.right[i]!;
       }
       return;
     }
-    const shareStep = (this.target === 1 ? 1 : -1) / SWITCH_FRAMES;
-    let { share, wet: much } = this;
+    let much = this.wet;
     for (let i = 0; i < count; i++) {
-      share = Math.max(0, Math.min(1, share + shareStep));
+      const share = this.next(bypassed, i);
       much += wetStep;
       left[from + i]! += (wet.left[i]! - left[from + i]!) * share * much;
       right[from + i]! += (wet.right[i]! - right[from + i]!) * share * much;
     }
-    this.share = share;
     this.wet = much;
   }
+
+  private mixPresence({ left, right }: StereoBus, from: number, count: number): void {
+    for (let i = 0; i < count; i++) {
+      const share = this.next(this.presence, i);
+      left[from + i] = without.left[i]! + (left[from + i]! - without.left[i]!) * share;
+      right[from + i] = without.right[i]! + (right[from + i]! - without.right[i]!) * share;
+    }
+  }
+
+  /** One frame on; not up before it has run in. */
+  private next(one: { share: number; target: number }, offset: number): number {
+    if (one.target === 0 || offset >= this.runInLeft) one.share = stepped(one.share, one.target);
+    return one.share;
+  }
+}
+
+/** One frame's step from 0 to 1 or back. */
+export function stepped(from: number, to: number): number {
+  return to > from ? Math.min(to, from + 1 / SWITCH_FRAMES) : Math.max(to, from - 1 / SWITCH_FRAMES);
 }
 
 function copy(from: StereoBus, at: number, to: StereoBus, count: number): void {
@@ -180,7 +250,11 @@ function isNothing(samples: Float32Array, from: number, count: number): boolean 
   return true;
 }
 
-function isLoud(samples: Float32Array, count: number): boolean {
-  for (let i = 0; i < count; i++) if (Math.abs(samples[i]!) > SILENCE) return true;
-  return false;
+function loudest(samples: Float32Array, count: number): number {
+  let most = 0;
+  for (let i = 0; i < count; i++) {
+    const level = Math.abs(samples[i]!);
+    if (!(level <= most)) most = level;
+  }
+  return most;
 }

@@ -5,12 +5,15 @@ import { dbToGain } from '../../units/level.ts';
 import { CONTROL_FRAMES } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { SendFragment } from '../plan/fragments.ts';
-import { DelayLine } from './delay-line.ts';
+import { DelayMemory } from './effects/building/delay-memory.ts';
 import type { StereoBus } from './effects/effect.ts';
-import { SWITCH_FRAMES } from './slot.ts';
+import { stepped, SWITCH_FRAMES } from './slot.ts';
 
 export const SEND = slotsOf(SEND_ROWS);
 const carried = { left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) };
+
+/** Effects that look further ahead than this, all together, are not waited for. */
+const MOST_WAIT_FRAMES = 8000;
 
 export class Way {
   /** Null: out. */
@@ -22,7 +25,16 @@ export class Way {
   private gain = 1;
   private gainTo = 1;
   private gainStep = 0;
-  private delay: DelayLine | null = null;
+  /** What has passed, once it has to wait: both sides. */
+  private past: readonly [DelayMemory, DelayMemory] | null = null;
+  private pastFrames = 0;
+  /** For how long nothing has passed. */
+  private quietFrames = Infinity;
+  /** By how much it comes later, was to before, and is to; how far one has given way to the other. */
+  private waits = 0;
+  private waited = 0;
+  private waitsTo = 0;
+  private crossLeft = 0;
 
   /** @param owner the settings of a send; null for where a channel is led */
   constructor(
@@ -45,6 +57,7 @@ export class Way {
   /** Nothing sounds that could make a step. */
   arrive(): void {
     this.share = this.target;
+    this.arriveWait();
     this.owner?.arrive();
     this.gain = this.gainTo = this.wantedGain;
     this.gainStep = 0;
@@ -59,21 +72,35 @@ export class Way {
     return this.owner?.now[SEND.tap] === 1;
   }
 
-  /** Lets it come so much later, so that it meets what takes longer. */
-  wait(frames: number): void {
-    if (frames === (this.delay?.frames ?? 0)) return;
-    this.delay = frames > 0 ? new DelayLine(frames) : null;
+  /**
+   * Lets it come so much later, so that it meets what takes longer.
+   * @param isQuiet nothing sounds in its channel
+   */
+  wait(frames: number, isQuiet: boolean): void {
+    this.waitsTo = Math.min(frames, MOST_WAIT_FRAMES);
+    if (frames > 0 && !this.past) {
+      this.past = [new DelayMemory(MOST_WAIT_FRAMES + 1), new DelayMemory(MOST_WAIT_FRAMES + 1)];
+      this.quietFrames = isQuiet ? Infinity : 0;
+    }
+    this.arriveWait();
+  }
+
+  /** Where nothing is in the past, nothing of it is torn. */
+  private arriveWait(): void {
+    if (this.quietFrames <= Math.max(this.waits, this.waited, this.waitsTo)) return;
+    this.waits = this.waitsTo;
+    this.crossLeft = 0;
   }
 
   /** Is it all open, at the level it came with, with nothing on its way? */
   private get isPlain(): boolean {
-    return !this.delay && this.share === 1 && this.target === 1 && this.gain === 1 && this.gainStep === 0;
+    return !this.past && this.share === 1 && this.target === 1 && this.gain === 1 && this.gainStep === 0;
   }
 
   /** Will it be another in the next step? */
   get isMoving(): boolean {
     const isLevelMoving = this.gainStep !== 0 || (this.owner?.isMoving ?? false);
-    return this.share !== this.target || isLevelMoving || this.delay !== null;
+    return this.share !== this.target || isLevelMoving || this.past !== null;
   }
 
   private step(): void {
@@ -90,7 +117,7 @@ export class Way {
   /** Adds `count` frames of a signal to where it leads, of a control step at most where something moves. */
   carry(signal: StereoBus, from: number, count: number, to: StereoBus, toFrom: number, isStep: boolean): void {
     if (isStep) this.step();
-    if (this.share === 0 && this.target === 0 && !this.delay) return;
+    if (this.share === 0 && this.target === 0 && !this.past) return;
     const { left, right } = to;
     if (this.isPlain) {
       for (let i = 0; i < count; i++) {
@@ -99,15 +126,9 @@ export class Way {
       }
       return;
     }
-    if (this.delay) {
-      for (let i = 0; i < count; i++) {
-        carried.left[i] = signal.left[from + i]!;
-        carried.right[i] = signal.right[from + i]!;
-      }
-      this.delay.run(carried, 0, count);
-    }
-    const { left: l, right: r } = this.delay ? carried : signal;
-    const at = this.delay ? 0 : from;
+    if (this.past) this.carryLate(signal, from, count, this.past);
+    const { left: l, right: r } = this.past ? carried : signal;
+    const at = this.past ? 0 : from;
     const { target, gainStep } = this;
     let { share, gain } = this;
     for (let i = 0; i < count; i++) {
@@ -119,14 +140,31 @@ export class Way {
     this.share = share;
     this.gain = gain;
   }
+
+  /** Another wait comes in over the old one, as soon as enough has passed. */
+  private carryLate({ left, right }: StereoBus, from: number, count: number, [l, r]: readonly DelayMemory[]): void {
+    for (let i = 0; i < count; i++) {
+      l!.write(left[from + i]!);
+      r!.write(right[from + i]!);
+      this.pastFrames++;
+      this.quietFrames = left[from + i] === 0 && right[from + i] === 0 ? this.quietFrames + 1 : 0;
+      if (this.waitsTo !== this.waits && this.crossLeft === 0 && this.pastFrames > this.waitsTo) {
+        this.waited = this.waits;
+        this.waits = this.waitsTo;
+        this.crossLeft = SWITCH_FRAMES;
+      }
+      const late = 1 + this.waits;
+      carried.left[i] = l!.read(late);
+      carried.right[i] = r!.read(late);
+      if (this.crossLeft === 0) continue;
+      const share = --this.crossLeft / SWITCH_FRAMES;
+      carried.left[i]! += (l!.read(1 + this.waited) - carried.left[i]!) * share;
+      carried.right[i]! += (r!.read(1 + this.waited) - carried.right[i]!) * share;
+    }
+  }
 }
 
 /** The way of a send. */
 export function sendWay({ id, toChannelId, values }: SendFragment, sampleRate: number): Way {
   return new Way(toChannelId, new OwnerValues(SEND_ROWS, values, sampleRate), id);
-}
-
-/** One frame's step from 0 to 1 or back. */
-export function stepped(from: number, to: number): number {
-  return to > from ? Math.min(to, from + 1 / SWITCH_FRAMES) : Math.max(to, from - 1 / SWITCH_FRAMES);
 }

@@ -15,6 +15,8 @@ export interface Moment {
   /** Of the song; where it stands while it does not run. */
   positionTicks: number;
   isRunning: boolean;
+  /** Root of the song, 0 (C) to 11; -1 where none is said. */
+  rootNote: number;
 }
 
 /**
@@ -25,8 +27,12 @@ export interface Moment {
 export interface Effect {
   /** By how many frames the signal comes out later. */
   readonly latencyFrames: number;
+  /** For so long it is fed before it is let in while something sounds; where it does not say, for its latency. */
+  readonly runInFrames?: number;
   /** After so many frames of silence going in and coming out, nothing more will come out. */
   readonly restFrames: number;
+  /** What its picture shows of it as it runs: what a compressor takes away, in dB; how far a gate is open, 0..1. */
+  readonly reading?: number;
   /** Its settings from here on, in the order of the kind's rows: smooth already, of one control step. */
   set(values: Float64Array): void;
   /**

@@ -1,12 +1,40 @@
 /** Makes effects by their kind. */
 import type { EffectKind } from '../../../params/effects.ts';
+import { CatchEffect } from './catch.ts';
+import { CombEffect } from './comb.ts';
+import { CompressorEffect } from './compressor.ts';
+import { CrushEffect } from './crush.ts';
+import { DriveEffect } from './drive.ts';
+import { EchoEffect } from './echo.ts';
 import type { Effect } from './effect.ts';
+import { EqualiserEffect } from './equaliser.ts';
 import { FilterEffect } from './filter.ts';
+import { GateEffect } from './gate.ts';
+import { HitsEffect } from './hits.ts';
+import { LimiterEffect } from './limiter.ts';
+import { RoomEffect } from './room.ts';
+import { ShifterEffect } from './shifter.ts';
+import { SwayEffect } from './sway.ts';
+import { WidthEffect } from './width.ts';
 
-const makers: Record<EffectKind, (sampleRate: number) => Effect> = {
-  filter: (sampleRate) => new FilterEffect(sampleRate),
+const makers: Record<EffectKind, new (sampleRate: number) => Effect> = {
+  drive: DriveEffect,
+  crush: CrushEffect,
+  filter: FilterEffect,
+  equaliser: EqualiserEffect,
+  compressor: CompressorEffect,
+  hits: HitsEffect,
+  gate: GateEffect,
+  limiter: LimiterEffect,
+  echo: EchoEffect,
+  room: RoomEffect,
+  comb: CombEffect,
+  shifter: ShifterEffect,
+  sway: SwayEffect,
+  catch: CatchEffect,
+  width: WidthEffect,
 };
 
 export function makeEffect(kind: EffectKind, sampleRate: number): Effect {
-  return makers[kind](sampleRate);
+  return new makers[kind](sampleRate);
 }

@@ -1,0 +1,181 @@
+/** Chorus, flanger, phaser: voices of the sound that sway against it, by short delays or by allpasses. */
+import { NOTE_QUARTERS } from '../../../params/effect-rows/common.ts';
+import { EFFECT_ROWS } from '../../../params/effects.ts';
+import { slotsOf } from '../../../params/row.ts';
+import { DelayMemory } from './building/delay-memory.ts';
+import { noteRound } from './building/note-round.ts';
+import { Ramp, Ways } from './building/ramp.ts';
+import { scratch } from './building/scratch.ts';
+import { settled } from './building/section.ts';
+import type { Effect, Moment, StereoBus } from './effect.ts';
+
+const SWAY = slotsOf(EFFECT_ROWS.sway);
+const [AS_CHORUS, AS_FLANGER, AS_PHASER] = [0, 1, 2] as const;
+const MOST_VOICES = 6;
+/** Delays of chorus and flanger, from the least on, and how far full depth moves them, in ms. */
+const CHORUS = { leastMs: 8, mostMs: 14 };
+const FLANGER = { leastMs: 0.4, mostMs: 8 };
+/** Allpasses of a phaser, and the frequencies between which they sway. */
+const STAGES = 6;
+const PHASER = { fromHz: 200, toHz: 6000 };
+
+const WAYS = 3;
+const depths = scratch();
+const feedbacks = scratch();
+const spreads = scratch();
+const rounds = scratch();
+const out = scratch();
+/** Of each way, sample by sample. */
+const shares = Array.from({ length: WAYS }, scratch);
+
+/** One side. */
+class SwaySide {
+  readonly memory: DelayMemory;
+  readonly stages = new Float64Array(STAGES);
+  /** Of the flanger and of the phaser, what goes round. */
+  flanged = 0;
+  phased = 0;
+
+  constructor(sampleRate: number) {
+    this.memory = new DelayMemory(0.05 * sampleRate);
+  }
+
+  reset(): void {
+    this.memory.reset();
+    this.stages.fill(0);
+    this.flanged = this.phased = 0;
+  }
+
+  /** Voices that sway, each at a place of its own in the round. */
+  chorus(
+    into: Float64Array,
+    count: number,
+    sampleRate: number,
+    voices: readonly Float64Array[],
+    share: Float64Array,
+  ): void {
+    const least = (CHORUS.leastMs / 1000) * sampleRate;
+    const most = (CHORUS.mostMs / 1000) * sampleRate;
+    for (let i = 0; i < count; i++) {
+      let sum = 0;
+      let power = 0;
+      for (let v = 0; v < MOST_VOICES; v++) {
+        const much = voices[v]![i]!;
+        if (much === 0) continue;
+        const at = 0.5 + 0.5 * Math.sin(2 * Math.PI * (rounds[i]! + v / MOST_VOICES));
+        // Written already: each lies so much further back.
+        sum += much * this.memory.readBetween(least + most * depths[i]! * at + 31 * v + count - 1 - i);
+        power += much * much;
+      }
+      into[i]! += (share[i]! * sum) / Math.sqrt(power);
+    }
+  }
+
+  /** One voice, which comes back. */
+  flange(input: Float32Array, into: Float64Array, count: number, sampleRate: number, share: Float64Array): void {
+    let { flanged } = this;
+    for (let i = 0; i < count; i++) {
+      this.memory.write(input[i]! + feedbacks[i]! * flanged * share[i]!);
+      const up = 0.5 + 0.5 * Math.sin(2 * Math.PI * rounds[i]!);
+      flanged = this.memory.readBetween(((FLANGER.leastMs + FLANGER.mostMs * depths[i]! * up) / 1000) * sampleRate);
+      into[i]! += flanged * share[i]!;
+    }
+    this.flanged = flanged;
+  }
+
+  /** First-order allpasses in a row: `y = a x + x1 - a y1`. */
+  phase(input: Float32Array, into: Float64Array, count: number, sampleRate: number, share: Float64Array): void {
+    const { stages } = this;
+    let { phased } = this;
+    for (let i = 0; i < count; i++) {
+      const up = 0.5 * Math.sin(2 * Math.PI * rounds[i]!);
+      const hz = PHASER.fromHz * (PHASER.toHz / PHASER.fromHz) ** (0.5 + up * depths[i]!);
+      const t = Math.tan((Math.PI * hz) / sampleRate);
+      const a = (t - 1) / (t + 1);
+      let value = input[i]! + feedbacks[i]! * phased;
+      for (let s = 0; s < STAGES; s++) {
+        const out = a * value + stages[s]!;
+        stages[s] = value - a * out;
+        value = out;
+      }
+      phased = settled(value);
+      into[i]! += phased * share[i]!;
+    }
+    this.phased = phased;
+  }
+}
+
+export class SwayEffect implements Effect {
+  readonly latencyFrames = 0;
+  readonly restFrames = 22_050;
+  private readonly sides: readonly [SwaySide, SwaySide];
+  private readonly ways = new Ways(WAYS);
+  private readonly depth = new Ramp();
+  private readonly feedback = new Ramp();
+  private readonly spread = new Ramp();
+  private readonly voiceRamps = Array.from({ length: MOST_VOICES }, () => new Ramp());
+  private readonly voices = Array.from({ length: MOST_VOICES }, scratch);
+  private rateHz = 1;
+  private quarters = 0;
+  private round = -1;
+
+  constructor(private readonly sampleRate: number) {
+    this.sides = [new SwaySide(sampleRate), new SwaySide(sampleRate)];
+  }
+
+  set(values: Float64Array): void {
+    this.ways.aim(values[SWAY.way]!);
+    this.depth.aim(values[SWAY.depth]!);
+    this.feedback.aim(values[SWAY.feedback]!);
+    this.spread.aim(values[SWAY.spread]! / 2);
+    this.rateHz = values[SWAY.rateHz]!;
+    this.quarters = values[SWAY.rateIn] === 0 ? NOTE_QUARTERS[values[SWAY.rateNote]!]! : 0;
+    const count = values[SWAY.voices]!;
+    this.voiceRamps.forEach((ramp, voice) => ramp.aim(Math.max(0, Math.min(1, count - voice))));
+  }
+
+  reset(): void {
+    for (const side of this.sides) side.reset();
+    for (const ramp of [this.depth, this.feedback, this.spread, ...this.voiceRamps]) ramp.reset();
+    this.ways.reset();
+    this.round = -1;
+  }
+
+  process({ left, right }: StereoBus, frameCount: number, moment: Moment): void {
+    this.depth.run(depths, frameCount);
+    this.feedback.run(feedbacks, frameCount);
+    this.spread.run(spreads, frameCount);
+    for (let v = 0; v < MOST_VOICES; v++) this.voiceRamps[v]!.run(this.voices[v]!, frameCount);
+    for (let i = 0; i < frameCount; i++) {
+      rounds[i] = this.nextRound(moment, i);
+      this.ways.next();
+      for (let way = 0; way < WAYS; way++) shares[way]![i] = this.ways.shares[way]!;
+    }
+    this.run(this.sides[0], left, frameCount);
+    for (let i = 0; i < frameCount; i++) rounds[i]! += spreads[i]!;
+    this.run(this.sides[1], right, frameCount);
+  }
+
+  private run(side: SwaySide, samples: Float32Array, count: number): void {
+    const { only } = this.ways;
+    out.fill(0, 0, count);
+    // The flanger writes what comes back as it goes.
+    side.flange(samples, out, count, this.sampleRate, shares[AS_FLANGER]!);
+    if (only < 0 || only === AS_CHORUS) side.chorus(out, count, this.sampleRate, this.voices, shares[AS_CHORUS]!);
+    if (only < 0 || only === AS_PHASER) side.phase(samples, out, count, this.sampleRate, shares[AS_PHASER]!);
+    for (let i = 0; i < count; i++) samples[i] = out[i]!;
+  }
+
+  /** Hangs on the song: the same at every play. */
+  private nextRound(moment: Moment, offset: number): number {
+    if (this.quarters > 0) return noteRound(moment, offset, this.quarters);
+    if (this.round < 0) {
+      const rounds = ((moment.frame + offset) / this.sampleRate) * this.rateHz;
+      this.round = rounds - Math.floor(rounds);
+    }
+    const now = this.round;
+    this.round += this.rateHz / this.sampleRate;
+    this.round -= Math.floor(this.round);
+    return now;
+  }
+}
