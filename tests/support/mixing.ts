@@ -8,7 +8,16 @@ const RATE = 44100;
 
 /** A moment of a song at 120 beats a minute that does not run. */
 export function momentAt(frame: number): Moment {
-  return { frame, sampleRate: RATE, tempoBpm: 120, positionTicks: 0, isRunning: false, rootNote: -1 };
+  return {
+    frame,
+    sampleRate: RATE,
+    tempoBpm: 120,
+    positionTicks: 0,
+    isRunning: false,
+    rootNote: -1,
+    hits: null,
+    lateFrames: 0,
+  };
 }
 
 /** A channel that is heard, and led out. */

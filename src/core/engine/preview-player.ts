@@ -148,6 +148,7 @@ function rangeZone(source: PlanSource, startFrame: number, endFrame: number): Zo
     highVelocity: 127,
     velocityFade: 0,
     playsPatternId: null,
+    hitGroup: 0,
     follow: 'none',
     tail: 'leave',
     loopTempoBpm: 0,

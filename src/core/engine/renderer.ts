@@ -65,7 +65,16 @@ export class Renderer {
     this.click = new Click(sampleRate);
     this.sequencer = new Sequencer(this.song, this.plan, this.voices, this.starter, this.keys, this.click);
     this.previewPlayer = new PreviewPlayer(sampleRate);
-    this.moment = { frame: 0, sampleRate, tempoBpm: 120, positionTicks: 0, isRunning: false, rootNote: -1 };
+    this.moment = {
+      frame: 0,
+      sampleRate,
+      tempoBpm: 120,
+      positionTicks: 0,
+      isRunning: false,
+      rootNote: -1,
+      hits: null,
+      lateFrames: 0,
+    };
     this.out = { left: new Float32Array(0), right: new Float32Array(0) };
   }
 

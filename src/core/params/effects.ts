@@ -7,6 +7,7 @@ import { COMB_ROWS } from './effect-rows/comb.ts';
 import { COMPRESSOR_ROWS } from './effect-rows/compressor.ts';
 import { CRUSH_ROWS } from './effect-rows/crush.ts';
 import { DRIVE_ROWS } from './effect-rows/drive.ts';
+import { DUCKING_ROWS } from './effect-rows/ducking.ts';
 import { ECHO_ROWS } from './effect-rows/echo.ts';
 import { EQUALISER_ROWS } from './effect-rows/equaliser.ts';
 import { FILTER_ROWS } from './effect-rows/filter.ts';
@@ -28,6 +29,7 @@ export const EFFECT_ROWS = {
   filter: FILTER_ROWS,
   equaliser: EQUALISER_ROWS,
   compressor: COMPRESSOR_ROWS,
+  ducking: DUCKING_ROWS,
   hits: HITS_ROWS,
   gate: GATE_ROWS,
   limiter: LIMITER_ROWS,
@@ -48,6 +50,7 @@ export const EFFECT_WORDS: Readonly<Record<EffectKind, string>> = {
   filter: 'filter',
   equaliser: 'equaliser',
   compressor: 'compressor',
+  ducking: 'ducking',
   hits: 'attack and body',
   gate: 'gate',
   limiter: 'limiter',

@@ -7,6 +7,7 @@ import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { ChannelFragment, EffectFragment, SendFragment } from '../plan/fragments.ts';
 import type { Moment, StereoBus } from './effects/effect.ts';
+import { Hits } from './hits.ts';
 import { EffectSlot, stepped } from './slot.ts';
 import { sendWay, Way } from './way.ts';
 
@@ -23,6 +24,8 @@ export class ChannelState implements StereoBus {
   readonly right = new Float32Array(MAX_SEGMENT_FRAMES);
   /** What it gives, effects and level included: for where it leads, and those that listen to it. */
   readonly given = { left: new Float32Array(MAX_SEGMENT_FRAMES), right: new Float32Array(MAX_SEGMENT_FRAMES) };
+  /** What is struck in it. */
+  readonly hits = new Hits();
   readonly id: string;
   readonly owner: OwnerValues;
   /** Loudest sample since it was last read and cleared. */

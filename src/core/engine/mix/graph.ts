@@ -59,6 +59,7 @@ export class MixGraph {
       for (const slot of channel.allEffects) {
         const side = this.channels.get(slot.sideChannelId ?? '');
         slot.side = side ?? null;
+        slot.hits = (side ?? channel).hits;
         link(side, channel);
       }
     }
@@ -90,8 +91,14 @@ export class MixGraph {
     for (const channel of this.order) {
       for (const { to } of channel.ways) arrives.set(to, Math.max(arrives.get(to) ?? 0, given(channel)));
     }
-    for (const channel of this.order)
+    for (const channel of this.order) {
+      let lateFrames = arrives.get(channel) ?? 0;
+      for (const slot of channel.allEffects) {
+        slot.lateFrames = lateFrames;
+        if (!slot.isLeaving) lateFrames += slot.latencyFrames;
+      }
       for (const way of channel.ways) way.wait((arrives.get(way.to) ?? 0) - given(channel), channel.isQuiet);
+    }
   }
 
   /** By how many frames what comes out is later than what was played. */

@@ -9,6 +9,7 @@ import { OwnerValues } from '../control/owner-values.ts';
 import type { EffectFragment } from '../plan/fragments.ts';
 import { DelayLine } from './delay-line.ts';
 import type { Effect, Moment, StereoBus } from './effects/effect.ts';
+import type { Hits } from './hits.ts';
 import { makeEffect } from './effects/index.ts';
 
 /** Frames in which an effect, or a way between channels, comes and goes. */
@@ -31,6 +32,9 @@ export class EffectSlot {
   sideChannelId: string | null = null;
   /** What its effect listens to. */
   side: { readonly given: StereoBus } | null = null;
+  /** What is struck there, or in its own channel; by how many frames what comes in here is later than that. */
+  hits: Hits | null = null;
+  lateFrames = 0;
   /** It is to leave the channel when it is out. */
   isLeaving = false;
   /** How often what came out was no sound, and was silenced. */
@@ -180,6 +184,8 @@ export class EffectSlot {
     copy(bus, from, wet, count);
     if (this.fed.share !== 1 || this.fed.target !== 1) this.feed(count);
     if (this.side) copy(this.side.given, from, side, count);
+    moment.hits = this.hits;
+    moment.lateFrames = this.lateFrames;
     this.effect.process(wet, count, moment, this.side ? side : null);
     // Written so that what is no number is caught, too.
     if (loudest(wet.left, count) < NO_SOUND && loudest(wet.right, count) < NO_SOUND) return;
@@ -254,7 +260,8 @@ function loudest(samples: Float32Array, count: number): number {
   let most = 0;
   for (let i = 0; i < count; i++) {
     const level = Math.abs(samples[i]!);
-    if (!(level <= most)) most = level;
+    // No number is louder than what is none.
+    if (level > most || level !== level) most = level !== level ? Infinity : level;
   }
   return most;
 }

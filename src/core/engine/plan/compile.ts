@@ -251,6 +251,7 @@ export class PlanCompiler {
       const from = [
         placed.at.startFrame,
         placed.at.endFrame,
+        placed.at.slice.role,
         placed.keys?.low,
         placed.keys?.high,
         placed.keys?.root,

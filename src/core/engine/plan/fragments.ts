@@ -104,6 +104,8 @@ export interface ZoneFragment {
   velocityFade: number;
   /** Not a slice but this pattern, the cut's own, goes round while the key is held. */
   playsPatternId: string | null;
+  /** What others give way to in it: see queries/hit-groups.ts. */
+  hitGroup: number;
   follow: Follow;
   tail: Tail;
   /** Tempo of the loop that the slice is of, in beats a minute; 0 for what is no loop. */

@@ -1,6 +1,7 @@
 /** Zones as the renderer plays them: which samples, on which keys, how they follow the tempo. */
 import type { AudioData } from '../../dsp/audio.ts';
 import type { Cut, Part, ProjectDocument } from '../../document/schema.ts';
+import { hitGroup } from '../../queries/hit-groups.ts';
 import { cutTempoBpm } from '../../queries/loops.ts';
 import { cutValues } from '../../queries/values.ts';
 import { zoneValues } from '../../queries/values.ts';
@@ -164,6 +165,7 @@ export function zoneFragment(
     highVelocity: zone.velocities.high,
     velocityFade: zone.velocities.fade,
     playsPatternId: zone.plays.kind === 'loop' ? homeId(cut.id) : null,
+    hitGroup: hitGroup(at.slice.role),
     follow,
     tail,
     loopTempoBpm: tempoBpm,

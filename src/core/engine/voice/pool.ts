@@ -60,6 +60,7 @@ export class VoicePool {
     const voice = this.free();
     voice.start(zone, part, next, ++this.serial);
     part.hit.begin(next);
+    part.channel.hits.add(voice.birthFrame, zone.fragment.hitGroup);
     return voice;
   }
 

@@ -57,7 +57,8 @@ export class Voice {
   /** Output frames played and to play, and the absolute frame of age 0. */
   private ageFrames = 0;
   private lengthFrames = 0;
-  private birthFrame = 0;
+  /** When its sound begins, its delay over. */
+  birthFrame = 0;
   /** When it began, or would have, had it not been taken up in its middle. */
   startFrame = 0;
   /** A last sample that is heard once more, so that the next slice joins. */

@@ -15,7 +15,7 @@ export const amount = (label: string, settings: Settings) =>
     max: 1,
     step: 5,
     smoothingMs: LEVEL_SMOOTHING_MS,
-    movedBy: 1,
+    movedBy: Math.min(1, (settings.max ?? 1) - (settings.min ?? 0)),
     ...settings,
   });
 

@@ -18,7 +18,7 @@ const NO_CUT_HZ = 20;
 /** Level that leaves the curve for one that goes in, in dB. */
 export function compressedDb(inDb: number, thresholdDb: number, ratio: number, kneeDb: number): number {
   const over = inDb - thresholdDb;
-  if (2 * over < -kneeDb) return inDb;
+  if (2 * over <= -kneeDb) return inDb;
   if (2 * over > kneeDb) return thresholdDb + over / ratio;
   return inDb + ((1 / ratio - 1) * (over + kneeDb / 2) ** 2) / (2 * kneeDb);
 }

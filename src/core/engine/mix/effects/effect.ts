@@ -1,5 +1,7 @@
 /** What every effect is: a new one is a file beside this, a row in index.ts, and its settings in params/effects.ts. */
 
+import type { Hits } from '../hits.ts';
+
 /** Both channels of a signal; the same length. */
 export interface StereoBus {
   readonly left: Float32Array;
@@ -17,6 +19,9 @@ export interface Moment {
   isRunning: boolean;
   /** Root of the song, 0 (C) to 11; -1 where none is said. */
   rootNote: number;
+  /** What was struck in the channel that is listened to, or in this one; and how much later its sound is here. */
+  hits: Hits | null;
+  lateFrames: number;
 }
 
 /**

@@ -18,8 +18,9 @@ const SLOW_FALL_MS = 400;
 const FULL_DB = 12;
 /** Below this level nothing is a hit. */
 const NOTHING = 1e-5;
-/** The gain moves no faster than this, so that it makes no noise of its own. */
+/** The gain moves no faster than this, so that it makes no noise of its own; where a hit begins, which hides it, faster. */
 const GAIN_MS = 0.7;
+const GAIN_AT_HIT_MS = 0.1;
 
 export class HitsEffect implements Effect {
   readonly latencyFrames = 0;
@@ -34,10 +35,12 @@ export class HitsEffect implements Effect {
   private readonly body = new Ramp();
   private readonly out = new Ramp();
   private readonly glide: number;
+  private readonly glideAtHit: number;
   private gainDb = 0;
 
   constructor(private readonly sampleRate: number) {
     this.glide = perSample(GAIN_MS, sampleRate);
+    this.glideAtHit = perSample(GAIN_AT_HIT_MS, sampleRate);
   }
 
   set(values: Float64Array): void {
@@ -47,8 +50,9 @@ export class HitsEffect implements Effect {
     this.out.aim(dbToGain(values[HITS.gainDb]!));
     this.quick.set(QUICK_MS, FALL_MS, sampleRate);
     this.slow.set(values[HITS.attackMs]!, FALL_MS, sampleRate);
-    this.short.set(QUICK_MS, FALL_MS, sampleRate);
-    this.long.set(QUICK_MS, SLOW_FALL_MS, sampleRate);
+    // They rise at once, both: where a hit begins they are no distance apart.
+    this.short.set(0, FALL_MS, sampleRate);
+    this.long.set(0, SLOW_FALL_MS, sampleRate);
   }
 
   reset(): void {
@@ -60,10 +64,11 @@ export class HitsEffect implements Effect {
   process({ left, right }: StereoBus, frameCount: number): void {
     for (let i = 0; i < frameCount; i++) {
       const level = Math.max(Math.abs(left[i]!), Math.abs(right[i]!));
+      const isHit = level > this.quick.level;
       const rises = apart(this.quick.next(level), this.slow.next(level));
       const rings = apart(this.long.next(level), this.short.next(level));
       const wanted = this.attack.next() * rises + this.body.next() * rings;
-      this.gainDb += (wanted - this.gainDb) * this.glide;
+      this.gainDb += (wanted - this.gainDb) * (isHit ? this.glideAtHit : this.glide);
       const gain = dbToGain(this.gainDb) * this.out.next();
       left[i]! *= gain;
       right[i]! *= gain;

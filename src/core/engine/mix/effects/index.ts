@@ -5,6 +5,7 @@ import { CombEffect } from './comb.ts';
 import { CompressorEffect } from './compressor.ts';
 import { CrushEffect } from './crush.ts';
 import { DriveEffect } from './drive.ts';
+import { DuckingEffect } from './ducking.ts';
 import { EchoEffect } from './echo.ts';
 import type { Effect } from './effect.ts';
 import { EqualiserEffect } from './equaliser.ts';
@@ -23,6 +24,7 @@ const makers: Record<EffectKind, new (sampleRate: number) => Effect> = {
   filter: FilterEffect,
   equaliser: EqualiserEffect,
   compressor: CompressorEffect,
+  ducking: DuckingEffect,
   hits: HitsEffect,
   gate: GateEffect,
   limiter: LimiterEffect,
