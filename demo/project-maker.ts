@@ -39,9 +39,8 @@ export class ProjectMaker {
     this.document = result.document;
   }
 
-  set(owners: readonly Owner[], values: Partial<ChannelValues & EventValues>): void {
-    for (const [param, to] of Object.entries(values))
-      this.run(setValue, { owners, param, change: { to: to as Value } });
+  set(owners: readonly Owner[], values: Readonly<Record<string, Value>>): void {
+    for (const [param, to] of Object.entries(values)) this.run(setValue, { owners, param, change: { to } });
   }
 
   setEvents(patternId: string, eventIds: readonly string[], values: Partial<EventValues>): void {

@@ -9,6 +9,7 @@ import type { Groove, ProjectDocument } from '#core/document/schema.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { orderedEvents } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
+import { chains } from './chains.ts';
 import { bollard } from './bollard.ts';
 import { ladles, nightWatch, shoalWater } from './patterns.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
@@ -20,7 +21,7 @@ export type { DemoSource };
 function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   const maker = new ProjectMaker('demo-crossing', 'The Odrun crossing');
   const drums = maker.addPart(sources.get('Deckhand break')!, { gainDb: -3.5 });
-  maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -10.5 });
+  const chords = maker.addPart(sources.get('Saltlamp chords')!, { gainDb: -10.5 });
   const bass = maker.addPart(sources.get('Winch bass')!, { gainDb: -7.5 });
   const clatter = maker.addPart(sources.get('Galley clatter')!, { gainDb: -15.5, pan: 0.3 });
 
@@ -51,6 +52,7 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   treatments(maker, drums);
   nightWatch(maker, bass);
   ladles(maker, clatter);
+  chains(maker, { drums, chords, bass });
   maker.run(choosePattern, { partId: drums, patternId });
   return maker.document;
 }

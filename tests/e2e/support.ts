@@ -17,7 +17,7 @@ export const ENGINE_RATE = 44100;
 interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
-  status: Pick<EngineStatus, 'sounding' | 'playing'>;
+  status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks'>;
 }
 declare global {
   interface Window {

@@ -4,7 +4,9 @@ import { describe, expect, it } from 'vitest';
 import { addMarker, moveMarker, recut, removeSlices } from '#core/project/commands/cut.ts';
 import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
-import { addBus, addEffect, addSend, leadTo, removeBus } from '#core/project/commands/channels.ts';
+import { addBus, addSend, leadTo, removeBus } from '#core/project/commands/channels.ts';
+import { addEffect, copyEffect, listenTo, moveEffect, putChain, removeEffect } from '#core/project/commands/effects.ts';
+import { chainOf } from '#core/project/chain-of.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { breedHands, takeHand } from '#core/project/commands/hands.ts';
 import { addKit, replaceByKit } from '#core/project/commands/kits.ts';
@@ -67,7 +69,12 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('no bus' as const), at: fc.nat(4) }),
   fc.record({ kind: fc.constant('move channel' as const), at: fc.nat(4) }),
   fc.record({ kind: fc.constant('move rate' as const), at: fc.nat(4), to: fc.nat(4) }),
-  fc.record({ kind: fc.constant('effect' as const) }),
+  fc.record({ kind: fc.constant('effect' as const), at: fc.nat(20) }),
+  fc.record({
+    kind: fc.constantFrom('move effect', 'copy effect', 'take effect out', 'listen', 'put chain'),
+    at: fc.nat(6),
+    to: fc.nat(6),
+  }),
   fc.record({ kind: fc.constant('copy zone' as const), at: fc.nat(30), key: fc.nat(127) }),
   fc.record({ kind: fc.constant('off keys' as const), at: fc.nat(30) }),
   fc.record({ kind: fc.constant('modulate' as const), at: fc.nat(30) }),
@@ -113,6 +120,8 @@ function apply(
   const zoneAt = (at: number) => part.zoneOrder[at % part.zoneOrder.length]!;
   const channelIds = Object.keys(document.channels);
   const channelAt = (at: number) => channelIds[at % channelIds.length]!;
+  const effectIds = Object.keys(document.effects);
+  const effectAt = (at: number) => effectIds[at % Math.max(1, effectIds.length)] ?? 'none';
   switch (change.kind) {
     case 'add':
       return addMarker(document, { cutId, slice: { startFrame: change.frame, strength: 1, ...facts } }, env);
@@ -191,7 +200,23 @@ function apply(
     case 'no bus':
       return removeBus(document, { channelId: channelAt(change.at) }, env);
     case 'effect':
-      return addEffect(document, { channelId: part.channelId, kind: EFFECT_KINDS[0]! }, env);
+      return addEffect(
+        document,
+        { channelId: part.channelId, kind: EFFECT_KINDS[change.at % EFFECT_KINDS.length]! },
+        env,
+      );
+    case 'move effect':
+      return moveEffect(document, { effectId: effectAt(change.at), place: change.to }, env);
+    case 'copy effect':
+      return copyEffect(document, { effectId: effectAt(change.at) }, env);
+    case 'take effect out':
+      return removeEffect(document, { effectId: effectAt(change.at) }, env);
+    case 'listen':
+      return listenTo(document, { effectId: effectAt(change.at), sideChannelId: channelAt(change.to) }, env);
+    case 'put chain': {
+      const from = document.channels[channelAt(change.at)]!;
+      return putChain(document, { channelId: channelAt(change.to), chain: chainOf(document, from, 'chain') }, env);
+    }
     case 'copy zone':
       return copyZone(
         document,

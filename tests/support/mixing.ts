@@ -14,6 +14,7 @@ export function momentAt(frame: number): Moment {
     tempoBpm: 120,
     positionTicks: 0,
     isRunning: false,
+    songFrame: frame,
     rootNote: -1,
     hits: null,
     lateFrames: 0,

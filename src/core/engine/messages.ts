@@ -1,7 +1,7 @@
 /** What the page and the audio thread say to each other. */
 import type { PlanPatch, PlanSource, ValueChange } from './plan/fragments.ts';
 import type { PreviewClick } from './preview-player.ts';
-import type { PartStatus } from './status.ts';
+import type { MixStatus, PartStatus } from './status.ts';
 import type { PlayedNote } from '../strips/played-note.ts';
 import type { ControlEvent } from './sequence/notes.ts';
 
@@ -53,6 +53,7 @@ export interface EngineStatus {
   /** Part, zone and frame of the source for each that sounds, the latest last. */
   sounding: [partId: string, zoneId: string, sourceFrame: number][];
   parts: PartStatus[];
+  mix: MixStatus;
   peaks: [left: number, right: number];
   previewing: boolean;
   previewFrame: number;

@@ -19,7 +19,7 @@ import { PreviewPlayer, type PreviewClick } from './preview-player.ts';
 import { NoteLog, NoteQueue, type ControlEvent, type NoteEvent } from './sequence/notes.ts';
 import { Sequencer } from './sequencer.ts';
 import { SONG, SongState } from './song-state.ts';
-import { shownFrame, takeStatus, type PartStatus } from './status.ts';
+import { shownFrame, takeMixStatus, takeStatus, type MixStatus, type PartStatus } from './status.ts';
 import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 
 /** Fade of voices when the transport stops, in seconds. */
@@ -71,6 +71,7 @@ export class Renderer {
       tempoBpm: 120,
       positionTicks: 0,
       isRunning: false,
+      songFrame: 0,
       rootNote: -1,
       hits: null,
       lateFrames: 0,
@@ -286,6 +287,12 @@ export class Renderer {
     return this.plan.ordered.map((part) => takeStatus(part, this.song));
   }
 
+  /** The channels and effects as they stand. */
+  takeMixStatus(): MixStatus {
+    const parts = new Set([...this.plan.ordered].map(({ channel }) => channel));
+    return takeMixStatus(this.mix.all(), parts);
+  }
+
   /** Renders the next `frameCount` frames, replacing what the outputs hold. */
   process(left: Float32Array, right: Float32Array, frameCount: number): void {
     left.fill(0, 0, frameCount);
@@ -349,6 +356,7 @@ export class Renderer {
     moment.tempoBpm = clock.tempoBpm;
     moment.positionTicks = this.song.positionTicks;
     moment.isRunning = this.playing;
+    moment.songFrame = frame - (clock.isRunning ? clock.zeroFrame : 0);
     moment.rootNote = this.song.values[SONG.rootNote]! - 1;
     out.left = left;
     out.right = right;

@@ -1,4 +1,5 @@
 /** What is told of the engine to those who show it. */
+import type { ChannelState } from './mix/channel.ts';
 import type { PartState } from './part-state.ts';
 import type { SongState } from './song-state.ts';
 import type { ZoneState } from './zone-state.ts';
@@ -22,6 +23,33 @@ export interface PartStatus {
   positionTicks: number;
   /** Loudest sample of its channel since the last look. */
   peak: number;
+}
+
+/** What is known of the mix from outside, beside the parts. */
+export interface MixStatus {
+  /** Loudest samples since the last look, by channel; of parts see {@link PartStatus}. */
+  peaks: [channelId: string, peak: number][];
+  /** What effects tell of what they do: what is taken away, in dB, or how far a gate is open. */
+  readings: [effectId: string, reading: number][];
+  /** Effects that gave no sound and were silenced for a moment, since the last look. */
+  troubled: string[];
+}
+
+/** How the mix stands; what it tells begins anew. @param parts whose channels tell of themselves */
+export function takeMixStatus(channels: readonly ChannelState[], parts: ReadonlySet<ChannelState>): MixStatus {
+  const status: MixStatus = { peaks: [], readings: [], troubled: [] };
+  for (const channel of channels) {
+    if (!parts.has(channel)) {
+      status.peaks.push([channel.id, channel.peak]);
+      channel.peak = 0;
+    }
+    for (const slot of channel.effects) {
+      if (slot.effect.reading !== undefined) status.readings.push([slot.id, slot.effect.reading]);
+      if (slot.troubleCount > 0) status.troubled.push(slot.id);
+      slot.troubleCount = 0;
+    }
+  }
+  return status;
 }
 
 /** How a part stands; its peak begins anew. */

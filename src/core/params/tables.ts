@@ -254,6 +254,21 @@ export const CHANNEL_ROWS = {
   pan: pan(LEVEL_SMOOTHING_MS),
   muted: toggle({ label: 'mute', default: false }),
   soloed: toggle({ label: 'solo', hint: 'Hear only soloed parts', default: false }),
+  chainWet: share('whole chain', {
+    hint: 'How much of the sound goes through the chain of effects; the rest passes by',
+    default: 1,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 1,
+  }),
+  chain: choice({
+    label: 'chain',
+    choices: [
+      { value: 'on', words: 'on' },
+      { value: 'off', words: 'off' },
+      { value: 'compared', words: 'off, as loud' },
+    ],
+    default: 'on',
+  }),
 };
 
 export const EVENT_ROWS = {

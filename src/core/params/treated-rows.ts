@@ -13,5 +13,5 @@ export const TREATED_PART_ROWS = {
   ringOver,
 };
 
-const { gainDb, pan } = CHANNEL_ROWS;
-export const TREATED_CHANNEL_ROWS = { gainDb, pan };
+const { gainDb, pan, chainWet, chain } = CHANNEL_ROWS;
+export const TREATED_CHANNEL_ROWS = { gainDb, pan, chainWet, chain };

@@ -20,6 +20,7 @@ export const IDLE_STATUS: EngineStatus = {
   positionTicks: 0,
   sounding: [],
   parts: [],
+  mix: { peaks: [], readings: [], troubled: [] },
   peaks: [0, 0],
   previewing: false,
   previewFrame: 0,

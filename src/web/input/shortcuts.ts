@@ -29,6 +29,7 @@ export type ActionId =
   | 'compare-hands'
   | 'keep-treatment'
   | 'next-treatment'
+  | 'compare-chain'
   | 'deal-chosen'
   | 'record'
   | 'copy-pattern'
@@ -105,6 +106,7 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'hand-before': { words: 'Back to the hand before', key: 'Alt+Shift+D' },
   'compare-hands': { words: 'Compare with the marked hand', key: 'Alt+x' },
   'keep-treatment': { words: 'Keep how the part sounds, as a treatment', key: 'Alt+Shift+Y' },
+  'compare-chain': { words: 'Compare with no chain of effects', key: 'Alt+e' },
   'next-treatment': { words: 'Put the next treatment on', key: 'Alt+y' },
   'deal-chosen': { words: 'Deal the chosen strips alone', key: 'Alt+i' },
   record: { words: 'Record what is played on keys', key: 'Shift+Space' },

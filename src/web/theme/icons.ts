@@ -77,6 +77,7 @@ import {
   mdiRecord,
   mdiLabelOutline,
   mdiMusicClefTreble,
+  mdiPower,
 } from '@mdi/js';
 
 export const ICONS = {
@@ -154,6 +155,7 @@ export const ICONS = {
   home: mdiHomeOutline,
   selectStrips: mdiSelectMultiple,
   compare: mdiCompareHorizontal,
+  power: mdiPower,
   record: mdiRecord,
   label: mdiLabelOutline,
   melody: mdiMusicClefTreble,

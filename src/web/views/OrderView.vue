@@ -11,14 +11,17 @@ import TimeCard from '../components/details/TimeCard.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
+import OrderBus from '../components/order/OrderBus.vue';
 import OrderPart from '../components/order/OrderPart.vue';
 import { useProject } from '../stores/document/project.ts';
 import { useSession } from '../stores/document/session.ts';
+import { useBuses } from '../stores/sound/buses.ts';
 import { useTransport } from '../stores/sound/transport.ts';
 
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
+const buses = useBuses();
 const parts = computed(() => project.document!.partOrder.map((id) => project.document!.parts[id]!));
 const facts = computed(() => {
   const { tempoBpm, beatsPerBar } = songValues(project.document!);
@@ -36,8 +39,14 @@ const facts = computed(() => {
     <template #facts>
       <span data-testid="order-facts">{{ facts }}</span>
     </template>
+    <template #tools>
+      <v-btn data-tip="A channel that several parts are led or sent to, with a chain of its own" @click="buses.add()"
+        >add a bus</v-btn
+      >
+    </template>
     <div class="parts sheet">
       <InTurn v-for="part in parts" :key="part.id"><OrderPart :part="part" /></InTurn>
+      <OrderBus v-for="bus in buses.buses" :key="bus.id" :bus="bus" />
     </div>
     <template #details>
       <DetailHead v-if="session.part" :title="session.part.name" />

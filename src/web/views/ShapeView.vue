@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** How a part and its slices sound: the shape of the level, the filter, level, tune and pan of many at once. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
 import { SHAPE_ROWS } from '#core/params/zone-rows.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
+import ChainRow from '../components/chain/ChainRow.vue';
 import ChannelCard from '../components/details/ChannelCard.vue';
 import DetailHead from '../components/details/DetailHead.vue';
 import TogetherChoice from '../components/details/TogetherChoice.vue';
@@ -18,6 +19,7 @@ import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import TreatmentList from '../components/shape/TreatmentList.vue';
 import ZoneTiles from '../components/shape/ZoneTiles.vue';
+import { useChain } from '../stores/sound/chain.ts';
 import { usePartSounds } from '../stores/sound/part-sounds.ts';
 import { useProject } from '../stores/document/project.ts';
 import { useSession } from '../stores/document/session.ts';
@@ -25,6 +27,9 @@ import { useSession } from '../stores/document/session.ts';
 const project = useProject();
 const session = useSession();
 const sounds = usePartSounds();
+const chain = useChain();
+// Fetched when an effect is chosen.
+const EffectDetails = defineAsyncComponent(() => import('../components/chain/EffectDetails.vue'));
 const STRETCHES = 120;
 /** What “the same for all” and “as it was” go over. */
 const SHAPE = Object.keys(SHAPE_ROWS) as (keyof typeof SHAPE_ROWS)[];
@@ -114,6 +119,7 @@ function asItWas(): void {
         </h2>
         <TreatmentList :part="part" />
       </section>
+      <InTurn><ChainRow class="sheet pad" /></InTurn>
       <div class="curves">
         <section class="sheet pad" aria-labelledby="level-title">
           <h2 id="level-title" class="heading">Shape of the level</h2>
@@ -147,7 +153,10 @@ function asItWas(): void {
         <InTurn><ZoneTiles /></InTurn>
       </section>
     </div>
-    <template #details>
+    <template v-if="chain.chosen" #details>
+      <EffectDetails :key="chain.chosen.id" :effect="chain.chosen" />
+    </template>
+    <template v-else #details>
       <DetailHead :title="part.name" :note="briefly" />
       <TogetherChoice v-if="owners.length > 1" />
       <ChannelCard :part="part" />

@@ -128,6 +128,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       positionTicks: renderer.positionTicks,
       sounding,
       parts: renderer.takePartStatus(),
+      mix: renderer.takeMixStatus(),
       peaks: [renderer.peaks[0]!, renderer.peaks[1]!],
       previewing: renderer.previewing,
       previewFrame: renderer.previewFrame,

@@ -7,6 +7,7 @@ import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { ChannelFragment, EffectFragment, SendFragment } from '../plan/fragments.ts';
 import type { Moment, StereoBus } from './effects/effect.ts';
+import { ChainMix } from './chain-mix.ts';
 import { Hits } from './hits.ts';
 import { EffectSlot, stepped } from './slot.ts';
 import { sendWay, Way } from './way.ts';
@@ -36,6 +37,7 @@ export class ChannelState implements StereoBus {
   /** Where it is led; the last one of two while it is led elsewhere. */
   outputs: Way[] = [];
   sends: Way[] = [];
+  private readonly chainMix: ChainMix;
   private isHeard = true;
   private heard = 1;
   /** For how many frames there was nothing to hear, mute and level apart. */
@@ -54,6 +56,7 @@ export class ChannelState implements StereoBus {
   ) {
     this.id = fragment.id;
     this.owner = new OwnerValues(CHANNEL_ROWS, fragment.values, sampleRate);
+    this.chainMix = new ChainMix(sampleRate);
     this.take(fragment);
     this.arrive();
   }
@@ -142,6 +145,7 @@ export class ChannelState implements StereoBus {
     this.heard = this.isHeard ? 1 : 0;
     this.owner.arrive();
     this.aimLevel();
+    this.chainMix.arrive();
     this.gainLeft = this.toLeft;
     this.gainRight = this.toRight;
     this.slopeLeft = this.slopeRight = 0;
@@ -152,6 +156,7 @@ export class ChannelState implements StereoBus {
     const gain = dbToGain(now[CHANNEL.gainDb]!);
     this.toLeft = gain * panLeftGain(now[CHANNEL.pan]!);
     this.toRight = gain * panRightGain(now[CHANNEL.pan]!);
+    this.chainMix.aim(now[CHANNEL.chainWet]!, now[CHANNEL.chain]!);
   }
 
   /** A control step begins: on to the levels that it brings. */
@@ -207,7 +212,7 @@ export class ChannelState implements StereoBus {
    * @param gridFrame a frame on which a control step begins
    */
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
-    const { frame, positionTicks } = moment;
+    const { frame, positionTicks, songFrame } = moment;
     const ticksAFrame = moment.isRunning ? 1 / framesPerTick(moment.tempoBpm, this.sampleRate) : 0;
     let loudest = 0;
     for (let at = 0; at < count;) {
@@ -215,6 +220,7 @@ export class ChannelState implements StereoBus {
       const run = this.isMoving ? Math.min(count - at, framesToNext) : count - at;
       moment.frame = frame + at;
       moment.positionTicks = positionTicks + at * ticksAFrame;
+      moment.songFrame = songFrame + at;
       const isStep = framesToNext === CONTROL_FRAMES;
       if (isStep) this.stepLevel();
       this.runEffects(at, run, moment, isStep);
@@ -232,6 +238,7 @@ export class ChannelState implements StereoBus {
     }
     moment.frame = frame;
     moment.positionTicks = positionTicks;
+    moment.songFrame = songFrame;
     this.left.fill(0, 0, count);
     this.right.fill(0, 0, count);
     this.quietFrames = loudest > INAUDIBLE ? 0 : Math.min(QUIET_FRAMES, this.quietFrames + count);
@@ -268,11 +275,14 @@ export class ChannelState implements StereoBus {
 
   private runEffects(from: number, count: number, moment: Moment, isStep: boolean): void {
     const { effects } = this;
+    if (effects.length === 0 && !this.nextEffects) return;
+    this.chainMix.take(this, from, count);
     let isAnyIn = false;
     for (let e = 0; e < effects.length; e++) {
       effects[e]!.process(this, from, count, moment, isStep);
       isAnyIn ||= !effects[e]!.isOut;
     }
+    this.chainMix.give(this, from, count, this.latencyFrames);
     dropWhere(effects, isGone);
     if (!this.nextEffects || isAnyIn) return;
     this.effects = this.nextEffects;

@@ -5,7 +5,8 @@ import { countingEnv, loopProject, unwrap } from '../../../../tests/support/docu
 import { setEvents, setPart, setSong, setZones } from '../../../../tests/support/edits.ts';
 import { LiveSong } from '../../../../tests/support/playing.ts';
 import { eightStepLoop, firstDifference } from '../../../../tests/support/signals.ts';
-import { addEffect, addSend } from '../../project/commands/channels.ts';
+import { addSend } from '../../project/commands/channels.ts';
+import { addEffect } from '../../project/commands/effects.ts';
 import { moveEvents, placeEvent, removeEvents } from '../../project/commands/events.ts';
 import { duplicatePart, renamePart } from '../../project/commands/parts.ts';
 import { copyPattern } from '../../project/commands/patterns.ts';

@@ -1,53 +1,14 @@
-/** Channels: their effects, where they lead and what they send to each other. */
-import type { EffectKind } from '../../params/effects.ts';
+/** Channels: where they lead and what they send to each other. */
 import { newChannel } from '../../document/defaults.ts';
 import { withoutDangling } from '../../document/references.ts';
 import { circleOf } from '../../document/rules/channels.ts';
-import type { Channel, ProjectDocument } from '../../document/schema.ts';
+import type { ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandResult } from './command.ts';
-
-function withChannel(
-  document: ProjectDocument,
-  channelId: string,
-  change: (channel: Channel) => Channel,
-): CommandResult {
-  const channel = find(document.channels, channelId);
-  if (!channel) return refused('this channel is gone');
-  return done({ ...document, channels: { ...document.channels, [channelId]: change(channel) } });
-}
-
-/** Puts a new effect into a channel, at a place in its order or at the end. */
-export const addEffect: Command<{ channelId: string; kind: EffectKind; place?: number }> = (document, args, env) => {
-  const { channelId, kind, place = Infinity } = args;
-  const id = env.newId();
-  const added = withChannel(document, channelId, (channel) => {
-    const effectOrder = [...channel.effectOrder];
-    effectOrder.splice(Math.max(0, Math.min(place, effectOrder.length)), 0, id);
-    return { ...channel, effectOrder };
-  });
-  if (!added.ok) return added;
-  const effect = { id, kind, bypassed: false, sideChannelId: null, values: {} };
-  return done({ ...added.document, effects: { ...document.effects, [id]: effect } });
-};
-
-export const removeEffect: Command<{ effectId: string }> = (document, { effectId }) => {
-  const channel = Object.values(document.channels).find((one) => one.effectOrder.includes(effectId));
-  if (!channel) return refused('this effect is gone already');
-  const effectOrder = channel.effectOrder.filter((other) => other !== effectId);
-  const channels = { ...document.channels, [channel.id]: { ...channel, effectOrder } };
-  return done(withoutDangling({ ...document, channels }));
-};
-
-export const bypassEffect: Command<{ effectId: string; bypassed: boolean }> = (document, { effectId, bypassed }) => {
-  const effect = find(document.effects, effectId);
-  if (!effect) return refused('this effect is gone');
-  return done({ ...document, effects: { ...document.effects, [effectId]: { ...effect, bypassed } } });
-};
 
 const CIRCLE = 'the signal would lead back to where it came from: choose another channel';
 
 /** A document with signals led otherwise, unless they would go round. */
-function ledOtherwise(document: ProjectDocument): CommandResult {
+export function ledOtherwise(document: ProjectDocument): CommandResult {
   return circleOf(document) === null ? done(document) : refused(CIRCLE);
 }
 
@@ -57,6 +18,14 @@ export const addBus: Command<{ name: string }> = (document, { name }, env) => {
   if (!trimmed) return refused('a bus needs a name');
   const bus = { ...newChannel(env.newId(), 'bus'), name: trimmed };
   return done({ ...document, channels: { ...document.channels, [bus.id]: bus } });
+};
+
+export const renameBus: Command<{ channelId: string; name: string }> = (document, { channelId, name }) => {
+  const bus = find(document.channels, channelId);
+  if (bus?.kind !== 'bus') return refused('this bus is gone');
+  const trimmed = name.trim().slice(0, 200);
+  if (!trimmed) return refused('a bus needs a name');
+  return done({ ...document, channels: { ...document.channels, [channelId]: { ...bus, name: trimmed } } });
 };
 
 /** Takes a bus away: what was led into it comes to the main channel. */
@@ -73,17 +42,6 @@ export const leadTo: Command<{ channelId: string; outputId: string | null }> = (
   if (channel.kind === 'main') return refused('the main channel is the last of all');
   if (outputId !== null && find(document.channels, outputId)?.kind !== 'bus') return refused('this bus is gone');
   return ledOtherwise({ ...document, channels: { ...document.channels, [channelId]: { ...channel, outputId } } });
-};
-
-/** Lets an effect listen to another channel; with null to its own alone. */
-export const listenTo: Command<{ effectId: string; sideChannelId: string | null }> = (
-  document,
-  { effectId, sideChannelId },
-) => {
-  const effect = find(document.effects, effectId);
-  if (!effect) return refused('this effect is gone');
-  if (sideChannelId !== null && !find(document.channels, sideChannelId)) return refused('this channel is gone');
-  return ledOtherwise({ ...document, effects: { ...document.effects, [effectId]: { ...effect, sideChannelId } } });
 };
 
 const MOST_SENDS = 16;

@@ -4,7 +4,7 @@ import { eightStepLoop } from '../../../../tests/support/signals.ts';
 import { eventsOf } from '../../queries/patterns.ts';
 import { zoneValues } from '../../queries/values.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
-import { addEffect } from './channels.ts';
+import { addEffect } from './effects.ts';
 import { addModulator } from './modulators.ts';
 import { copyPattern } from './patterns.ts';
 import { setValue, valueOf, type Owner, type SetValueArgs } from './values.ts';

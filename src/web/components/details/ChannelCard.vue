@@ -11,6 +11,7 @@ import { useProject } from '../../stores/document/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
+import SendsRows from './SendsRows.vue';
 
 const { part } = defineProps<{ part: Part; folded?: boolean }>();
 const project = useProject();
@@ -39,6 +40,7 @@ function setRounds(to: 'ring' | 'cut'): void {
       <ParamField :owners="channelOwner" param="gainDb" stacked />
       <ParamField :owners="channelOwner" param="pan" stacked />
     </div>
+    <SendsRows :channel-id="part.channelId" />
     <ParamField :owners="partOwner" param="stopFadeMs" />
     <ChoiceField
       label="tails at end"

@@ -2,7 +2,7 @@
 /** Things on the shelf that have a name: listed, renamed, deleted. Other columns bring slots of their own. */
 import { computed, ref } from 'vue';
 import IconButton from '../shared/IconButton.vue';
-import RenameDialog from './RenameDialog.vue';
+import NameDialog from '../shared/NameDialog.vue';
 
 interface Column {
   title: string;
@@ -77,7 +77,7 @@ function rename(id: string, name: string): void {
       />
     </template>
   </v-data-table-virtual>
-  <RenameDialog
+  <NameDialog
     v-for="one in renaming ? [renaming] : []"
     :key="one.id"
     :model-value="true"

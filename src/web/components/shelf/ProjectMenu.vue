@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router';
 import type { ProjectSummary } from '../../api/client.ts';
 import { useShelf } from '../../stores/shelf/shelf.ts';
 import IconButton from '../shared/IconButton.vue';
-import RenameDialog from './RenameDialog.vue';
+import NameDialog from '../shared/NameDialog.vue';
 
 const { project } = defineProps<{ project: ProjectSummary }>();
 const router = useRouter();
@@ -25,7 +25,7 @@ const renaming = ref(false);
       <v-list-item title="Delete" @click="shelf.removeProject(project)" />
     </v-list>
   </v-menu>
-  <RenameDialog
+  <NameDialog
     v-if="renaming"
     v-model="renaming"
     :name="project.name"

@@ -14,7 +14,7 @@ import DetailHead from '../details/DetailHead.vue';
 import FactList from '../details/FactList.vue';
 import IconButton from '../shared/IconButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
-import RenameDialog from './RenameDialog.vue';
+import NameDialog from '../shared/NameDialog.vue';
 import { countWords, whenWords } from './shelf-words.ts';
 
 const { source, chosen } = defineProps<{
@@ -120,7 +120,7 @@ watch(
     </ul>
     <p v-if="uses?.length === 0" class="quiet small">No project plays it yet.</p>
   </DetailCard>
-  <RenameDialog
+  <NameDialog
     v-if="renaming"
     v-model="renaming"
     :name="source.name"

@@ -4,7 +4,7 @@ import { channelFragment, momentAt } from '../../../../../tests/support/mixing.t
 import { dB, rms, sine, through } from '../../../../../tests/support/effects.ts';
 import { countingEnv, unwrap } from '../../../../../tests/support/documents.ts';
 import { planOf, play, shortBursts } from '../../../../../tests/support/playing.ts';
-import { addEffect } from '../../../project/commands/channels.ts';
+import { addEffect } from '../../../project/commands/effects.ts';
 import { setValue } from '../../../project/commands/values.ts';
 import { EFFECT_ROWS, type EffectKind } from '../../../params/effects.ts';
 import { packValues, type Rows } from '../../../params/row.ts';

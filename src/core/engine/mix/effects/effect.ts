@@ -17,6 +17,8 @@ export interface Moment {
   /** Of the song; where it stands while it does not run. */
   positionTicks: number;
   isRunning: boolean;
+  /** Frames since the song began; where it stands, since the engine did. What runs free hangs on it. */
+  songFrame: number;
   /** Root of the song, 0 (C) to 11; -1 where none is said. */
   rootNote: number;
   /** What was struck in the channel that is listened to, or in this one; and how much later its sound is here. */

@@ -33,6 +33,8 @@ export class GateEffect implements Effect {
   private open = 0;
   private isOpen = false;
   private heldFrames = 0;
+  /** Of the song, the frame that would come next. */
+  private nextFrame = -1;
 
   constructor(private readonly sampleRate: number) {}
 
@@ -54,14 +56,18 @@ export class GateEffect implements Effect {
     this.floor.reset();
     this.open = this.heldFrames = this.reading = 0;
     this.isOpen = false;
+    this.nextFrame = -1;
   }
 
   process({ left, right }: StereoBus, frameCount: number, moment: Moment, side: StereoBus | null): void {
+    // Where the song has jumped, or begins, it stands as its step says: the same at every play.
+    if (this.bySteps && moment.songFrame !== this.nextFrame) this.open = this.stepAt(moment, 0);
+    this.nextFrame = moment.songFrame + frameCount;
     const heardLeft = side?.left ?? left;
     const heardRight = side?.right ?? right;
     for (let i = 0; i < frameCount; i++) {
       const target = this.bySteps
-        ? this.steps[Math.floor(noteRound(moment, i, this.stepQuarters * GATE_STEPS) * GATE_STEPS) % GATE_STEPS]!
+        ? this.stepAt(moment, i)
         : this.byLevel(Math.max(Math.abs(heardLeft[i]!), Math.abs(heardRight[i]!)));
       this.open += (target - this.open) * (target > this.open ? this.attack : this.release);
       const floor = this.floor.next();
@@ -70,6 +76,11 @@ export class GateEffect implements Effect {
       right[i]! *= gain;
     }
     this.reading = this.open;
+  }
+
+  private stepAt(moment: Moment, offset: number): number {
+    const round = noteRound(moment, offset, this.stepQuarters * GATE_STEPS);
+    return this.steps[Math.floor(round * GATE_STEPS) % GATE_STEPS]!;
   }
 
   private byLevel(amount: number): number {

@@ -9,7 +9,7 @@ import { OnePole } from './building/one-pole.ts';
 import { Ramp, Ways } from './building/ramp.ts';
 import { scratch } from './building/scratch.ts';
 import { SwellBackwards } from './building/swell-backwards.ts';
-import type { Effect, StereoBus } from './effect.ts';
+import type { Effect, Moment, StereoBus } from './effect.ts';
 
 const ROOM = slotsOf(EFFECT_ROWS.room);
 const [ON, BACKWARDS, GATED] = [0, 1, 2];
@@ -102,7 +102,7 @@ export class RoomEffect implements Effect {
     this.open = this.quietFrames = 0;
   }
 
-  process({ left, right }: StereoBus, frameCount: number): void {
+  process({ left, right }: StereoBus, frameCount: number, moment: Moment): void {
     const { before, ways } = this;
     this.delay.run(delays, frameCount);
     this.findGate(left, right, frameCount);
@@ -123,7 +123,7 @@ export class RoomEffect implements Effect {
       this.swells[0].run(swellLeft, frameCount);
       this.swells[1].run(swellRight, frameCount);
     }
-    this.network.run(inLeft, inRight, frameCount);
+    this.network.run(inLeft, inRight, frameCount, moment.songFrame);
     for (let i = 0; i < frameCount; i++) {
       ways.next();
       const backwards = ways.shares[BACKWARDS]!;

@@ -117,7 +117,10 @@ export class SwayEffect implements Effect {
   private readonly voices = Array.from({ length: MOST_VOICES }, scratch);
   private rateHz = 1;
   private quarters = 0;
-  private round = -1;
+  /** What changes of the rate have left behind, in rounds, and the frame that would come next. */
+  private shift = 0;
+  private lastHz = 1;
+  private nextFrame = -1;
 
   constructor(private readonly sampleRate: number) {
     this.sides = [new SwaySide(sampleRate), new SwaySide(sampleRate)];
@@ -138,7 +141,8 @@ export class SwayEffect implements Effect {
     for (const side of this.sides) side.reset();
     for (const ramp of [this.depth, this.feedback, this.spread, ...this.voiceRamps]) ramp.reset();
     this.ways.reset();
-    this.round = -1;
+    this.shift = 0;
+    this.nextFrame = -1;
   }
 
   process({ left, right }: StereoBus, frameCount: number, moment: Moment): void {
@@ -166,16 +170,15 @@ export class SwayEffect implements Effect {
     for (let i = 0; i < count; i++) samples[i] = out[i]!;
   }
 
-  /** Hangs on the song: the same at every play. */
+  /** Hangs on the song: the same at every play. Another rate goes on from where the round is. */
   private nextRound(moment: Moment, offset: number): number {
     if (this.quarters > 0) return noteRound(moment, offset, this.quarters);
-    if (this.round < 0) {
-      const rounds = ((moment.frame + offset) / this.sampleRate) * this.rateHz;
-      this.round = rounds - Math.floor(rounds);
-    }
-    const now = this.round;
-    this.round += this.rateHz / this.sampleRate;
-    this.round -= Math.floor(this.round);
-    return now;
+    const songFrame = moment.songFrame + offset;
+    if (songFrame !== this.nextFrame) this.shift = 0;
+    else if (this.rateHz !== this.lastHz) this.shift += (songFrame / this.sampleRate) * (this.lastHz - this.rateHz);
+    this.lastHz = this.rateHz;
+    this.nextFrame = songFrame + 1;
+    const rounds = (songFrame / this.sampleRate) * this.rateHz + this.shift;
+    return rounds - Math.floor(rounds);
   }
 }

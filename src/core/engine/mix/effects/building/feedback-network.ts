@@ -22,7 +22,6 @@ export class FeedbackNetwork {
   private damping = 1;
   private level = 1;
   private isNew = true;
-  private turn = 0;
 
   constructor(private readonly sampleRate: number) {
     this.memories = LENGTHS_MS.map((ms) => new DelayMemory((ms / 1000) * sampleRate + 4 * SWAY_FRAMES + 8));
@@ -31,7 +30,7 @@ export class FeedbackNetwork {
   reset(): void {
     for (const memory of this.memories) memory.reset();
     this.lows.fill(0);
-    this.turn = 0;
+
     this.isNew = true;
   }
 
@@ -52,16 +51,14 @@ export class FeedbackNetwork {
     this.level = Math.sqrt(lost / LINES) * 1.4;
   }
 
-  /** In: what goes in on each side; out: what comes out. */
-  run(left: Float64Array, right: Float64Array, count: number): void {
-    for (let i = 0; i < count; i++) this.next(left, right, i);
+  /** In: what goes in on each side; out: what comes out. @param songFrame of the first: what sways hangs on it */
+  run(left: Float64Array, right: Float64Array, count: number, songFrame: number): void {
+    for (let i = 0; i < count; i++) this.next(left, right, i, songFrame + i);
   }
 
-  private next(left: Float64Array, right: Float64Array, at: number): void {
+  private next(left: Float64Array, right: Float64Array, at: number, songFrame: number): void {
     const { memories, values, lengths, lengthSteps, lows, gains } = this;
-    this.turn += SWAY_HZ / this.sampleRate;
-    if (this.turn >= 1) this.turn -= 1;
-    const sway = SWAY_FRAMES * (1 + Math.sin(2 * Math.PI * this.turn));
+    const sway = SWAY_FRAMES * (1 + Math.sin((2 * Math.PI * SWAY_HZ * songFrame) / this.sampleRate));
     let outLeft = 0;
     let outRight = 0;
     for (let n = 0; n < LINES; n++) {

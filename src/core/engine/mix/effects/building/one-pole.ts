@@ -1,35 +1,54 @@
-/** The gentlest filters there are, of one pole: inside loops, and for tone. */
+/**
+ * The gentlest filters there are, of one pole: inside loops, and for tone. With a trapezoidal integrator (V. Zavalishin, "The
+ * Art of VA Filter Design", 2.1, section 3.10): at its cutoff it is 3 dB down, wherever that is.
+ */
 import { settled, type Samples } from './section.ts';
 
+/** From here on nothing lies above that could be taken. */
+const OPEN_SHARE = 0.45;
+
 export class OnePole {
-  private b = 1;
-  private low = 0;
+  /** `g / (1 + g)`; 1 where all passes. */
+  private pole = 1;
+  private state = 0;
 
   reset(): void {
-    this.low = 0;
+    this.state = 0;
   }
 
-  /** @param hz where it is 3 dB down; by the bilinear transform's neighbour, `1 - exp(-2 pi f / rate)` */
   set(hz: number, sampleRate: number): void {
-    this.b = hz >= sampleRate * 0.45 ? 1 : 1 - Math.exp((-2 * Math.PI * hz) / sampleRate);
+    const g = Math.tan((Math.PI * Math.min(hz, OPEN_SHARE * sampleRate)) / sampleRate);
+    this.pole = hz >= OPEN_SHARE * sampleRate ? 1 : g / (1 + g);
   }
 
   /** Leaves of the first `count` samples what lies below. */
   runLow(samples: Samples, count: number): void {
-    const { b } = this;
-    let { low } = this;
-    for (let i = 0; i < count; i++) samples[i] = low += (samples[i]! - low) * b;
-    this.low = settled(low);
+    const { pole } = this;
+    if (pole === 1) {
+      // Where it closes it goes on from what has passed.
+      this.state = samples[count - 1]!;
+      return;
+    }
+    let { state } = this;
+    for (let i = 0; i < count; i++) {
+      const v = (samples[i]! - state) * pole;
+      const low = v + state;
+      state = low + v;
+      samples[i] = low;
+    }
+    this.state = settled(state);
   }
 
   /** Leaves what lies above. @param share how much of what lies below is taken */
   runHigh(samples: Samples, count: number, share = 1): void {
-    const { b } = this;
-    let { low } = this;
+    const { pole } = this;
+    let { state } = this;
     for (let i = 0; i < count; i++) {
-      low += (samples[i]! - low) * b;
+      const v = (samples[i]! - state) * pole;
+      const low = v + state;
+      state = low + v;
       samples[i]! -= low * share;
     }
-    this.low = settled(low);
+    this.state = settled(state);
   }
 }

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-/** Asks for another name. */
+/** Asks for a name: another one, or the first. */
 import { nextTick, onMounted, ref, useTemplateRef } from 'vue';
 
 const open = defineModel<boolean>({ required: true });
-const { name, what } = defineProps<{ name: string; what: string }>();
+const { name, what, does = 'Rename' } = defineProps<{ name: string; what: string; does?: string }>();
 const emit = defineEmits<{ rename: [name: string] }>();
 const draft = ref(name);
 const field = useTemplateRef<{ $el: HTMLElement }>('field');
@@ -22,9 +22,9 @@ function finish(): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="420" :aria-label="`Rename the ${what}`">
+  <v-dialog v-model="open" max-width="420" :aria-label="`${does} the ${what}`">
     <v-card>
-      <v-card-title>Rename the {{ what }}</v-card-title>
+      <v-card-title>{{ does }} the {{ what }}</v-card-title>
       <v-card-text>
         <v-text-field
           ref="field"
@@ -36,7 +36,7 @@ function finish(): void {
       </v-card-text>
       <v-card-actions>
         <v-btn @click="open = false">Cancel</v-btn>
-        <v-btn class="strong" :disabled="!draft.trim()" @click="finish">Rename</v-btn>
+        <v-btn class="strong" :disabled="!draft.trim()" @click="finish">{{ does }}</v-btn>
       </v-card-actions>
     </v-card>
   </v-dialog>

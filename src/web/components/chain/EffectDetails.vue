@@ -1,0 +1,88 @@
+<script setup lang="ts">
+/** The settings of the chosen effect: what it listens to, its curve where it has one, and every number of it. */
+import { computed, ref } from 'vue';
+import { EFFECT_WORDS } from '#core/params/effects.ts';
+import type { Owner } from '#core/project/commands/values.ts';
+import type { Effect } from '#core/document/schema.ts';
+import { nameOfChannel } from '#core/queries/targets.ts';
+import { useProject } from '../../stores/document/project.ts';
+import { useChain } from '../../stores/sound/chain.ts';
+import DetailCard from '../details/DetailCard.vue';
+import DetailHead from '../details/DetailHead.vue';
+import ChoiceField from '../fields/ChoiceField.vue';
+import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
+import EffectCurve from './EffectCurve.vue';
+import EffectPicture from './EffectPicture.vue';
+import { fieldsOf, LISTENING } from './effect-words.ts';
+import StepBars from './StepBars.vue';
+
+const { effect } = defineProps<{ effect: Effect }>();
+const project = useProject();
+const chain = useChain();
+
+const words = computed(() => EFFECT_WORDS[effect.kind]);
+const title = computed(() => `${words.value[0]!.toUpperCase()}${words.value.slice(1)}`);
+const place = computed(() => chain.effects.findIndex(({ id }) => id === effect.id));
+const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
+/** Of an equaliser: the point whose settings are shown. */
+const point = ref('bell2');
+const fields = computed(() => fieldsOf(effect.kind, effect.values, point.value));
+const hasCurve = computed(() => effect.kind === 'equaliser' || effect.kind === 'filter');
+const hasSteps = computed(() => effect.kind === 'gate' && effect.values.opens === 'steps');
+
+/** Its own channel, and all others that it may listen to. */
+const OWN = '';
+const sides = computed(() => [
+  { value: OWN, words: 'its own sound' },
+  ...Object.keys(project.document!.channels)
+    .filter((id) => id !== chain.channel?.id)
+    .map((id) => ({ value: id, words: nameOfChannel(project.document!, id) })),
+]);
+</script>
+
+<template>
+  <DetailHead :title="title" :note="`${place + 1} of ${chain.effects.length}`">
+    <template #picture><EffectPicture :effect="effect" class="picture" /></template>
+    <IconButton icon="power" :words="`${words} on`" :pressed="!effect.bypassed" @click="chain.toggle(effect.id)" />
+    <IconButton
+      icon="earlier"
+      words="Earlier in the chain"
+      :disabled="place <= 0"
+      @click="chain.move(effect.id, place - 1)"
+    />
+    <IconButton
+      icon="later"
+      words="Later in the chain"
+      :disabled="place >= chain.effects.length - 1"
+      @click="chain.move(effect.id, place + 1)"
+    />
+    <IconButton icon="copy" words="Once more behind itself" @click="chain.duplicate(effect.id)" />
+    <IconButton icon="remove" words="Take it out" @click="chain.remove(effect.id)" />
+  </DetailHead>
+  <DetailCard
+    v-if="LISTENING.has(effect.kind)"
+    id="effect-side"
+    :title="effect.kind === 'ducking' ? 'Gives way to' : 'Listens to'"
+  >
+    <ChoiceField
+      label="channel"
+      :model-value="effect.sideChannelId ?? OWN"
+      :choices="sides"
+      test-id="effect-side"
+      @put="chain.listen(effect.id, $event || null)"
+    />
+  </DetailCard>
+  <DetailCard id="effect-settings" title="Settings">
+    <EffectCurve v-if="hasCurve" v-model:point="point" :effect="effect" />
+    <StepBars v-if="hasSteps" :effect="effect" />
+    <ParamField v-for="param in fields" :key="param" :owners="owners" :param="param" />
+    <ParamField :owners="owners" param="wet" />
+  </DetailCard>
+</template>
+
+<style scoped>
+.picture {
+  height: 46px;
+}
+</style>
