@@ -2,6 +2,7 @@
 import type { EffectKind } from '#core/params/effects.ts';
 import { addBus, addSend } from '#core/project/commands/channels.ts';
 import { addEffect, listenTo } from '#core/project/commands/effects.ts';
+import { mainChannel } from '#core/queries/channels.ts';
 import type { ProjectMaker } from './project-maker.ts';
 
 function add(
@@ -31,6 +32,8 @@ export function chains(maker: ProjectMaker, parts: Readonly<Record<'drums' | 'ch
   const bus = Object.values(maker.document.channels).find(({ kind }) => kind === 'bus')!.id;
   add(maker, bus, 'echo', { wet: 0.6, timeNote: '1/8d', feedback: 0.4, across: 1, duckDb: 9 });
   add(maker, bus, 'room', { wet: 0.7, decaySeconds: 2.6, size: 0.7 });
+  // Last of all: what all of it comes to stays below full scale.
+  add(maker, mainChannel(maker.document).id, 'limiter', { ceilingDb: -1 });
   for (const [from, gainDb] of [
     [chords, -12],
     [drums, -24],

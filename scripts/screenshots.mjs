@@ -132,7 +132,14 @@ try {
   await page.mouse.up();
   await page.mouse.move(640, 22);
   await settle();
+  await page.getByText('Saltlamp chords').first().click();
+  await page.getByTestId('effect-card').nth(2).getByRole('button').first().click();
+  await page.getByTestId('effect-card').nth(2).waitFor();
   await shot('shape');
+  await page.getByText('Winch bass').first().click();
+  await page.getByTestId('effect-card').first().getByRole('button').first().click();
+  await page.getByTestId('effect-curve').waitFor();
+  await shot('shape-equaliser');
   await go('Running order');
   await page.getByTestId('play').click();
   await page.waitForTimeout(1900);

@@ -2,6 +2,7 @@
 /** The chain of effects of a part, a bus or the mix: put in, dragged into order, switched, compared with none, kept. */
 import { onMounted, useTemplateRef } from 'vue';
 import { EFFECT_KINDS, EFFECT_WORDS } from '#core/params/effects.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { useChain } from '../../stores/sound/chain.ts';
 import { ICONS } from '../../theme/icons.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -12,11 +13,18 @@ import ChainMenu from './ChainMenu.vue';
 import EffectCard from './EffectCard.vue';
 
 const chain = useChain();
+const session = useSession();
 const list = useTemplateRef<HTMLElement>('list');
 useReorder(list, {
   handle: '.head',
   onMoved: (from, to) => chain.move(chain.effects[from]!.id, to),
 });
+function choose(id: string): void {
+  chain.chosenId = id === chain.chosenId ? null : id;
+  // Its settings stand there.
+  if (chain.chosenId && !session.detailsOpen) session.toggleDetails();
+}
+
 onMounted(() => void chain.shelf.refresh());
 </script>
 
@@ -58,7 +66,7 @@ onMounted(() => void chain.shelf.refresh());
           :key="effect.id"
           :effect="effect"
           :chosen="effect.id === chain.chosenId"
-          @choose="chain.chosenId = effect.id === chain.chosenId ? null : effect.id"
+          @choose="choose(effect.id)"
         />
       </div>
       <v-menu>

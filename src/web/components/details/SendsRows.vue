@@ -73,6 +73,9 @@ function lead(to: string): void {
   gap: 4px;
   align-items: center;
 }
+.send > .choice {
+  grid-template-columns: minmax(0, 1fr);
+}
 .level {
   grid-column: 1 / -1;
 }
