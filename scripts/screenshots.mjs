@@ -135,10 +135,12 @@ try {
   await page.getByText('Saltlamp chords').first().click();
   await page.getByTestId('effect-card').nth(2).getByRole('button').first().click();
   await page.getByTestId('effect-card').nth(2).waitFor();
+  await page.locator('.shape').evaluate((area) => area.scrollTo(0, 0));
   await shot('shape');
   await page.getByText('Winch bass').first().click();
   await page.getByTestId('effect-card').first().getByRole('button').first().click();
   await page.getByTestId('effect-curve').waitFor();
+  await page.locator('.shape').evaluate((area) => area.scrollTo(0, 0));
   await shot('shape-equaliser');
   await go('Running order');
   await page.getByTestId('play').click();
