@@ -16,7 +16,6 @@ import { useDealing } from '../stores/pattern/dealing.ts';
 import { useStripEdits } from '../stores/pattern/strip-edits.ts';
 import { useSwitching } from '../stores/keys/switching.ts';
 import { useTapping } from '../stores/sound/tapping.ts';
-import { useChain } from '../stores/sound/chain.ts';
 import { useTreating } from '../stores/sound/treating.ts';
 import { useTyping } from '../stores/keys/typing.ts';
 import { useTransport } from '../stores/sound/transport.ts';
@@ -32,7 +31,6 @@ export function offerProjectActions(): void {
   const preview = usePreview();
   const tapping = useTapping();
   const treating = useTreating();
-  const chain = useChain();
   const actions = useActions();
   const laying = useLaying();
   const typing = useTyping();
@@ -138,7 +136,8 @@ export function offerProjectActions(): void {
     'next-treatment': () => {
       if (session.part) treating.putNextOn(session.part);
     },
-    'compare-chain': () => chain.compare(),
+    // Fetched when it is wanted for the first time: Shape has it.
+    'compare-chain': () => void import('../stores/sound/chain.ts').then(({ useChain }) => useChain().compare()),
     record: () => void recording.toggle(),
     'copy-strips': () => strips.copy(),
     'cut-strips': () => strips.cut(),
