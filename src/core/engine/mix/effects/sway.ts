@@ -71,6 +71,12 @@ class SwaySide {
     }
   }
 
+  /** Only remembers. */
+  keep(input: Float32Array, count: number): void {
+    for (let i = 0; i < count; i++) this.memory.write(input[i]!);
+    this.flanged = 0;
+  }
+
   /** One voice, which comes back. */
   flange(input: Float32Array, into: Float64Array, count: number, sampleRate: number, share: Float64Array): void {
     let { flanged } = this;
@@ -164,7 +170,8 @@ export class SwayEffect implements Effect {
     const { only } = this.ways;
     out.fill(0, 0, count);
     // The flanger writes what comes back as it goes.
-    side.flange(samples, out, count, this.sampleRate, shares[AS_FLANGER]!);
+    if (only < 0 || only === AS_FLANGER) side.flange(samples, out, count, this.sampleRate, shares[AS_FLANGER]!);
+    else side.keep(samples, count);
     if (only < 0 || only === AS_CHORUS) side.chorus(out, count, this.sampleRate, this.voices, shares[AS_CHORUS]!);
     if (only < 0 || only === AS_PHASER) side.phase(samples, out, count, this.sampleRate, shares[AS_PHASER]!);
     for (let i = 0; i < count; i++) samples[i] = out[i]!;

@@ -3,22 +3,30 @@
  * Jot and A. Chaigne, "Digital delay networks for designing artificial reverberators", AES 90th convention, 1991: each
  * delay is damped by as much as its length takes of the decay).
  */
+import { CONTROL_FRAMES } from '../../../control/control-step.ts';
 import { DelayMemory } from './delay-memory.ts';
+import { scratch } from './scratch.ts';
+import { settled } from './section.ts';
 
 const LINES = 16;
 /** Lengths at full size, in ms: without a common measure. */
 const LENGTHS_MS = [29.3, 31.7, 34.1, 37.3, 40.9, 44.3, 47.9, 52.1, 56.3, 60.7, 65.9, 71.3, 77.3, 83.9, 90.7, 98.3];
-/** Every second one sways a little, so that no tone stands; in samples, at these rates in Hz. */
+/** Every fourth one sways a little, so that no tone stands; in samples, at this rate. */
 const SWAY_FRAMES = 5;
 const SWAY_HZ = 0.31;
+
+/** What comes out of each line, sample by sample. */
+const cells = new Float64Array(LINES * CONTROL_FRAMES);
+const sways = scratch();
+const outLeft = scratch();
+const outRight = scratch();
 
 export class FeedbackNetwork {
   private readonly memories: readonly DelayMemory[];
   private readonly lengths = new Float64Array(LINES);
-  private readonly lengthSteps = new Float64Array(LINES);
+  private readonly wanted = new Float64Array(LINES);
   private readonly gains = new Float64Array(LINES);
   private readonly lows = new Float64Array(LINES);
-  private readonly values = new Float64Array(LINES);
   private damping = 1;
   private level = 1;
   private isNew = true;
@@ -30,7 +38,6 @@ export class FeedbackNetwork {
   reset(): void {
     for (const memory of this.memories) memory.reset();
     this.lows.fill(0);
-
     this.isNew = true;
   }
 
@@ -38,10 +45,11 @@ export class FeedbackNetwork {
   set(size: number, decaySeconds: number, highHz: number): void {
     let lost = 0;
     for (let n = 0; n < LINES; n++) {
-      const length = (LENGTHS_MS[n]! / 1000) * this.sampleRate * size;
+      // Whole frames: read as they are, but for those that sway.
+      const length = Math.round((LENGTHS_MS[n]! / 1000) * this.sampleRate * size);
       if (this.isNew) this.lengths[n] = length;
       // Another size is reached in a tenth of a second: its pitch bends on the way.
-      this.lengthSteps[n] = length;
+      this.wanted[n] = length;
       this.gains[n] = 10 ** ((-3 * length) / this.sampleRate / decaySeconds);
       lost += 1 - this.gains[n]! ** 2;
     }
@@ -51,54 +59,71 @@ export class FeedbackNetwork {
     this.level = Math.sqrt(lost / LINES) * 1.4;
   }
 
-  /** In: what goes in on each side; out: what comes out. @param songFrame of the first: what sways hangs on it */
+  /**
+   * In: what goes in on each side; out: what comes out. All of a step is read before it is written: no line is as short.
+   * @param songFrame of the first frame: what sways hangs on it
+   */
   run(left: Float64Array, right: Float64Array, count: number, songFrame: number): void {
-    for (let i = 0; i < count; i++) this.next(left, right, i, songFrame + i);
+    for (let i = 0; i < count; i++) {
+      sways[i] = SWAY_FRAMES * (1 + Math.sin((2 * Math.PI * SWAY_HZ * (songFrame + i)) / this.sampleRate));
+      outLeft[i] = outRight[i] = 0;
+    }
+    for (let n = 0; n < LINES; n++) {
+      this.readLine(n, count);
+      const sign = (n & 2) === 0 ? 1 : -1;
+      const out = (n & 1) === 0 ? outLeft : outRight;
+      for (let i = 0; i < count; i++) out[i]! += sign * cells[n * CONTROL_FRAMES + i]!;
+    }
+    hadamard(count);
+    for (let n = 0; n < LINES; n++) {
+      const into = (n & 1) === 0 ? left : right;
+      const sign = (n & 4) === 0 ? 0.35 : -0.35;
+      const memory = this.memories[n]!;
+      for (let i = 0; i < count; i++) memory.write(cells[n * CONTROL_FRAMES + i]! + sign * into[i]!);
+    }
+    for (let i = 0; i < count; i++) {
+      left[i] = outLeft[i]! * this.level;
+      right[i] = outRight[i]! * this.level;
+    }
   }
 
-  private next(left: Float64Array, right: Float64Array, at: number, songFrame: number): void {
-    const { memories, values, lengths, lengthSteps, lows, gains } = this;
-    const sway = SWAY_FRAMES * (1 + Math.sin((2 * Math.PI * SWAY_HZ * songFrame) / this.sampleRate));
-    let outLeft = 0;
-    let outRight = 0;
-    for (let n = 0; n < LINES; n++) {
-      const wanted = lengthSteps[n]!;
-      if (lengths[n] !== wanted) {
-        const by = (wanted - lengths[n]!) / 4410;
-        lengths[n] = Math.abs(wanted - lengths[n]!) < 0.01 ? wanted : lengths[n]! + by;
-      }
-      const swayed = (n & 1) === 0 ? sway : 2 * SWAY_FRAMES - sway;
-      const got = memories[n]!.readBetween(lengths[n]! + swayed);
-      lows[n] = lows[n]! + (got - lows[n]!) * this.damping;
-      if (Math.abs(lows[n]!) < 1e-20) lows[n] = 0;
-      const value = lows[n]! * gains[n]!;
-      values[n] = value;
-      const sign = (n & 2) === 0 ? 1 : -1;
-      if ((n & 1) === 0) outLeft += sign * value;
-      else outRight += sign * value;
+  /** What comes out of a line, damped. */
+  private readLine(n: number, count: number): void {
+    const { damping } = this;
+    const memory = this.memories[n]!;
+    const wanted = this.wanted[n]!;
+    const gain = this.gains[n]!;
+    let length = this.lengths[n]!;
+    let low = this.lows[n]!;
+    const doesSway = (n & 3) === 0;
+    for (let i = 0; i < count; i++) {
+      if (length !== wanted) length = Math.abs(wanted - length) < 0.01 ? wanted : length + (wanted - length) / 4410;
+      let got: number;
+      if (doesSway) got = memory.readBetween(length + ((n & 4) === 0 ? sways[i]! : 2 * SWAY_FRAMES - sways[i]!) - i);
+      else if (length === wanted) got = memory.read(length - i);
+      else got = memory.readBetween(length - i);
+      low += (got - low) * damping;
+      cells[n * CONTROL_FRAMES + i] = low * gain;
     }
-    hadamard(values);
-    for (let n = 0; n < LINES; n++) {
-      const into = (n & 1) === 0 ? left[at]! : right[at]!;
-      const sign = (n & 4) === 0 ? 1 : -1;
-      memories[n]!.write(values[n]! + sign * into * 0.35);
-    }
-    left[at] = outLeft * this.level;
-    right[at] = outRight * this.level;
+    this.lengths[n] = length;
+    this.lows[n] = settled(low);
   }
 }
 
-/** Sums and differences, four times over: each goes into all, with no power lost. */
-function hadamard(values: Float64Array): void {
+/** Sums and differences, four times over: each line goes into all, with no power lost. */
+function hadamard(count: number): void {
   for (let half = 1; half < LINES; half *= 2) {
     for (let from = 0; from < LINES; from += 2 * half) {
       for (let n = from; n < from + half; n++) {
-        const a = values[n]!;
-        const b = values[n + half]!;
-        values[n] = a + b;
-        values[n + half] = a - b;
+        const at = n * CONTROL_FRAMES;
+        const other = (n + half) * CONTROL_FRAMES;
+        for (let i = 0; i < count; i++) {
+          const a = cells[at + i]!;
+          const b = cells[other + i]!;
+          cells[at + i] = (a + b) * Math.SQRT1_2;
+          cells[other + i] = (a - b) * Math.SQRT1_2;
+        }
       }
     }
   }
-  for (let n = 0; n < LINES; n++) values[n]! *= 0.25;
 }
