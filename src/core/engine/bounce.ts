@@ -69,12 +69,14 @@ function renderTail(renderer: Renderer, sampleRate: number, blockFrames: number)
     blocks.push(block);
     let loud = false;
     for (let i = 0; i < count; i++) if (Math.abs(block.left[i]!) + Math.abs(block.right[i]!) > SILENCE) loud = true;
-    if (!loud) break;
-    end = at + count;
+    // Between two echoes it is silent, too.
+    if (!loud && renderer.areEffectsAtRest) break;
+    if (loud) end = at + count;
   }
   const tail = { left: new Float32Array(end), right: new Float32Array(end) };
   for (const [index, { left, right }] of blocks.entries()) {
     const at = index * blockFrames;
+    if (at >= end) break;
     tail.left.set(left.subarray(0, Math.max(0, end - at)), at);
     tail.right.set(right.subarray(0, Math.max(0, end - at)), at);
   }

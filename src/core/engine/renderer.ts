@@ -212,6 +212,12 @@ export class Renderer {
   /** Everything that keys and patterns have started falls silent. */
   allSoundOff(): void {
     this.keys.allSoundOff();
+    this.mix.hush();
+  }
+
+  /** Nothing rings in an effect: what is silent stays so. */
+  get areEffectsAtRest(): boolean {
+    return this.mix.isAtRest;
   }
 
   /** A key puts a pattern of a part on in place of the chosen one; '' lets it rest, null gives it back. */

@@ -113,6 +113,16 @@ export class MixGraph {
     return latest;
   }
 
+  /** What rings in effects falls silent. */
+  hush(): void {
+    for (const channel of this.order) for (const slot of channel.effects) slot.hush();
+  }
+
+  /** Nothing rings in an effect. */
+  get isAtRest(): boolean {
+    return this.order.every((channel) => channel.effects.every((slot) => slot.isAtRest));
+  }
+
   /** @param out where what comes out is added @param gridFrame a frame on which a control step begins */
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
     for (let c = 0; c < this.order.length; c++) this.order[c]!.mixInto(out, offset, count, moment, gridFrame);

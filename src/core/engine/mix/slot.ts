@@ -45,6 +45,8 @@ export class EffectSlot {
   /** Frames that it is fed before it is let in, and how much of the sound it is fed: an edge would come back as an echo. */
   private runInLeft = 0;
   private readonly fed = { share: 1, target: 1 };
+  /** Falls to nothing and comes back, when all sound is to be off. */
+  private readonly hushed = { share: 1, target: 1 };
   /** How much is wet, what that comes to in this step, and its change from frame to frame. */
   private wet = 1;
   private wetTo = 1;
@@ -122,6 +124,17 @@ export class EffectSlot {
     return this.presence.share === 0 && this.presence.target === 0;
   }
 
+  /** Nothing sounds in it, and nothing will of itself. */
+  get isAtRest(): boolean {
+    if (this.isOut || this.isBypassed || this.isAsleep) return true;
+    return this.effect.isPassive === true && this.quietSteps > 0;
+  }
+
+  /** What rings in it falls silent, in a few milliseconds. */
+  hush(): void {
+    this.hushed.target = 0;
+  }
+
   private get isBypassed(): boolean {
     return this.bypassed.share === 0 && this.bypassed.target === 0;
   }
@@ -187,6 +200,7 @@ export class EffectSlot {
     moment.hits = this.hits;
     moment.lateFrames = this.lateFrames;
     this.effect.process(wet, count, moment, this.side ? side : null);
+    if (this.hushed.target === 0) this.fall(count);
     // Written so that what is no number is caught, too.
     if (loudest(wet.left, count) < NO_SOUND && loudest(wet.right, count) < NO_SOUND) return;
     wet.left.fill(0, 0, count);
@@ -203,6 +217,19 @@ export class EffectSlot {
       wet.left[i]! *= fed.share;
       wet.right[i]! *= fed.share;
     }
+  }
+
+  private fall(count: number): void {
+    const { hushed } = this;
+    for (let i = 0; i < count; i++) {
+      hushed.share = stepped(hushed.share, 0);
+      wet.left[i]! *= hushed.share;
+      wet.right[i]! *= hushed.share;
+    }
+    if (hushed.share > 0) return;
+    this.effect.reset();
+    this.isSet = false;
+    hushed.share = hushed.target = 1;
   }
 
   private mix(left: Float32Array, right: Float32Array, from: number, count: number): void {

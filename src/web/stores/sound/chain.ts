@@ -67,8 +67,10 @@ export const useChain = defineStore('chain', () => {
     }
   });
 
-  // Who chooses sounds wants their settings.
-  watch([() => session.zoneIds, () => session.sliceIds], () => (chosenId.value = null));
+  // Who chooses sounds wants their settings; who plays keys goes on with the effect.
+  watch([() => session.zoneIds, () => session.sliceIds], () => {
+    if (!session.isChosenByPlaying) chosenId.value = null;
+  });
 
   function show(channelId: string): void {
     wantedChannelId.value = channelId === session.part?.channelId ? null : channelId;

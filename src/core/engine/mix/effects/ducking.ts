@@ -19,6 +19,7 @@ export class DuckingEffect implements Effect {
   readonly latencyFrames = 0;
   /** What was struck while nothing sounded is given way to when something does. */
   readonly restFrames = Infinity;
+  readonly isPassive = true;
   /** How much is taken away, in dB. */
   reading = 0;
   private readonly depth = new Ramp();

@@ -38,6 +38,8 @@ export interface Effect {
   readonly runInFrames?: number;
   /** After so many frames of silence going in and coming out, nothing more will come out. */
   readonly restFrames: number;
+  /** It never rests, for it listens to others, but makes nothing of silence. */
+  readonly isPassive?: boolean;
   /** What its picture shows of it as it runs: what a compressor takes away, in dB; how far a gate is open, 0..1. */
   readonly reading?: number;
   /** Its settings from here on, in the order of the kind's rows: smooth already, of one control step. */
