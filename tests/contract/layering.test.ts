@@ -15,8 +15,16 @@ beforeAll(() => {
     cpSync(join(root, item), join(copy, item), { recursive: true });
   }
   symlinkSync(join(root, 'node_modules'), join(copy, 'node_modules'));
+  planted.forEach(([, , text], index) => {
+    mkdirSync(dirname(join(copy, plantedAt(index))), { recursive: true });
+    writeFileSync(join(copy, plantedAt(index)), text);
+  });
+  found = violations(planted.map((_, index) => plantedAt(index)));
 });
 afterAll(() => rmSync(copy, { recursive: true }));
+
+/** What the tool says of all that was planted, in one go: it reads the whole project each time. */
+let found = '';
 
 function violations(paths: string[]): string {
   const { stdout } = spawnSync('node', [tool, ...paths, '--config', '.dependency-cruiser.cjs'], {
@@ -44,20 +52,16 @@ const planted: [rule: string, file: string, text: string][] = [
   ['cli-stands-alone', 'src/cli/planted.ts', "import '../server/http/guard.ts';\n"],
 ];
 
+/** Each in a file of its own. */
+const plantedAt = (index: number) => planted[index]![1].replace('planted.ts', `planted-${index}.ts`);
+
 describe('dependency rules', () => {
   it('hold for the whole project', () => {
     execFileSync('node', [tool, 'src', 'demo', '--config', '.dependency-cruiser.cjs'], { cwd: root, stdio: 'pipe' });
   });
 
-  it.each(planted)('%s catches a planted violation', (rule, file, text) => {
-    const path = join(copy, file);
-    mkdirSync(dirname(path), { recursive: true });
-    writeFileSync(path, text);
-    try {
-      expect(violations([dirname(file)])).toContain(rule);
-    } finally {
-      rmSync(path);
-    }
+  it.each(planted.map(([rule], index) => [rule, plantedAt(index)]))('%s catches a planted violation', (rule, file) => {
+    expect(found).toContain(`${rule}: ${file}`);
   });
 
   it('no-circular catches a planted circle', () => {

@@ -21,6 +21,8 @@ import {
 } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
+/** As long as is listened. */
+const FRAMES = ENGINE_RATE / 2;
 const cards = (page: Page) => page.getByTestId('effect-card');
 
 async function add(page: Page, words: string): Promise<void> {
@@ -38,9 +40,9 @@ async function expectHeard(page: Page, id: string): Promise<Float32Array> {
   const document = await loadDocument(page, id);
   // What rang from before has died away.
   await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
-  const heard = await listen(page, ENGINE_RATE);
+  const heard = await listen(page, FRAMES);
   await page.getByTestId('play').click();
-  const wanted = expectedSound(document, await loadAssets(page, document), ENGINE_RATE);
+  const wanted = expectedSound(document, await loadAssets(page, document), FRAMES);
   expect(peakOf(heard[0]!.map((sample, i) => sample - wanted[0]![i]!))).toBeLessThan(1e-4);
   return heard[0]!;
 }
@@ -69,7 +71,6 @@ test('effects are put in, set, dragged into order, switched and taken out; what 
   await page.mouse.move(to.x + 8, to.y + 10, { steps: 8 });
   await page.mouse.up();
   await expect.poll(() => order(page)).toEqual(['echo', 'drive', 'limiter']);
-  await expectHeard(page, id);
   await page.keyboard.press('Control+z');
   await expect.poll(() => order(page)).toEqual(['drive', 'limiter', 'echo']);
 

@@ -8,7 +8,7 @@ import { unusualValues } from './unusual-values.ts';
 
 const RATE = 44_100;
 /** Until all of it has been compiled: before that numbers live on the heap. */
-const WARM_STEPS = 30_000;
+const WARM_STEPS = 15_000;
 const STEPS = 3_000;
 
 /** What is compiled meanwhile, or collected, counts in one measurement and not in the next. */
@@ -43,7 +43,7 @@ for (const kind of EFFECT_KINDS) {
       }
     };
     run(WARM_STEPS);
-    bytesAStep[`${kind}, ${name}`] = median(Array.from({ length: 5 }, () => measured(run)));
+    bytesAStep[`${kind}, ${name}`] = median(Array.from({ length: 3 }, () => measured(run)));
   }
 }
 process.stdout.write(JSON.stringify(bytesAStep));
