@@ -1,11 +1,25 @@
 import { defineConfig } from '@playwright/test';
 
-const port = 4791;
+/** As many at a time: each has a server of its own, on the ports from here on (see tests/e2e/one-window.ts). */
+const WORKERS = 2;
+const FIRST_PORT = 4791;
+
+function server(worker: number) {
+  const port = FIRST_PORT + worker;
+  const folder = `data/e2e-${worker}`;
+  return {
+    command: `npx tsx demo/make-demo.ts ${folder}/demo.sqlite && node dist/server/main.js`,
+    env: { PORT: String(port), YAPPA_DATA: folder, YAPPA_DB: 'demo.sqlite', LOG_LEVEL: 'warn' },
+    url: `http://localhost:${port}/api/health`,
+    timeout: 180_000,
+    reuseExistingServer: false,
+  };
+}
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  // One at a time: the tests listen to real time sound.
-  workers: 1,
+  // Much of a test is waiting for sound that takes its time.
+  workers: WORKERS,
   // Generous: machines that run tests are often busy with others' work, too.
   timeout: 120_000,
   expect: { timeout: 20_000 },
@@ -13,7 +27,6 @@ export default defineConfig({
   reporter: [['list']],
   outputDir: 'test-results',
   use: {
-    baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     // What keeps the application has a test of its own; the others are to meet what was built last.
@@ -32,11 +45,5 @@ export default defineConfig({
       ],
     },
   },
-  webServer: {
-    command: 'npx tsx demo/make-demo.ts data/e2e/demo.sqlite && node dist/server/main.js',
-    env: { PORT: String(port), YAPPA_DATA: 'data/e2e', YAPPA_DB: 'demo.sqlite', LOG_LEVEL: 'warn' },
-    url: `http://localhost:${port}/api/health`,
-    timeout: 180_000,
-    reuseExistingServer: false,
-  },
+  webServer: Array.from({ length: WORKERS }, (_, worker) => server(worker)),
 });

@@ -1,18 +1,19 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page, test as testAnew } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { isHome } from '#core/document/home-id.ts';
 import { songValues } from '#core/queries/values.ts';
 import { tempoOf } from '../support/edits.ts';
 import { burstLoop, firstDifference } from '../support/signals.ts';
-import { test } from './one-window.ts';
+import { test, testAnew } from './one-window.ts';
 import {
   changeElsewhere,
   choose,
   dropFiles,
   ENGINE_RATE,
+  engineFor,
   expectedSound,
   firstPart,
   goTo,
@@ -222,7 +223,7 @@ test('deals from a shown seed, goes back a hand, holds what must stay, and switc
   expect(typed.pattern!.hands[typed.pattern!.handId!]!.seed).toBe(777);
 
   await page.getByTestId('play').click();
-  await page.waitForTimeout(200);
+  await engineFor(page, 200);
   await page.getByRole('tab', { name: 'home' }).click();
   await expect(page.getByRole('tab', { name: 'home' })).toContainText('next bar');
   await expect(page.getByRole('tab', { name: 'home' })).not.toContainText('next bar', { timeout: 6000 });
@@ -395,7 +396,7 @@ testAnew('hears a MIDI keyboard when there is one', async ({ page }) => {
   const unplug = () => page.evaluate(() => (window as unknown as { unplug: () => void }).unplug());
   const [held] = await listen(page, ENGINE_RATE / 2, async () => {
     await press();
-    await page.waitForTimeout(60);
+    await engineFor(page, 60);
     await unplug();
   });
   expect(held!.some((sample) => sample !== 0)).toBe(true);

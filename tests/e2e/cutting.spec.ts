@@ -11,6 +11,7 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   firstPart as cutOf,
   fromMenu,
   goTo,
@@ -293,7 +294,7 @@ test('loops a slice and plays on from it', async ({ page }) => {
   const { document, cut, placed } = await cutOf(page, id);
   const source = (await loadAssets(page, document)).get(cut.sourceId)!.channels[0]!;
   await page.getByTestId('source-canvas').click({ position: { x: 10, y: 60 } });
-  await page.waitForTimeout(900);
+  await engineFor(page, 900);
   const heard = await listen(page, ENGINE_RATE * 2, () => page.keyboard.press('Alt+o'));
   const { startFrame, endFrame } = placed[0]!;
   const begins = heard[0]!.findIndex((sample) => sample !== 0);
@@ -303,7 +304,7 @@ test('loops a slice and plays on from it', async ({ page }) => {
     for (let i = 400; i < 1400; i += 93) expect(heard[0]![at + i]).toBe(source[startFrame + i]);
   }
   await page.keyboard.press('Alt+o');
-  await page.waitForTimeout(200);
+  await engineFor(page, 200);
   const after = await listen(page, 4410, async () => {});
   expect(peakOf(after[0]!)).toBe(0);
 });

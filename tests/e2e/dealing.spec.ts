@@ -5,6 +5,7 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   expectedSound,
   listen,
   loadAssets,
@@ -122,6 +123,6 @@ test('it deals by itself every round while the song runs, at its end, and stops 
   const seeds = pattern!.handOrder.map((handId) => pattern!.hands[handId]!.seed);
   expect(new Set(seeds).size).toBe(seeds.length);
   const count = await page.locator('.hand').count();
-  await page.waitForTimeout(800);
+  await engineFor(page, 800);
   await expect(page.locator('.hand')).toHaveCount(count);
 });

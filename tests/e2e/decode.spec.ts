@@ -1,6 +1,7 @@
 /** Our decoders against the browser's own, which share no code with them. */
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { testAnew as test } from './one-window.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 
 const exact = ['tone.wav', 'tone-8.wav', 'tone-24.wav', 'tone-f32.wav', 'tone.flac'];

@@ -2,9 +2,10 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { burstLoop } from '../support/signals.ts';
+import { testAnew as test } from './one-window.ts';
 import { firstPart, listen, loadDocument, newProject, peakOf, projectWith, saved } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';

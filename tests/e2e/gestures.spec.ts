@@ -1,6 +1,6 @@
 /** Drags that do not go as planned: each ends, and is one step or none. */
-import { expect, type Page, test as testAnew } from '@playwright/test';
-import { test } from './one-window.ts';
+import { expect, type Page } from '@playwright/test';
+import { test, testAnew } from './one-window.ts';
 import { firstPart, loadDocument, newProject, pointIn, projectWith, restingBox, saved, unfold } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';

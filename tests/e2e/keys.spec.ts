@@ -8,6 +8,7 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   firstPart,
   fromMenu,
   goTo,
@@ -37,7 +38,7 @@ async function zonesNow(page: Page, id: string) {
 function heardWhile(page: Page, code: string, holdMs: number, seconds: number): Promise<Float32Array[]> {
   return listen(page, Math.round(seconds * ENGINE_RATE), async () => {
     await page.keyboard.down(code);
-    await page.waitForTimeout(holdMs);
+    await engineFor(page, holdMs);
     await page.keyboard.up(code);
   });
 }
@@ -178,9 +179,9 @@ test('held, it sounds as long as its key is down; with Shift it is held on; chok
   const [sustained] = await listen(page, Math.round(0.5 * ENGINE_RATE), async () => {
     await page.keyboard.down('x');
     await page.keyboard.down('Shift');
-    await page.waitForTimeout(60);
+    await engineFor(page, 60);
     await page.keyboard.up('x');
-    await page.waitForTimeout(300);
+    await engineFor(page, 300);
     await page.keyboard.up('Shift');
   });
   const later = onset(sustained!) + Math.round(0.2 * ENGINE_RATE);
@@ -373,10 +374,10 @@ test('the whole loop on keys goes round in time while its key is held', async ({
   const range = await keysShown(document, placed);
   const x = box.x + 46 + ((whole.keys!.root - range.low + 0.5) / range.count) * (box.width - 46);
   const y = box.y + box.height - 16 - 20 - 6 - 74;
-  const [left] = await listen(page, Math.round(2.2 * ENGINE_RATE), async () => {
+  const [left] = await listen(page, Math.round(3.5 * ENGINE_RATE), async () => {
     await page.mouse.move(x, y);
     await page.mouse.down();
-    await page.waitForTimeout(1_500);
+    await engineFor(page, 1_500);
     await page.mouse.up();
   });
   const start = onset(left!);
@@ -410,7 +411,7 @@ test('the demo keyboard plays a part of its own, its light shows it, and all sou
   await menu.getByRole('button', { name: 'stop', exact: true }).click();
   await menu.getByRole('button', { name: 'all sound off' }).click();
   // The stop fade, and what is on its way to the engine.
-  await page.waitForTimeout(500);
+  await engineFor(page, 500);
   const [silent] = await listen(page, ENGINE_RATE / 4, async () => {});
   expect(peakOf(silent!)).toBeLessThan(1e-3);
   await expect(light).not.toHaveClass(/on/);

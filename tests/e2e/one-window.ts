@@ -1,7 +1,7 @@
 /**
- * A test whose page is the same window for all tests of a run: a new window has to compile the whole application anew,
+ * Tests that meet the server of their own worker; and those among them whose page is the same window for all tests of a run: a new window has to compile the whole application anew,
  * which takes longer than most tests do. What a test leaves behind is cleared away: stored data, replaced requests,
- * listeners, sizes, other windows. A test that changes what a page starts with takes Playwright's own `test`.
+ * listeners, sizes, other windows. A test that changes what a page starts with takes `testAnew`.
  */
 import { test as base, type BrowserContext, type Page } from '@playwright/test';
 
@@ -16,11 +16,26 @@ async function clearAway(page: Page): Promise<void> {
   await page.setViewportSize({ width: 1280, height: 800 });
 }
 
-export const test = base.extend<{ context: BrowserContext; page: Page }, { oneWindow: Page }>({
+/** Each worker has a server, and a database, of its own: see playwright.config.ts. */
+const FIRST_PORT = 4791;
+const ownServer = () => `http://localhost:${FIRST_PORT + base.info().parallelIndex}`;
+
+export const testAnew = base.extend({
+  baseURL: async ({}, use) => {
+    await use(ownServer());
+  },
+});
+
+export const test = testAnew.extend<{ context: BrowserContext; page: Page }, { oneWindow: Page }>({
   oneWindow: [
     async ({ browser }, use) => {
-      const { baseURL, viewport } = base.info().project.use;
-      const context = await browser.newContext({ baseURL, viewport, acceptDownloads: true, serviceWorkers: 'block' });
+      const { viewport } = base.info().project.use;
+      const context = await browser.newContext({
+        baseURL: ownServer(),
+        viewport,
+        acceptDownloads: true,
+        serviceWorkers: 'block',
+      });
       await use(await context.newPage());
       await context.close();
     },

@@ -5,6 +5,7 @@ import tone from '@tonejs/midi';
 import { songValues } from '#core/queries/values.ts';
 import { test } from './one-window.ts';
 import {
+  engineFor,
   fromMenu,
   goTo,
   menuField,
@@ -114,9 +115,9 @@ test('what was just played becomes a pattern, though nothing was armed', async (
   await page.keyboard.press('Alt+p');
   await expect(page.getByText('Nothing was played on the keys')).toBeVisible();
   await page.getByTestId('play').click();
-  await page.waitForTimeout(500);
+  await engineFor(page, 500);
   await page.keyboard.press('z', { delay: 120 });
-  await page.waitForTimeout(300);
+  await engineFor(page, 300);
   await page.keyboard.press('x', { delay: 120 });
   await page.getByTestId('play').click();
   await page.keyboard.press('Alt+p');

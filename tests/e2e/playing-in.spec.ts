@@ -1,10 +1,11 @@
 /** Recording on keys while the loop runs, and keys that put patterns on: what is written, what is undone, what is heard. */
-import { expect, test as testAnew, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { eventsOf } from '#core/queries/patterns.ts';
-import { test } from './one-window.ts';
+import { test, testAnew } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   expectedSound,
   listen,
   loadAssets,
@@ -43,7 +44,7 @@ test('keys are recorded while the pattern goes round; each round is undone by it
   await expect(page.getByTestId('play')).toHaveAttribute('aria-pressed', 'true');
   const { pattern } = await playedPattern(page, id);
   const bars = pattern!.lengthTicks / 3840;
-  await page.waitForTimeout(250);
+  await engineFor(page, 250);
   await page.keyboard.press('z', { delay: 60 });
   await expect(page.getByTestId('recording')).toHaveText('recording: 1 strip');
   await playRounds(page, 1, bars);
@@ -84,7 +85,7 @@ test('what was there gives way from the first key on, and comes back behind wher
   await page.keyboard.press('Alt+c');
   const before = await stripsNow(page, id);
   await page.getByTestId('play').click();
-  await page.waitForTimeout(700);
+  await engineFor(page, 700);
   await page.getByTestId('record').click();
   await page.keyboard.press('z', { delay: 60 });
   await expect(page.getByTestId('recording')).toHaveText('recording: 1 strip');

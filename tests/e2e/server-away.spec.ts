@@ -1,7 +1,8 @@
 /** The server goes while a window is open: the window works on with all its parts, and a reload finds the application. */
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { testAnew as test } from './one-window.ts';
 import { choose, ENGINE_RATE, goTo, listen, menuField, peakOf, pickFiles, saved, watchForTrouble } from './support.ts';
 
 const PORT = '4798';

@@ -17,6 +17,7 @@ export const ENGINE_RATE = 44100;
 interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
+  timeAt(milliseconds: number): number | null;
   status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks'>;
 }
 declare global {
@@ -282,6 +283,16 @@ export async function listen(
     const bytes = Uint8Array.from(Buffer.from(text, 'base64'));
     return new Float32Array(bytes.buffer);
   });
+}
+
+/** Waits until the engine has played on for so long: on a busy machine its time goes slower than the clock on the wall. */
+export async function engineFor(page: Page, ms: number): Promise<void> {
+  await page.evaluate(async (forMs) => {
+    const { engine } = window.yappa;
+    const now = () => engine.timeAt(performance.now()) ?? performance.now() / 1000;
+    const until = now() + forMs / 1000;
+    while (now() < until) await new Promise((resolve) => setTimeout(resolve, 5));
+  }, ms);
 }
 
 export function peakOf(samples: Float32Array): number {

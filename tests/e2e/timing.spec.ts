@@ -14,6 +14,7 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   expectChosen,
   expectedSound,
   firstPart as partOf,
@@ -267,7 +268,7 @@ test('a dragged tempo is followed without a hole or a stuck voice', async ({ pag
   }
   await page.getByTestId('play').click();
   const after = await listen(page, 4_000, async () => {
-    await page.waitForTimeout(50);
+    await engineFor(page, 50);
   });
   expect(peakOf(after[0]!.slice(3_000))).toBe(0);
 });

@@ -6,6 +6,9 @@ export const MAX_FRAMES = 2 ** 31 - 1;
 export const MAX_BARS = 512;
 /** Longest pattern: 512 bars of sixteen quarters. */
 export const MAX_TICKS = MAX_BARS * 16 * 960;
+/** Most points of a lane, and most dials of a project. */
+export const MAX_LANE_POINTS = 16_384;
+export const MAX_MACROS = 64;
 /** Colours that a pattern may be marked by, by their places. */
 export const PATTERN_COLOURS = 8;
 /** Every strength that a press may have, without a fade. */

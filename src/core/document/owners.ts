@@ -1,10 +1,10 @@
 /** Who has settings: in which table each stands, and which rows it has. */
 import { EFFECT_ROWS } from '../params/effects.ts';
-import { MODULATOR_ROWS, ROUTE_ROWS } from '../params/modulators.ts';
+import { MODULATOR_ROWS, ROUTE_ROWS, type TargetKind } from '../params/modulators.ts';
 import type { Rows } from '../params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, PART_ROWS, SEND_ROWS, ZONE_ROWS } from '../params/tables.ts';
 import { ownRecord } from './changed-keys.ts';
-import type { ProjectDocument } from './schema.ts';
+import type { ProjectDocument, RouteTarget, TableName } from './schema.ts';
 
 export const OWNER_TABLES = {
   part: 'parts',
@@ -33,4 +33,16 @@ const ROWS_OF = {
 export function rowsOfRecord(document: ProjectDocument, kind: OwnerKind, id: string): Rows | null {
   const record = ownRecord(document[OWNER_TABLES[kind]] as Record<string, unknown>, id);
   return record ? (ROWS_OF[kind] as (record: unknown) => Rows)(record) : null;
+}
+
+/** The table that what a route leads to stands in. */
+export function tableOfTarget(kind: TargetKind): TableName {
+  return kind === 'sounds' ? 'parts' : OWNER_TABLES[kind];
+}
+
+/** The rows of what a route leads to; null when it is gone. */
+export function rowsOfTarget(document: ProjectDocument, { kind, id }: RouteTarget): Rows | null {
+  if (id === null) return ZONE_ROWS;
+  if (kind === 'sounds') return ownRecord(document.parts, id) ? ZONE_ROWS : null;
+  return rowsOfRecord(document, kind, id);
 }

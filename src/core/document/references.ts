@@ -2,8 +2,9 @@
  * Which records name which, declared once with what happens when the one that is named goes. Commands take records away;
  * what hung on them follows from here.
  */
-import { OWNER_TABLES } from './owners.ts';
-import type { KeySwitch, Part, ProjectDocument, Route, TableName } from './schema.ts';
+import { cutIdOfHome } from './home-id.ts';
+import { tableOfTarget } from './owners.ts';
+import type { KeySwitch, Modulator, Part, ProjectDocument, TableName } from './schema.ts';
 
 interface Reference<Name extends TableName> {
   in: Name;
@@ -21,9 +22,9 @@ const REFERENCES: readonly Reference<TableName>[] = [
   reference({ in: 'zones', names: ({ partId }) => inTable('parts', partId), without: goes }),
   reference({ in: 'zones', names: ({ plays }) => inTable('cuts', plays.cutId), without: goes }),
   reference({ in: 'patterns', names: ({ partId }) => inTable('parts', partId), without: goes }),
-  reference({ in: 'modulators', names: ({ ownerId }) => ({ tables: ['zones', 'parts'], id: ownerId }), without: goes }),
+  reference({ in: 'modulators', names: ownerOfModulator, without: goes }),
   reference({ in: 'routes', names: ({ modulatorId }) => inTable('modulators', modulatorId), without: goes }),
-  reference({ in: 'routes', names: ({ target }) => inTable(tableOf(target), target.id), without: goes }),
+  reference({ in: 'routes', names: ({ target }) => inTable(tableOfTarget(target.kind), target.id), without: goes }),
   reference({ in: 'channels', names: ({ outputId }) => inTable('channels', outputId), without: toMain }),
   reference({ in: 'sends', names: ({ fromChannelId }) => inTable('channels', fromChannelId), without: goes }),
   reference({ in: 'sends', names: ({ toChannelId }) => inTable('channels', toChannelId), without: goes }),
@@ -34,8 +35,11 @@ const REFERENCES: readonly Reference<TableName>[] = [
   }),
 ];
 
-function tableOf({ kind }: Route['target']): TableName {
-  return OWNER_TABLES[kind];
+function ownerOfModulator({ kind, ownerId }: Modulator): { tables: readonly TableName[]; id: string | null } {
+  if (kind === 'macro') return { tables: [], id: null };
+  if (kind !== 'lane') return { tables: ['zones', 'parts'], id: ownerId };
+  const homeOf = cutIdOfHome(ownerId);
+  return homeOf === null ? inTable('patterns', ownerId) : inTable('cuts', homeOf);
 }
 
 function toMain(channel: ProjectDocument['channels'][string]): ProjectDocument['channels'][string] {
@@ -71,18 +75,25 @@ function followed(document: ProjectDocument, { in: name, names, without }: Refer
   return next ? { ...document, [name]: next } : document;
 }
 
-/** What is there only as long as something names it. */
+/** What is there only as long as something names it: a lane as long as it moves something. */
 function withoutUnplayed(document: ProjectDocument): ProjectDocument {
   const played = new Set(Object.values(document.cuts).map((cut) => cut.sourceId));
   const placed = new Set(Object.values(document.channels).flatMap((channel) => channel.effectOrder));
+  const moving = new Set(Object.values(document.routes).map(({ modulatorId }) => modulatorId));
   const sources = kept(document.sources, played);
   const effects = kept(document.effects, placed);
-  return sources === document.sources && effects === document.effects ? document : { ...document, sources, effects };
+  const modulators = without(document.modulators, ({ id, kind }) => kind === 'lane' && !moving.has(id));
+  const isSame = sources === document.sources && effects === document.effects && modulators === document.modulators;
+  return isSame ? document : { ...document, sources, effects, modulators };
 }
 
-function kept<T>(table: Record<string, T>, ids: ReadonlySet<string>): Record<string, T> {
-  const entries = Object.entries(table).filter(([id]) => ids.has(id));
+function without<T>(table: Record<string, T>, isToGo: (record: T) => boolean): Record<string, T> {
+  const entries = Object.entries(table).filter(([, record]) => !isToGo(record));
   return entries.length === Object.keys(table).length ? table : Object.fromEntries(entries);
+}
+
+function kept<T extends { id: string }>(table: Record<string, T>, ids: ReadonlySet<string>): Record<string, T> {
+  return without(table, ({ id }) => !ids.has(id));
 }
 
 function withSoundSwitches(document: ProjectDocument): ProjectDocument {

@@ -315,7 +315,7 @@ const PLAIN_VALUES: readonly [slot: number, value: number][] = [
 ];
 
 /** Plays its slice as it is: no rendering, no envelope, nothing that moves. */
-function isPlainZone({ sound, values, modulators }: ZoneState): boolean {
-  if (sound.isRendering || sound.tuneCents !== 0 || sound.loop || modulators.length > 0) return false;
+function isPlainZone({ sound, values, isMoved }: ZoneState): boolean {
+  if (sound.isRendering || sound.tuneCents !== 0 || sound.loop || isMoved) return false;
   return PLAIN_VALUES.every(([slot, value]) => values[slot] === value);
 }

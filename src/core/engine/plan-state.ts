@@ -229,11 +229,30 @@ export class PlanState {
   }
 
   private findModulators(zone: ZoneState | undefined): void {
-    if (zone) zone.modulators = this.modulators.of(zone.fragment.partId, zone.fragment.id);
+    if (!zone) return;
+    const { partId, id } = zone.fragment;
+    zone.modulators = this.modulators.of(partId, id);
+    zone.given = this.modulators.givenTo(partId, id);
   }
 
   private leadModulators(): void {
-    this.modulators.leadBeside((kind, id) => this.mix.ownerOf(kind, id));
+    this.modulators.leadBeside(
+      (kind, id) => this.mix.ownerOf(kind, id),
+      (patternId) => this.patterns.get(patternId)?.partId,
+    );
+  }
+
+  /** Looks where the lanes of a part are, before anything is started there. */
+  lookAtLanes(part: PartState): void {
+    const { cursor } = part;
+    const { frame, playing, clock } = this.song;
+    const ticks = playing ? cursor.ticksSinceBegun(part.clockOr(clock).ticksAt(frame)) : NaN;
+    this.modulators.beside.lookAtLanes(
+      part.fragment.id,
+      cursor.pattern?.id ?? '',
+      ticks,
+      cursor.pattern?.lengthTicks ?? REST.lengthTicks,
+    );
   }
 
   private takeZone(

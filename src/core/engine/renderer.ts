@@ -7,7 +7,6 @@ import { prepareSincTables } from '../dsp/sinc.ts';
 import { dbToGain } from '../units/level.ts';
 import { Click } from './click.ts';
 import { CONTROL_FRAMES, framesToLook } from './control/control-step.ts';
-import { modulate } from './control/modulation.ts';
 import { EventStarter } from './event-starter.ts';
 import { KeyPlayer } from './key-player.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
@@ -152,7 +151,17 @@ export class Renderer {
       part.bindPattern();
       part.locate(this.frame, fromTicks);
     }
+    this.settleShared();
     this.sequencer.seek(true);
+  }
+
+  /** Lanes and macros are where they are here before anything starts. */
+  private settleShared(): void {
+    const { ordered, parts, modulators } = this.plan;
+    const { beside } = modulators;
+    beside.arrive();
+    for (const part of ordered) this.plan.lookAtLanes(part);
+    beside.step(this.frame, this.song.clock, this.sampleRate, parts);
   }
 
   /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. */
@@ -332,19 +341,14 @@ export class Renderer {
 
   /** What moves beside sounds, and what modulators were set to, goes on. @returns frames until it does again */
   private stepControls(): number {
-    const { modulators, parts } = this.plan;
+    const { modulators, parts, ordered } = this.plan;
     const { frame, gridFrame, clock, sampleRate } = this.song;
     const framesToNext = framesToLook(frame, gridFrame);
     if (framesToNext < CONTROL_FRAMES) return framesToNext;
     modulators.step();
-    modulators.clearBeside();
-    const beside = modulators.movesBeside;
-    for (let b = 0; b < beside.length; b++) {
-      const part = parts.get(beside[b]!.partId);
-      if (!part) continue;
-      part.hit.look(frame, part.clockOr(clock), sampleRate);
-      modulate(beside[b]!.list, part.hit.view, null);
-    }
+    // While the song runs they are looked at before anything is started: see Sequencer.
+    if (!this.playing) for (let p = 0; p < ordered.length; p++) this.plan.lookAtLanes(ordered[p]!);
+    if (modulators.beside.step(frame, clock, sampleRate, parts)) modulators.isOnItsWay = true;
     return framesToNext;
   }
 

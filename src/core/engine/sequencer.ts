@@ -1,5 +1,6 @@
 /** What the running song brings: beats of the click, patterns that take over, events that are due. */
 import type { Click } from './click.ts';
+import { CONTROL_FRAMES, framesToLook } from './control/control-step.ts';
 import type { EventStarter } from './event-starter.ts';
 import type { KeyPlayer } from './key-player.ts';
 import type { PartState } from './part-state.ts';
@@ -48,6 +49,8 @@ export class Sequencer {
       }
       this.nextBeat++;
     }
+    const { frame, gridFrame } = this.song;
+    const isStep = framesToLook(frame, gridFrame) === CONTROL_FRAMES;
     for (let index = 0; index < this.plan.ordered.length; index++) {
       const part = this.plan.ordered[index]!;
       const { cursor } = part;
@@ -61,7 +64,8 @@ export class Sequencer {
       if (cursor.changeAt(this.song.frame, clock)) {
         part.bindPattern();
         part.isTakenOver = true;
-      }
+        this.plan.lookAtLanes(part);
+      } else if (isStep) this.plan.lookAtLanes(part);
       if (part.isTakenOver) this.starter.takeUp(part, clock, this.press);
       if (!part.ringsOver && cursor.endsRound(this.song.frame, clock)) this.voices.stopPattern(part);
       this.startDue(part, clock);

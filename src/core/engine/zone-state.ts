@@ -3,7 +3,7 @@ import { slotsOf } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
 import { dbToGain } from '../units/level.ts';
 import { transposeRatio } from '../units/pitch.ts';
-import type { ModulatorState } from './control/modulation.ts';
+import type { ModulatorState, RouteState } from './control/modulation.ts';
 import type { PlanSource, ZoneFragment, ZoneSound } from './plan/fragments.ts';
 
 export const ZONE = slotsOf(ZONE_ROWS);
@@ -24,6 +24,8 @@ export class ZoneState {
   level = 1;
   /** What moves its sounds, in the order in which it is worked out. */
   modulators: readonly ModulatorState[] = [];
+  /** What macros and lanes give to its sounds. */
+  given: readonly RouteState[] = [];
   private readonly sources: ReadonlyMap<string, PlanSource>;
   /** What is heard when the transposition that waits is. */
   private pending: ZoneSound | null = null;
@@ -108,6 +110,11 @@ export class ZoneState {
   /** Factor of the increment by the part's transposition: 1 where that is in the samples. */
   partTune(sound = this.sound): number {
     return sound.isTransposed ? 1 : (this.part?.tune ?? 1);
+  }
+
+  /** Does anything move its sounds while they play? */
+  get isMoved(): boolean {
+    return this.modulators.length > 0 || this.given.length > 0;
   }
 
   /** Goes round inside while its key is held? */

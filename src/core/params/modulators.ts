@@ -100,6 +100,16 @@ const CONTROLLER_ROWS = {
   }),
 };
 
+/** A dial of the project that moves whatever is put on it. */
+const MACRO_ROWS = {
+  position: share('position', { hint: 'Where the dial stands', default: 0, smoothingMs: 20, movedBy: 1 }),
+};
+
+/** A course over a pattern. */
+const LANE_ROWS = {
+  isOn: toggle({ label: 'on', hint: 'Moves its setting, or leaves it alone', default: true }),
+};
+
 export const MODULATOR_ROWS = {
   lfo: LFO_ROWS,
   envelope: ENVELOPE_ROWS,
@@ -111,14 +121,28 @@ export const MODULATOR_ROWS = {
   controller: CONTROLLER_ROWS,
   bend: {},
   pressure: {},
+  macro: MACRO_ROWS,
+  lane: LANE_ROWS,
 } as const satisfies Record<string, Rows>;
 /** Places of the values, as the engine has them. */
 export const LFO = slotsOf(LFO_ROWS);
 export const ENVELOPE = slotsOf(ENVELOPE_ROWS);
 export const ROUND = slotsOf(ROUND_ROWS);
 export const CONTROLLER_SLOT = slotsOf(CONTROLLER_ROWS).controller;
+export const MACRO_POSITION = slotsOf(MACRO_ROWS).position;
+export const LANE_ON = slotsOf(LANE_ROWS).isOn;
 export type ModulatorKind = keyof typeof MODULATOR_ROWS;
 export const MODULATOR_KINDS = Object.keys(MODULATOR_ROWS) as ModulatorKind[];
+
+/** What is worked out once for all sounds: a macro belongs to the song, a lane to a pattern. */
+export type SharedKind = 'macro' | 'lane';
+export function isShared(kind: ModulatorKind): kind is SharedKind {
+  return kind === 'macro' || kind === 'lane';
+}
+/** What a zone or a part may have of its own. */
+export const OWN_KINDS = MODULATOR_KINDS.filter((kind) => !isShared(kind));
+/** Whom macros belong to. */
+export const SONG_OWNER = 'song';
 
 /** What a modulator is called. */
 export const MODULATOR_WORDS: Readonly<Record<ModulatorKind, string>> = {
@@ -132,6 +156,8 @@ export const MODULATOR_WORDS: Readonly<Record<ModulatorKind, string>> = {
   controller: 'controller',
   bend: 'pitch wheel',
   pressure: 'pressure',
+  macro: 'macro',
+  lane: 'lane',
 };
 
 /** Amounts go up to so many times the whole of what a row is moved by. */
@@ -151,11 +177,25 @@ export const ROUTE_ROWS = {
     movedBy: 1,
   }),
   bend: bend('bend', 'Even at 0; the beginning of its way counts for more above, the end of it below'),
+  offset: number({
+    label: 'begins',
+    hint: 'How far it is moved where its source is at 0; in the same measure as the amount',
+    min: -MAX_AMOUNT,
+    max: MAX_AMOUNT,
+    default: 0,
+    digits: 2,
+    step: 0.05,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 1,
+  }),
   least: share('not below', { hint: 'Further down than this it does not go', min: -1, max: 1, default: -1 }),
   most: share('not above', { hint: 'Further up than this it does not go', min: -1, max: 1, default: 1 }),
 };
 export const ROUTE = slotsOf(ROUTE_ROWS);
 
-/** Whose settings can be moved beside those of the sounds that a modulator belongs to. */
-export const TARGET_KINDS = ['zone', 'modulator', 'route', 'channel', 'effect', 'send'] as const;
+/**
+ * Whose settings can be moved beside those of the sounds that a modulator belongs to. `zone` without an id: those sounds;
+ * with one: a single sound; `sounds`: all sounds of the part of an id.
+ */
+export const TARGET_KINDS = ['zone', 'sounds', 'modulator', 'route', 'channel', 'effect', 'send'] as const;
 export type TargetKind = (typeof TARGET_KINDS)[number];

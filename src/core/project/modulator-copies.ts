@@ -41,9 +41,10 @@ export function withModulatorsCopied(
   others: ReadonlyMap<string, string> = new Map(),
   copiedIds = new Map<string, string>(),
 ): Pick<ProjectDocument, 'modulators' | 'routes'> {
+  const all = Object.values(modulators).filter(({ ownerId }) => copies.has(ownerId));
+  if (all.length === 0) return { modulators, routes };
   const nextModulators = { ...modulators };
   const nextRoutes = { ...routes };
-  const all = Object.values(modulators);
   const most = Math.max(0, ...[...copies.values()].map((ids) => ids.length));
   for (let n = 0; n < most; n++) {
     const ids = new Map<string, string>();

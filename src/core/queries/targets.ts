@@ -3,8 +3,9 @@ import { EFFECT_WORDS } from '../params/effects.ts';
 import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
 import type { NumberRow, Rows } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
-import { rowsOfRecord } from '../document/owners.ts';
-import type { Modulator, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
+import { rowsOfTarget } from '../document/owners.ts';
+import { macrosOf } from './macros.ts';
+import type { Modulator, Part, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
 
 export interface Movable {
   target: RouteTarget;
@@ -26,6 +27,22 @@ export function wholeWay({ curve, movedBy, scale, unit, digits }: NumberRow): {
   return { by: movedBy * scale, unit, digits };
 }
 
+/** All that a macro or a lane may move of a part: what it is heard through first, then its sounds and what moves them, dials. */
+export function movableOfPart(document: ProjectDocument, part: Part, by: 'macro' | 'lane'): Movable[] {
+  const sounds: RouteTarget = by === 'lane' ? { kind: 'zone', id: null } : { kind: 'sounds', id: part.id };
+  const own = Object.values(document.modulators).filter(({ ownerId }) => ownerId === part.id);
+  return [
+    ...heardThrough(document, part.channelId),
+    ...rowsMoved(sounds, ZONE_ROWS, 'its sounds'),
+    ...own.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
+    ...dials(document),
+  ];
+}
+
+function dials(document: ProjectDocument): Movable[] {
+  return macrosOf(document).flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id)));
+}
+
 /** All that a modulator may move, the settings of its own sounds first. */
 export function movableBy(document: ProjectDocument, modulator: Modulator): Movable[] {
   const own = rowsMoved({ kind: 'zone', id: null }, ZONE_ROWS, '');
@@ -39,20 +56,22 @@ export function movableBy(document: ProjectDocument, modulator: Modulator): Mova
     ...own,
     ...others.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
     ...routes.flatMap((route) => recordMoved(document, 'route', route.id, nameOfRoute(document, route))),
-    ...(part ? heardThrough(document, part.channelId) : []),
+    ...(part ? [...heardThrough(document, part.channelId), ...dials(document)] : []),
   ];
 }
 
 /** Of a route, what it moves; null when that is gone. */
 export function movedBy(document: ProjectDocument, { target, paramId }: Route): Movable | null {
   if (target.id === null) return rowsMoved(target, ZONE_ROWS, '').find((one) => one.paramId === paramId) ?? null;
+  if (!rowsOfTarget(document, target)) return null;
   const name = nameOfTarget(document, target.kind, target.id);
   return recordMoved(document, target.kind, target.id, name).find((one) => one.paramId === paramId) ?? null;
 }
 
 /** A modulator by its kind, with a number where its owner has several of it. */
 function nameOfModulator({ modulators }: ProjectDocument, id: string): string {
-  const { kind, ownerId } = modulators[id]!;
+  const { kind, ownerId, name } = modulators[id]!;
+  if (kind === 'macro') return name ?? MODULATOR_WORDS.macro;
   const alike = Object.values(modulators).filter((one) => one.kind === kind && one.ownerId === ownerId);
   const words = MODULATOR_WORDS[kind];
   return alike.length > 1 ? `${words} ${alike.findIndex((one) => one.id === id) + 1}` : words;
@@ -67,8 +86,16 @@ function nameOfTarget(document: ProjectDocument, kind: TargetKind, id: string): 
   if (kind === 'modulator') return nameOfModulator(document, id);
   if (kind === 'route') return nameOfRoute(document, document.routes[id]!);
   if (kind === 'effect') return EFFECT_WORDS[document.effects[id]!.kind];
+  if (kind === 'sounds') return `all of ${document.parts[id]!.name}`;
+  if (kind === 'zone') return nameOfZone(document, id);
   if (kind === 'send') return `send to ${nameOfChannel(document, document.sends[id]!.toChannelId)}`;
   return nameOfChannel(document, id);
+}
+
+/** A sound by its place in its part. */
+function nameOfZone({ parts, zones }: ProjectDocument, id: string): string {
+  const part = parts[zones[id]!.partId]!;
+  return `sound ${part.zoneOrder.indexOf(id) + 1} of ${part.name}`;
 }
 
 /** What a channel is called: after its part, or by its own name. */
@@ -91,7 +118,7 @@ function heardThrough(document: ProjectDocument, channelId: string): Movable[] {
 }
 
 function recordMoved(document: ProjectDocument, kind: TargetKind, id: string, name: string): Movable[] {
-  return rowsMoved({ kind, id }, rowsOfRecord(document, kind, id) ?? {}, name);
+  return rowsMoved({ kind, id }, rowsOfTarget(document, { kind, id }) ?? {}, name);
 }
 
 function rowsMoved(target: RouteTarget, rows: Rows, name: string): Movable[] {

@@ -1,7 +1,18 @@
 /** How a part sounds, as a treatment: taken down, compared, and put over a document. */
+import { isShared } from '../params/modulators.ts';
 import type { Rows, SparseValues } from '../params/row.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../params/treated-rows.ts';
-import type { Modulator, Movement, Part, ProjectDocument, Route, Treatment, Zone } from '../document/schema.ts';
+import { homeId } from '../document/home-id.ts';
+import type {
+  Modulator,
+  Movement,
+  Part,
+  ProjectDocument,
+  Route,
+  RouteTarget,
+  Treatment,
+  Zone,
+} from '../document/schema.ts';
 
 export type PartSound = Omit<Treatment, 'id' | 'name'>;
 type Sparse = Readonly<Record<string, unknown>>;
@@ -31,12 +42,41 @@ function withSound({ dealWeight }: Zone['values'], sound: Zone['values']): Zone[
   return dealWeight === undefined ? sound : { ...sound, dealWeight };
 }
 
-/** What moves the sounds of a part, and its ways to what it moves. */
+/**
+ * What moves the sounds of a part, and its ways to what it moves: the lanes over its patterns, too, and the dials that
+ * reach into it.
+ */
 function movedBy(document: ProjectDocument, part: Part): { modulators: Modulator[]; routes: Route[] } {
-  const owners = new Set([part.id, ...part.zoneOrder]);
-  const modulators = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
-  const ids = new Set(modulators.map(({ id }) => id));
-  return { modulators, routes: Object.values(document.routes).filter(({ modulatorId }) => ids.has(modulatorId)) };
+  const owners = new Set([part.id, ...part.zoneOrder, ...part.patternOrder, ...part.cutOrder.map(homeId)]);
+  const own = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
+  const ids = new Set(own.map(({ id }) => id));
+  const all = Object.values(document.routes);
+  const dials = dialsInto(document, part, ids);
+  const reaching = all.filter(({ modulatorId, target }) => dials.has(modulatorId) && isOf(document, part, target, ids));
+  return {
+    modulators: [...own, ...Object.values(document.modulators).filter(({ id }) => dials.has(id))],
+    routes: [...all.filter(({ modulatorId }) => ids.has(modulatorId)), ...reaching],
+  };
+}
+
+/** Dials that move something of a part. */
+function dialsInto(document: ProjectDocument, part: Part, ownIds: ReadonlySet<string>): Set<string> {
+  const into = Object.values(document.routes).filter(
+    ({ modulatorId, target }) =>
+      document.modulators[modulatorId]!.kind === 'macro' && isOf(document, part, target, ownIds),
+  );
+  return new Set(into.map(({ modulatorId }) => modulatorId));
+}
+
+/** Does what a dial leads to belong to a part? */
+function isOf(document: ProjectDocument, part: Part, { kind, id }: RouteTarget, ownIds: ReadonlySet<string>): boolean {
+  const channel = document.channels[part.channelId]!;
+  if (kind === 'sounds') return id === part.id;
+  if (kind === 'zone') return part.zoneOrder.includes(id!);
+  if (kind === 'channel') return id === channel.id;
+  if (kind === 'effect') return channel.effectOrder.includes(id!);
+  if (kind === 'send') return document.sends[id!]?.fromChannelId === channel.id;
+  return ownIds.has(kind === 'modulator' ? id! : (document.routes[id!]?.modulatorId ?? ''));
 }
 
 function movementOf({ id: _, ownerId: __, ...movement }: Modulator): Movement {
@@ -108,10 +148,17 @@ function withMovement(
     if (one.kind !== wanted.kind) return one;
     const values = sameOr(one.values, wanted.values);
     const isSame = values === one.values && isSameMovement(one, wanted);
-    return isSame ? one : { ...one, ...wanted, values };
+    if (isSame) return one;
+    // What a dial is called, and where it stands among them, is no matter of sound.
+    if (one.kind === 'macro') return { ...one, values };
+    const { lengthTicks: _, ...others } = one;
+    return { ...others, ...wanted, values };
   });
   const known = treatment.routes;
-  const wanted = Object.fromEntries(routes.map(({ id, values }) => [id, known[id] ?? withoutAmount(values)]));
+  // Lanes and dials that came since stay as they are: their ranges would be lost.
+  const isSharedRoute = ({ modulatorId }: Route) => isShared(document.modulators[modulatorId]!.kind);
+  const since = (route: Route) => (isSharedRoute(route) ? route.values : withoutAmount(route.values));
+  const wanted = Object.fromEntries(routes.map((route) => [route.id, known[route.id] ?? since(route)]));
   const led = changedRecords(document.routes, wanted, idsOf(routes), (route, values) => {
     const next = sameOr(route.values, values);
     return next === route.values ? route : { ...route, values: next };
@@ -128,6 +175,7 @@ function withoutAmount({ amount: _, ...values }: Route['values']): Route['values
 /** Steps and points are short lists of numbers. */
 function isSameMovement(one: Movement, other: Movement): boolean {
   return (
+    one.lengthTicks === other.lengthTicks &&
     (one.steps === other.steps || JSON.stringify(one.steps) === JSON.stringify(other.steps)) &&
     (one.points === other.points || JSON.stringify(one.points) === JSON.stringify(other.points))
   );

@@ -3,6 +3,7 @@ import * as z from 'zod/mini';
 import { MODULATOR_ROWS, ROUTE_ROWS, TARGET_KINDS, type ModulatorKind } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/values-schema.ts';
 import { ZONE_ROWS } from '../../params/tables.ts';
+import { MAX_LANE_POINTS, MAX_MACROS, MAX_TICKS } from '../limits.ts';
 import { between, frame, id, key, listOf, name, unit, whole } from './basics.ts';
 
 const velocity = whole(1, 127);
@@ -47,6 +48,21 @@ export const zone = z
 export type Zone = z.infer<typeof zone>;
 
 const amount = between(-1, 1);
+/** Shortest lane, in ticks: a 1/256 note. */
+const MIN_LANE_TICKS = 15;
+/** A place that a lane goes through, and how it goes on from there: straight, bent, or staying where it is. */
+const lanePoint = z.strictObject({
+  /** In ticks from the lane's start. */
+  at: between(0, MAX_TICKS),
+  /** From the bottom of its range to the top. */
+  value: unit,
+  /** See dsp/bend.ts; straight where it is left out. */
+  bend: z.optional(amount),
+  /** Stays until the next point. */
+  stays: z.optional(z.literal(true)),
+});
+export type LanePoint = z.infer<typeof lanePoint>;
+
 const movementFields = <Kind extends ModulatorKind>(kind: Kind) => ({
   kind: z.literal(kind),
   values: valuesSchema(MODULATOR_ROWS[kind]),
@@ -54,6 +70,14 @@ const movementFields = <Kind extends ModulatorKind>(kind: Kind) => ({
   ...(kind === 'steps' ? { steps: listOf(amount, 32, 2) } : {}),
   /** Of a `curve`: where it goes through, in the order of their places in the round. */
   ...(kind === 'curve' ? { points: listOf(z.strictObject({ at: unit, value: amount }), 64, 2) } : {}),
+  ...(kind === 'macro' ? { name, place: whole(0, MAX_MACROS - 1) } : {}),
+  ...(kind === 'lane'
+    ? {
+        points: listOf(lanePoint, MAX_LANE_POINTS, 1),
+        /** Goes round by itself after so long; as long as its pattern where it is left out. */
+        lengthTicks: z.optional(between(MIN_LANE_TICKS, MAX_TICKS)),
+      }
+    : {}),
 });
 const ofEachKind = (fields: (kind: ModulatorKind) => Record<string, z.ZodMiniType>) =>
   z.discriminatedUnion(
@@ -73,16 +97,21 @@ export interface Modulator {
   kind: ModulatorKind;
   values: Record<string, number | string | boolean>;
   steps?: readonly number[];
-  points?: readonly { at: number; value: number }[];
+  points?: readonly LanePoint[];
+  /** Of a macro: what it is called, and its place among them. */
+  name?: string;
+  place?: number;
+  /** Of a lane that is not as long as its pattern. */
+  lengthTicks?: number | undefined;
 }
 
 export const route = z.strictObject({
   id,
   modulatorId: id,
-  /** Whose setting is moved: `zone` for the sounds that the modulator belongs to, else the record of this id. */
+  /** Whose setting is moved: the record of this id; `zone` with null for the sounds that the modulator belongs to. */
   target: z
     .strictObject({ kind: z.enum(TARGET_KINDS), id: z.nullable(id) })
-    .check(z.refine(({ kind, id }) => (kind === 'zone') === (id === null), 'a target is a record, or the own sounds')),
+    .check(z.refine(({ kind, id }) => kind === 'zone' || id !== null, 'a target is a record, or the own sounds')),
   /** Id of a row of the target's table; one that says how far it is moved. */
   paramId: name,
   values: valuesSchema(ROUTE_ROWS),

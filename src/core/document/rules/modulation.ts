@@ -1,18 +1,18 @@
 /** Modulators belong to zones or parts that are there, and routes lead from them to what may be moved, in no ring. */
 import { ownRecord } from '../changed-keys.ts';
-import { rowsOfRecord } from '../owners.ts';
-import { ZONE_ROWS } from '../../params/tables.ts';
-import type { Rows } from '../../params/row.ts';
+import { SONG_OWNER } from '../../params/modulators.ts';
+import { cutIdOfHome } from '../home-id.ts';
+import { rowsOfTarget } from '../owners.ts';
 import type { Modulator, ProjectDocument, Route } from '../schema.ts';
 
 export function brokenModulationRule(document: ProjectDocument): string | null {
-  const { modulators, routes, zones, parts } = document;
-  for (const { id, ownerId, points } of Object.values(modulators)) {
+  const { modulators, routes } = document;
+  for (const modulator of Object.values(modulators)) {
+    const { id, points, ownerId } = modulator;
     if (points?.some(({ at }, place) => at < (points[place - 1]?.at ?? 0))) {
       return `the points of curve ${id} are not in order`;
     }
-    if (!ownRecord(zones, ownerId) && !ownRecord(parts, ownerId))
-      return `modulator ${id} belongs to the unknown ${ownerId}`;
+    if (!hasOwner(document, modulator)) return `modulator ${id} belongs to the unknown ${ownerId}`;
   }
   for (const route of Object.values(routes)) {
     const modulator = ownRecord(modulators, route.modulatorId);
@@ -24,28 +24,59 @@ export function brokenModulationRule(document: ProjectDocument): string | null {
   return ring === null ? null : `modulator ${ring} would move itself, by way of others`;
 }
 
+function hasOwner(document: ProjectDocument, { kind, ownerId }: Modulator): boolean {
+  if (kind === 'macro') return ownerId === SONG_OWNER;
+  if (kind === 'lane') return partIdOfPattern(document, ownerId) !== null;
+  return Boolean(ownRecord(document.zones, ownerId) ?? ownRecord(document.parts, ownerId));
+}
+
+/** The part that a pattern is of, a home pattern, too; null when it is gone. */
+export function partIdOfPattern({ cuts, patterns }: ProjectDocument, patternId: string): string | null {
+  const homeOf = cutIdOfHome(patternId);
+  return (homeOf === null ? ownRecord(patterns, patternId) : ownRecord(cuts, homeOf))?.partId ?? null;
+}
+
 /** Why a modulator cannot move a setting, in words; null when it can. */
 export function problemOfTarget(
   document: ProjectDocument,
   modulator: Modulator,
   { target, paramId }: Pick<Route, 'target' | 'paramId'>,
 ): string | null {
-  const { kind, id } = target;
-  const rows: Rows | null = id === null ? ZONE_ROWS : rowsOfRecord(document, kind, id);
+  const rows = rowsOfTarget(document, target);
   if (!rows) return 'what it moves is gone';
   const row = ownRecord(rows, paramId);
   if (!row) return `there is no setting "${paramId}" to move`;
   if (row.kind !== 'number' || row.movedBy === 0) return `${row.label} cannot be moved`;
-  if (kind === 'zone') return null;
+  return problemOfReach(document, modulator, target);
+}
+
+/** What a macro reaches is all of the song; a lane, what its part has and is heard through; others, their own sounds. */
+function problemOfReach(
+  document: ProjectDocument,
+  { kind: by, ownerId }: Modulator,
+  { kind, id }: Route['target'],
+): string | null {
+  const { zones, parts, modulators } = document;
+  const movedId = kind === 'route' ? ownRecord(document.routes, id!)?.modulatorId : kind === 'modulator' ? id : null;
+  const moved = movedId ? ownRecord(modulators, movedId) : undefined;
+  if (moved?.kind === 'lane') return 'a lane is drawn, and not moved';
+  if (by === 'macro') return id === null ? 'a dial has no sounds of its own' : null;
+  const partId = by === 'lane' ? partIdOfPattern(document, ownerId) : ownerId;
+  if (kind === 'zone' || kind === 'sounds') {
+    if (id === null) return null;
+    const isOfPart = by === 'lane' && kind === 'zone' && ownRecord(zones, id)?.partId === partId;
+    return isOfPart ? null : 'only sounds of its own can be moved by it';
+  }
   if (kind !== 'modulator' && kind !== 'route') {
     // A sound of its own may begin many times over: there is one channel.
-    return ownRecord(document.parts, modulator.ownerId)
+    return partId !== null && ownRecord(parts, partId)
       ? null
       : 'what moves a single sound moves nothing beside it: let it move all of the part';
   }
-  const movedId = kind === 'modulator' ? id : ownRecord(document.routes, id!)?.modulatorId;
-  const moved = ownRecord(document.modulators, movedId ?? '');
-  return moved?.ownerId === modulator.ownerId ? null : 'only what moves the same sounds can be moved by it';
+  if (!moved) return 'what it moves is gone';
+  if (moved.kind === 'macro' && partId !== null && ownRecord(parts, partId)) return null;
+  const isOfPart = by === 'lane' && (moved.ownerId === partId || ownRecord(zones, moved.ownerId)?.partId === partId);
+  return isOfPart || moved.ownerId === ownerId ? null : 'only what moves the same sounds can be moved by it';
 }
 
 /** A modulator that is moved by what it moves; null when there is none. */

@@ -1,23 +1,28 @@
 /** All modulators of the plan: by whom they belong to, in the order in which they are worked out, led to what they move. */
-import type { TargetKind } from '../../params/modulators.ts';
+import { isShared, type TargetKind } from '../../params/modulators.ts';
 import type { ModulatorFragment } from '../plan/fragments.ts';
+import { Beside, movesIt, ordered, type BesideEntry } from './beside.ts';
 import { ModulatorState, type RouteState } from './modulation.ts';
 import type { OwnerValues } from './owner-values.ts';
 
 const NONE: readonly ModulatorState[] = [];
+const NO_ROUTES: readonly RouteState[] = [];
 /** What is worked out once, and not for each sound. */
 const isBeside = (kind: TargetKind) => kind === 'channel' || kind === 'effect' || kind === 'send';
+const isOfSounds = (kind: TargetKind) => kind === 'zone' || kind === 'sounds';
 
 export class ModulatorTable {
+  /** What is worked out once in each step. */
+  readonly beside = new Beside();
   private readonly byId = new Map<string, ModulatorState>();
   private readonly byOwner = new Map<string, readonly ModulatorState[]>();
   /** Of those, what is worked out for each sound. */
   private readonly ofSounds = new Map<string, readonly ModulatorState[]>();
-  /** Those that others are led to beside sounds: they are told what they are moved by in each step. */
-  private readonly led = new Set<OwnerValues>();
+  private shared: readonly ModulatorState[] = NONE;
+  /** What macros and lanes give to sounds, and to what moves those: by the zone, or by the part for all its sounds. */
+  private readonly given = new Map<string, RouteState[]>();
   /** Something may not have reached yet what it was set to. */
   isOnItsWay = false;
-  private beside: readonly { partId: string; list: readonly ModulatorState[] }[] = [];
 
   constructor(private readonly sampleRate: number) {}
 
@@ -36,13 +41,15 @@ export class ModulatorTable {
     if (changed.length === 0 && gone.length === 0) return;
     this.isOnItsWay = true;
     this.leadAmongThemselves();
-    const groups = new Map<string, ModulatorState[]>();
-    for (const one of this.byId.values()) {
-      const { ownerId } = one.fragment;
-      groups.set(ownerId, [...(groups.get(ownerId) ?? []), one]);
-    }
+    const all = [...this.byId.values()];
+    this.shared = all.filter(({ kind }) => isShared(kind));
     this.byOwner.clear();
     this.ofSounds.clear();
+    const groups = new Map<string, ModulatorState[]>();
+    for (const one of all) {
+      const { ownerId } = one.fragment;
+      if (!isShared(one.kind)) groups.set(ownerId, [...(groups.get(ownerId) ?? []), one]);
+    }
     for (const [ownerId, group] of groups) {
       const list = ordered(group);
       this.byOwner.set(ownerId, list);
@@ -67,51 +74,78 @@ export class ModulatorTable {
     }
   }
 
-  /** Leads what moves something beside sounds to it. @param find the owner of a kind and an id */
-  leadBeside(find: (kind: TargetKind, id: string) => OwnerValues | null): void {
-    const before = new Set(this.led);
-    this.led.clear();
-    const beside: { partId: string; list: readonly ModulatorState[] }[] = [];
-    for (const [partId, list] of this.byOwner) {
-      let isAny = false;
-      for (const { routes } of list) {
-        for (const route of routes) {
-          const { kind, targetId } = route.fragment;
-          if (!isBeside(kind)) continue;
-          route.target = find(kind, targetId!);
-          if (!route.target) continue;
-          isAny = true;
-          this.led.add(route.target);
-          route.target.lead(true);
-        }
+  /**
+   * Leads what moves something beside sounds to it, and what all sounds share to those.
+   * @param find the owner of a kind and an id @param partOf the part that a pattern is of
+   */
+  leadBeside(
+    find: (kind: TargetKind, id: string) => OwnerValues | null,
+    partOf: (patternId: string) => string | undefined,
+  ): void {
+    const led = new Set<OwnerValues>();
+    for (const { routes } of this.byId.values()) {
+      for (const route of routes) {
+        const { kind, targetId } = route.fragment;
+        if (!isBeside(kind)) continue;
+        route.target = find(kind, targetId!);
+        if (route.target) led.add(route.target);
       }
-      if (isAny) beside.push({ partId, list });
     }
-    for (const owner of before) if (!this.led.has(owner)) owner.lead(false);
-    this.beside = beside;
+    const macros = this.shared.filter(({ kind }) => kind === 'macro');
+    const dials = new Set<OwnerValues>();
+    for (const { owner, routes } of macros)
+      for (const one of [owner, ...routes.map((route) => route.owner)]) dials.add(one);
+    const entries: BesideEntry[] = macros.map((one) => ({ one, partId: '', place: 0 }));
+    for (const [partId, list] of this.byOwner) {
+      const reaches = ({ target, fragment }: RouteState) =>
+        target !== null && (isBeside(fragment.kind) || dials.has(target));
+      if (!list.some(({ routes }) => routes.some(reaches))) continue;
+      for (const [place, one] of list.entries()) entries.push({ one, partId, place });
+    }
+    const lanes = this.shared.flatMap((one) => {
+      const partId = one.kind === 'lane' ? partOf(one.fragment.ownerId) : undefined;
+      return partId === undefined ? [] : [{ one, partId }];
+    });
+    this.beside.take(entries, lanes, led);
+    this.giveToSounds(macros, lanes);
   }
 
-  /** Parts whose modulators move something beside their sounds. */
-  get movesBeside(): readonly { readonly partId: string; readonly list: readonly ModulatorState[] }[] {
-    return this.beside;
+  private giveToSounds(
+    macros: readonly ModulatorState[],
+    lanes: readonly { one: ModulatorState; partId: string }[],
+  ): void {
+    this.given.clear();
+    const give = (route: RouteState, ownSounds: string) => {
+      const { kind, targetId } = route.fragment;
+      const to = isOfSounds(kind) ? (targetId ?? ownSounds) : this.ownerIdOf(route.target);
+      if (to !== null) this.given.set(to, [...(this.given.get(to) ?? []), route]);
+    };
+    for (const { routes } of macros) for (const route of routes) give(route, '');
+    for (const { one, partId } of lanes) for (const route of one.routes) give(route, partId);
+  }
+
+  /** Whom a modulator belongs to that a route leads to; null for what is none, or shared. */
+  private ownerIdOf(target: OwnerValues | null): string | null {
+    for (const [ownerId, list] of this.byOwner) {
+      if (list.some(({ owner, routes }) => owner === target || routes.some((route) => route.owner === target)))
+        return ownerId;
+    }
+    return null;
   }
 
   /** Is there something to be worked out beside sounds? */
   get hasToStep(): boolean {
-    return this.isOnItsWay || this.beside.length > 0;
-  }
-
-  /** Forgets what was brought beside sounds in the last step. */
-  clearBeside(): void {
-    for (const owner of this.led) owner.clear();
+    return this.isOnItsWay || this.beside.isMoving;
   }
 
   /** What moves the sounds of a zone: that of all its part first. */
   of(partId: string, zoneId: string): readonly ModulatorState[] {
-    const shared = this.ofSounds.get(partId) ?? NONE;
-    const own = this.ofSounds.get(zoneId) ?? NONE;
-    if (own.length === 0) return shared;
-    return shared.length === 0 ? own : [...shared, ...own];
+    return joined(this.ofSounds.get(partId) ?? NONE, this.ofSounds.get(zoneId) ?? NONE);
+  }
+
+  /** What macros and lanes give to the sounds of a zone. */
+  givenTo(partId: string, zoneId: string): readonly RouteState[] {
+    return joined(this.given.get(partId) ?? NO_ROUTES, this.given.get(zoneId) ?? NO_ROUTES);
   }
 
   /** The settings of a modulator, or of a route. */
@@ -148,28 +182,13 @@ export class ModulatorTable {
 function thatReachSounds(list: readonly ModulatorState[]): readonly ModulatorState[] {
   const kept: ModulatorState[] = [];
   for (const one of list.toReversed()) {
-    const isOfSounds = one.routes.some(({ fragment }) => fragment.kind === 'zone');
-    if (isOfSounds || kept.some((other) => movesIt(one, other))) kept.unshift(one);
+    const isOfSound = one.routes.some(({ fragment }) => isOfSounds(fragment.kind));
+    if (isOfSound || kept.some((other) => movesIt(one, other))) kept.unshift(one);
   }
   return kept;
 }
 
-/** What moves another comes before it; there are no rings. */
-function ordered(list: readonly ModulatorState[]): readonly ModulatorState[] {
-  const out: ModulatorState[] = [];
-  const isIn = new Set<ModulatorState>();
-  const put = (one: ModulatorState): void => {
-    if (isIn.has(one)) return;
-    isIn.add(one);
-    for (const other of list) if (other !== one && movesIt(other, one)) put(other);
-    out.push(one);
-  };
-  for (const one of list) put(one);
-  return out;
-}
-
-function movesIt({ routes }: ModulatorState, { owner, routes: own }: ModulatorState): boolean {
-  return routes.some(
-    ({ target }) => target !== null && (target === owner || own.some((route) => route.owner === target)),
-  );
+function joined<T>(shared: readonly T[], own: readonly T[]): readonly T[] {
+  if (own.length === 0) return shared;
+  return shared.length === 0 ? own : [...shared, ...own];
 }

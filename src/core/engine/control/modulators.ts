@@ -1,5 +1,13 @@
 /** What moves settings of a voice while it sounds, worked out once a control step. Allocates nothing. */
-import { CONTROLLER_SLOT, ENVELOPE, LFO, NOTE_RATES, ROUND, type ModulatorKind } from '../../params/modulators.ts';
+import {
+  CONTROLLER_SLOT,
+  ENVELOPE,
+  LFO,
+  MACRO_POSITION,
+  NOTE_RATES,
+  ROUND,
+  type ModulatorKind,
+} from '../../params/modulators.ts';
 import { hashed01 } from '../../units/hash.ts';
 import type { PartControls } from './controls.ts';
 
@@ -199,5 +207,10 @@ export function modulatorValue(modulator: Modulating, view: ControlView): number
       return view.controls?.bend ?? 0;
     case 'pressure':
       return view.controls?.pressure ?? 0;
+    case 'macro':
+      return values[MACRO_POSITION]!;
+    // Follows the song and not the hit: see lane.ts.
+    case 'lane':
+      return 0;
   }
 }

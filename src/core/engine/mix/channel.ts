@@ -214,7 +214,6 @@ export class ChannelState implements StereoBus {
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
     const { frame, positionTicks, songFrame } = moment;
     const ticksAFrame = moment.isRunning ? 1 / framesPerTick(moment.tempoBpm, this.sampleRate) : 0;
-    let loudest = 0;
     for (let at = 0; at < count;) {
       const framesToNext = framesToLook(frame + at, gridFrame);
       const run = this.isMoving ? Math.min(count - at, framesToNext) : count - at;
@@ -223,8 +222,10 @@ export class ChannelState implements StereoBus {
       moment.songFrame = songFrame + at;
       const isStep = framesToNext === CONTROL_FRAMES;
       if (isStep) this.stepLevel();
+      // On the grid, and by frames counted one by one: the size of the blocks changes nothing.
+      if (isStep && this.isQuiet) this.arrive();
       this.runEffects(at, run, moment, isStep);
-      loudest = Math.max(loudest, this.runLevel(at, run));
+      this.runLevel(at, run);
       for (let w = 0; w < this.outputs.length; w++) {
         const way = this.outputs[w]!;
         if (way.to) way.carry(this.given, at, run, way.to, at, isStep);
@@ -241,22 +242,20 @@ export class ChannelState implements StereoBus {
     moment.songFrame = songFrame;
     this.left.fill(0, 0, count);
     this.right.fill(0, 0, count);
-    this.quietFrames = loudest > INAUDIBLE ? 0 : Math.min(QUIET_FRAMES, this.quietFrames + count);
-    if (this.isQuiet) this.arrive();
+    if (this.isQuiet && !this.isMoving) this.arrive();
     else this.dropGone();
   }
 
-  /** @returns the loudest sample, level and mute apart */
-  private runLevel(from: number, count: number): number {
+  private runLevel(from: number, count: number): void {
     const { left, right, given, slopeLeft, slopeRight } = this;
     const heardTo = this.isHeard ? 1 : 0;
-    let loudest = 0;
-    let { gainLeft, gainRight, heard, peak } = this;
+    let { gainLeft, gainRight, heard, peak, quietFrames } = this;
     for (let i = from; i < from + count; i++) {
       gainLeft += slopeLeft;
       gainRight += slopeRight;
       if (heard !== heardTo) heard = stepped(heard, heardTo);
-      loudest = Math.max(loudest, Math.abs(left[i]!), Math.abs(right[i]!));
+      if (Math.abs(left[i]!) > INAUDIBLE || Math.abs(right[i]!) > INAUDIBLE) quietFrames = 0;
+      else quietFrames++;
       // What is sent before the level is not heard either where the channel is not.
       left[i]! *= heard;
       right[i]! *= heard;
@@ -270,7 +269,7 @@ export class ChannelState implements StereoBus {
     this.gainRight = gainRight;
     this.heard = heard;
     this.peak = peak;
-    return loudest;
+    this.quietFrames = Math.min(QUIET_FRAMES, quietFrames);
   }
 
   private runEffects(from: number, count: number, moment: Moment, isStep: boolean): void {

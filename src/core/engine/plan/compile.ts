@@ -199,7 +199,7 @@ export class PlanCompiler {
         this.packed(`route ${route.id}`, { kind: 'route', id: route.id }, ROUTE_ROWS, route.values, patch),
       );
       const ways = routes.flatMap(({ id: routeId, target, paramId }) => [routeId, target.kind, target.id, paramId]);
-      const made = [modulator.ownerId, modulator.steps, modulator.points, ...ways];
+      const made = [modulator.ownerId, modulator.steps, modulator.points, modulator.lengthTicks, ...ways];
       const known = this.modulators.get(id);
       if (known && isSameList(known.from, made)) continue;
       const fragment = modulatorFragment(document, modulator, values, routes, routeValues);

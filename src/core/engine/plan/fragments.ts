@@ -71,13 +71,27 @@ export interface RouteFragment {
   /** Place in the target's values, and how far that is moved at full amount: as it is stored, or in cents. */
   slot: number;
   by: number;
+  /** Within which a step of what moves it is reached. */
+  smoothingMs: number;
   /** In the order of ROUTE_ROWS. */
   values: Float64Array;
 }
 
+/** The course of a lane: places in the order of their positions, one column a field. */
+export interface LaneFragment {
+  /** After which it goes round; 0: with its pattern. */
+  lengthTicks: number;
+  positionTicks: Float64Array;
+  /** 0..1 */
+  values: Float64Array;
+  /** How each goes on to the next, -1..1; or stays until that. */
+  bends: Float64Array;
+  stays: Uint8Array;
+}
+
 export interface ModulatorFragment {
   id: string;
-  /** A zone, or a part for all its sounds and what it is heard through. */
+  /** A zone; a part for all its sounds and what it is heard through; a pattern of a lane. */
   ownerId: string;
   kind: ModulatorKind;
   /** In the order of the kind's rows. */
@@ -86,6 +100,7 @@ export interface ModulatorFragment {
   steps: readonly number[];
   /** Of a curve. */
   points: readonly { at: number; value: number }[];
+  lane: LaneFragment | null;
   /** What its chance is drawn from. */
   seed: number;
   routes: readonly RouteFragment[];

@@ -69,6 +69,11 @@ export class PatternCursor {
     return this.anchorTicks + this.offsetTicks + round * this.pattern!.lengthTicks;
   }
 
+  /** Ticks from the beginning of its first round to a song position. */
+  ticksSinceBegun(songTicks: number): number {
+    return songTicks - this.anchorTicks - this.offsetTicks;
+  }
+
   /** Song position of a start in ticks; `index` may run on into the next rounds. */
   ticksOf(round: number, index: number): number {
     return this.roundTicks(round) + this.timed(index);

@@ -108,9 +108,9 @@ export class Movement {
   /** The settings of its zone as they are moved when it begins: shared, to be used before the next. */
   valuesAtStart(frame: number): Float64Array {
     const { values } = this.zone!;
-    if (this.modulators.length === 0) return values;
+    if (!this.zone!.isMoved) return values;
     this.look(0, frame);
-    modulate(this.modulators, this.view, moved);
+    modulate(this.modulators, this.zone!.given, this.view, moved);
     for (let slot = 0; slot < begun.length; slot++) begun[slot] = movedValue(MOVES, slot, values[slot]!, moved[slot]!);
     return begun;
   }
@@ -168,7 +168,7 @@ export class Movement {
       this.hasFilter ||
       this.filter.isActive ||
       this.glideFrames > 0 ||
-      this.modulators.length > 0 ||
+      this.zone!.isMoved ||
       (this.followsWheel && this.view.controls !== null && this.view.controls.bend !== 0)
     );
   }
@@ -220,9 +220,9 @@ export class Movement {
     let cents = this.detuneCents + this.glidedCents(framesToNext) + this.wheelCents();
     const byKey = values[ZONE.cutoffKeyShare]!;
     if (byKey !== 0) cutoffCents += byKey * (this.view.key - MIDDLE_KEY) * 100;
-    if (modulators.length > 0) {
+    if (zone.isMoved) {
       this.look(ageFrames, frame);
-      modulate(modulators, this.view, moved);
+      modulate(modulators, zone.given, this.view, moved);
       const gainDb = moved[ZONE.gainDb]!;
       const level = gainDb === 0 ? 1 : dbToGain(gainDb);
       if (moved[ZONE.pan] === 0) {

@@ -220,10 +220,12 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   const channelId = env.newId();
   const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channel.id);
   const sendIds = renamed(sends.map(({ id }) => id));
-  const heardThrough = new Map([[channel.id, channelId], ...effectIds, ...sendIds]);
-  const copied = new Map([[partId, [newPartId]], ...[...zoneIds].map(([from, to]) => [from, [to]] as const)]);
+  const others = new Map([[channel.id, channelId], ...effectIds, ...sendIds, ...zoneIds]);
+  const homes = [...cutIds].map(([from, to]) => [homeId(from), homeId(to)] as const);
+  const movers = [[partId, newPartId] as const, ...zoneIds, ...patternIds, ...homes];
+  const copied = new Map(movers.map(([from, to]) => [from, [to]]));
   const movementIds = new Map<string, string>();
-  const movement = withModulatorsCopied(document, copied, env, heardThrough, movementIds);
+  const movement = withModulatorsCopied(document, copied, env, others, movementIds);
   const copies = <T extends { id: string }>(
     ids: ReadonlyMap<string, string>,
     table: Record<string, T>,

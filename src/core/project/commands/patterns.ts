@@ -3,6 +3,8 @@ import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { cutIdOfHome, homeId, isHome } from '../../document/home-id.ts';
 import { MAX_TICKS, PATTERN_COLOURS } from '../../document/limits.ts';
 import type { Pattern, PatternEvent, ProjectDocument } from '../../document/schema.ts';
+import { withoutDangling } from '../../document/references.ts';
+import { withModulatorsCopied } from '../modulator-copies.ts';
 import { withoutSwitches } from './switches.ts';
 import {
   done,
@@ -67,12 +69,18 @@ function isPatternOf(document: ProjectDocument, partId: string, patternId: strin
   return cutId === null ? part.patternOrder.includes(patternId) : part.cutOrder.includes(cutId);
 }
 
-/** Copies a pattern (a home pattern too) and puts the copy on. */
+/** Copies a pattern (a home pattern too) with its lanes, and puts the copy on. */
 export const copyPattern: Command<{ partId: string; patternId: string }> = (document, { partId, patternId }, env) => {
   if (!find(document.parts, partId)) return refused('this part is gone');
   if (!isPatternOf(document, partId, patternId)) return refused('this pattern is gone');
   const events = copyEvents(eventsOf(document, patternId), env);
-  return withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env);
+  const copied = withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env);
+  if (!copied.ok) return copied;
+  const copyId = copied.document.parts[partId]!.activePatternId;
+  return done({
+    ...copied.document,
+    ...withModulatorsCopied(document, new Map([[patternId, [copyId]]]), env),
+  });
 };
 
 /** Makes an empty pattern as long as the first cut's home pattern and puts it on. */
@@ -138,11 +146,12 @@ export const removePattern: Command<{ patternId: string }> = (document, { patter
   const pattern = find(document.patterns, patternId);
   if (!pattern) return refused(isHome(patternId) ? 'the home pattern always stays' : 'this pattern is gone already');
   const { [patternId]: _gone, ...patterns } = document.patterns;
-  return withPart({ ...document, patterns }, pattern.partId, (part) => ({
+  const removed = withPart({ ...document, patterns }, pattern.partId, (part) => ({
     ...withoutSwitches(part, (one) => one.patternId === patternId),
     patternOrder: part.patternOrder.filter((other) => other !== patternId),
     activePatternId: part.activePatternId === patternId ? homeId(part.cutOrder[0]!) : part.activePatternId,
   }));
+  return removed.ok ? done(withoutDangling(removed.document)) : removed;
 };
 
 /** Marks a pattern by a colour, by its place among them; null takes it off. */
