@@ -19,6 +19,7 @@ import { usePlayed } from './stores/sound/played.ts';
 import { useProject } from './stores/document/project.ts';
 import { useSaver } from './stores/document/saver.ts';
 import { useSession } from './stores/document/session.ts';
+import { useSettingMenu } from './stores/frame/setting-menu.ts';
 import { useTransport } from './stores/sound/transport.ts';
 import { useDialogs } from './stores/frame/dialogs.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
@@ -27,6 +28,7 @@ import { applyTheme, themeName } from './theme/theme.ts';
 const CommandSearch = defineAsyncComponent(() => import('./components/dialogs/CommandSearch.vue'));
 const TransportBar = defineAsyncComponent(() => import('./components/frame/TransportBar.vue'));
 const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
+const SettingMenu = defineAsyncComponent(() => import('./components/fields/SettingMenu.vue'));
 const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
 const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
 
@@ -42,6 +44,7 @@ const session = useSession();
 const transport = useTransport();
 const actions = useActions();
 const dialogs = useDialogs();
+const settingMenu = useSettingMenu();
 usePlayed();
 usePlanSender();
 const theme = useTheme();
@@ -155,6 +158,7 @@ useEventListener(window, 'pagehide', () => saver.leave());
     <CommandSearch v-if="wasOpened.searching" v-model="dialogs.searching" />
     <ShortcutSheet v-if="wasOpened.helping" v-model="dialogs.helping" />
     <MidiFileDialog v-if="dialogs.midiFile && project.document" />
+    <SettingMenu v-if="settingMenu.asked && project.document" />
     <VersionsDialog v-if="wasOpened.versions && project.document && !isEmpty" v-model="dialogs.versions" />
   </v-app>
 </template>

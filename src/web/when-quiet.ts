@@ -6,3 +6,8 @@ export function whenQuiet(fetch: () => unknown, afterMs = QUIET_MS): void {
   if (typeof requestIdleCallback === 'undefined') return void setTimeout(fetch, afterMs);
   setTimeout(() => requestIdleCallback(() => void fetch(), { timeout: QUIET_MS }), afterMs);
 }
+
+/** Until then. */
+export function untilQuiet(afterMs = 800): Promise<void> {
+  return new Promise((resolve) => whenQuiet(resolve, afterMs));
+}

@@ -102,12 +102,12 @@ const CONTROLLER_ROWS = {
 
 /** A dial of the project that moves whatever is put on it. */
 const MACRO_ROWS = {
-  position: share('position', { hint: 'Where the dial stands', default: 0, smoothingMs: 20, movedBy: 1 }),
+  position: share('position', { default: 0, smoothingMs: 20, movedBy: 1 }),
 };
 
 /** A course over a pattern. */
 const LANE_ROWS = {
-  isOn: toggle({ label: 'on', hint: 'Moves its setting, or leaves it alone', default: true }),
+  isOn: toggle({ label: 'on', default: true }),
 };
 
 export const MODULATOR_ROWS = {
@@ -179,7 +179,7 @@ export const ROUTE_ROWS = {
   bend: bend('bend', 'Even at 0; the beginning of its way counts for more above, the end of it below'),
   offset: number({
     label: 'begins',
-    hint: 'How far it is moved where its source is at 0; in the same measure as the amount',
+    hint: 'By so much where its source is at 0',
     min: -MAX_AMOUNT,
     max: MAX_AMOUNT,
     default: 0,

@@ -4,6 +4,7 @@ import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
 import type { NumberRow, Rows } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
 import { rowsOfTarget } from '../document/owners.ts';
+import { nameOfChannel } from './channel-names.ts';
 import { macrosOf } from './macros.ts';
 import type { Modulator, Part, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
 
@@ -13,6 +14,8 @@ export interface Movable {
   row: NumberRow;
   /** What it is called among all that this modulator may move. */
   words: string;
+  /** Whose it is, in words; empty for the sounds that a modulator belongs to. */
+  group: string;
 }
 
 const CENTS_PER_OCTAVE = 1200;
@@ -98,12 +101,6 @@ function nameOfZone({ parts, zones }: ProjectDocument, id: string): string {
   return `sound ${part.zoneOrder.indexOf(id) + 1} of ${part.name}`;
 }
 
-/** What a channel is called: after its part, or by its own name. */
-export function nameOfChannel({ channels, parts }: ProjectDocument, id: string): string {
-  const part = Object.values(parts).find(({ channelId }) => channelId === id);
-  return part?.name ?? channels[id]?.name ?? 'the mix';
-}
-
 function heardThrough(document: ProjectDocument, channelId: string): Movable[] {
   const { effectOrder } = document.channels[channelId]!;
   const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channelId);
@@ -124,7 +121,7 @@ function recordMoved(document: ProjectDocument, kind: TargetKind, id: string, na
 function rowsMoved(target: RouteTarget, rows: Rows, name: string): Movable[] {
   return Object.entries(rows).flatMap(([paramId, row]) =>
     row.kind === 'number' && row.movedBy > 0
-      ? [{ target, paramId, row, words: name ? `${row.label}: ${name}` : row.label }]
+      ? [{ target, paramId, row, words: name ? `${row.label}: ${name}` : row.label, group: name }]
       : [],
   );
 }

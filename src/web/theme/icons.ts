@@ -78,6 +78,9 @@ import {
   mdiLabelOutline,
   mdiMusicClefTreble,
   mdiPower,
+  mdiChartTimelineVariant,
+  mdiStairs,
+  mdiDraw,
 } from '@mdi/js';
 
 export const ICONS = {
@@ -156,6 +159,9 @@ export const ICONS = {
   selectStrips: mdiSelectMultiple,
   compare: mdiCompareHorizontal,
   power: mdiPower,
+  lines: mdiChartTimelineVariant,
+  steps: mdiStairs,
+  draw: mdiDraw,
   record: mdiRecord,
   label: mdiLabelOutline,
   melody: mdiMusicClefTreble,

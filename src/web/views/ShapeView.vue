@@ -7,6 +7,8 @@ import { SHAPE_ROWS } from '#core/params/zone-rows.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import ChainRow from '../components/chain/ChainRow.vue';
+import DialRow from '../components/dials/DialRow.vue';
+import LanesSheet from '../components/lanes/LanesSheet.vue';
 import ChannelCard from '../components/details/ChannelCard.vue';
 import DetailHead from '../components/details/DetailHead.vue';
 import TogetherChoice from '../components/details/TogetherChoice.vue';
@@ -119,7 +121,9 @@ function asItWas(): void {
         </h2>
         <TreatmentList :part="part" />
       </section>
+      <InTurn><LanesSheet class="sheet" /></InTurn>
       <InTurn><ChainRow class="sheet pad" /></InTurn>
+      <InTurn><DialRow /></InTurn>
       <div class="curves">
         <section class="sheet pad" aria-labelledby="level-title">
           <h2 id="level-title" class="heading">Shape of the level</h2>

@@ -1,8 +1,8 @@
 /** Modulators belong to zones or parts that are there, and routes lead from them to what may be moved, in no ring. */
 import { ownRecord } from '../changed-keys.ts';
 import { SONG_OWNER } from '../../params/modulators.ts';
-import { cutIdOfHome } from '../home-id.ts';
 import { rowsOfTarget } from '../owners.ts';
+import { partIdOfPattern } from '../pattern-part.ts';
 import type { Modulator, ProjectDocument, Route } from '../schema.ts';
 
 export function brokenModulationRule(document: ProjectDocument): string | null {
@@ -28,12 +28,6 @@ function hasOwner(document: ProjectDocument, { kind, ownerId }: Modulator): bool
   if (kind === 'macro') return ownerId === SONG_OWNER;
   if (kind === 'lane') return partIdOfPattern(document, ownerId) !== null;
   return Boolean(ownRecord(document.zones, ownerId) ?? ownRecord(document.parts, ownerId));
-}
-
-/** The part that a pattern is of, a home pattern, too; null when it is gone. */
-export function partIdOfPattern({ cuts, patterns }: ProjectDocument, patternId: string): string | null {
-  const homeOf = cutIdOfHome(patternId);
-  return (homeOf === null ? ownRecord(patterns, patternId) : ownRecord(cuts, homeOf))?.partId ?? null;
 }
 
 /** Why a modulator cannot move a setting, in words; null when it can. */
@@ -65,7 +59,7 @@ function problemOfReach(
   if (kind === 'zone' || kind === 'sounds') {
     if (id === null) return null;
     const isOfPart = by === 'lane' && kind === 'zone' && ownRecord(zones, id)?.partId === partId;
-    return isOfPart ? null : 'only sounds of its own can be moved by it';
+    return isOfPart ? null : 'only what moves the same sounds can be moved by it';
   }
   if (kind !== 'modulator' && kind !== 'route') {
     // A sound of its own may begin many times over: there is one channel.

@@ -3,7 +3,7 @@ import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { withValues, type NumberRow } from '../../params/row.ts';
 import { MAX_TICKS } from '../../document/limits.ts';
 import { rowsOfTarget } from '../../document/owners.ts';
-import { partIdOfPattern } from '../../document/rules/modulation.ts';
+import { partIdOfPattern } from '../../document/pattern-part.ts';
 import type { LanePoint, Modulator, ProjectDocument } from '../../document/schema.ts';
 import { lanePoint, soundPoints } from '../../lanes/points.ts';
 import { lanesOver, laneLengthTicks, settingOfLane } from '../../queries/lanes.ts';

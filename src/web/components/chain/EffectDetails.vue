@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { EFFECT_WORDS } from '#core/params/effects.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
-import { nameOfChannel } from '#core/queries/targets.ts';
+import { nameOfChannel } from '#core/queries/channel-names.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useChain } from '../../stores/sound/chain.ts';
 import DetailCard from '../details/DetailCard.vue';

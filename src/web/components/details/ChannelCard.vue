@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What leaves the part: level and pan, how its slices stop, whether tails ring into the next round. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import type { NumberRow } from '#core/params/row.ts';
 import { formatValue } from '#core/params/row.ts';
 import { CHANNEL_ROWS } from '#core/params/tables.ts';
@@ -11,7 +11,8 @@ import { useProject } from '../../stores/document/project.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
-import SendsRows from './SendsRows.vue';
+
+const SendsRows = defineAsyncComponent(() => import('./SendsRows.vue'));
 
 const { part } = defineProps<{ part: Part; folded?: boolean }>();
 const project = useProject();

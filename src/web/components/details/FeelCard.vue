@@ -1,13 +1,16 @@
 <script setup lang="ts">
 /** The loop's own timing, and another's laid over it. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import { partValues } from '#core/queries/values.ts';
 import { useSession } from '../../stores/document/session.ts';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
-import DriftPicture from './DriftPicture.vue';
 import GrooveRow from './GrooveRow.vue';
+import { untilQuiet } from '../../when-quiet.ts';
+
+// A picture, below what is seen first.
+const DriftPicture = defineAsyncComponent(() => untilQuiet().then(() => import('./DriftPicture.vue')));
 
 const session = useSession();
 const owners = computed<Owner[]>(() => [{ kind: 'part', id: session.part!.id }]);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Where a channel is led, and what it sends copies of its sound to. */
 import { computed } from 'vue';
-import { nameOfChannel } from '#core/queries/targets.ts';
+import { nameOfChannel } from '#core/queries/channel-names.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useBuses } from '../../stores/sound/buses.ts';
 import { ICONS } from '../../theme/icons.ts';

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** A setting that is a number. */
 import { computed } from 'vue';
-import { MODULATOR_WORDS } from '#core/params/modulators.ts';
 import type { NumberRow } from '#core/params/row.ts';
 import { movedByOf } from '#core/queries/moved-by.ts';
 import { useProject } from '../../stores/document/project.ts';
+import { useSettingMenu } from '../../stores/frame/setting-menu.ts';
+import { askedTargets } from './asked-targets.ts';
 import NumberField from './NumberField.vue';
 import { useSetting, type SettingProps } from './use-setting.ts';
 
@@ -19,14 +20,24 @@ const props = withDefaults(defineProps<SettingProps>(), {
 });
 const { row, value, isMixed, words, set, begin, drag, end } = useSetting<NumberRow>(props);
 const project = useProject();
+const settingMenu = useSettingMenu();
 /** What moves it while it sounds, in words; empty when nothing does. */
 const movedBy = computed(() => {
   const { document } = project;
   const owner = props.owners[0];
   if (!document || !row.value?.movedBy || !owner || owner.kind === 'song' || owner.kind === 'event') return '';
   const movers = movedByOf(document, owner, props.param);
-  return movers.length === 0 ? '' : `moved by ${movers.map((kind) => MODULATOR_WORDS[kind]).join(', ')}`;
+  return movers.length === 0 ? '' : `moved by ${movers.join(', ')}`;
 });
+
+/** What a dial or a lane may move has a menu of that: of many sounds, all those of their part. */
+function ask(event: MouseEvent): void {
+  const targets = row.value?.movedBy && askedTargets(project.document!, props.owners);
+  if (!targets) return;
+  event.preventDefault();
+  const { clientX: x, clientY: y } = event;
+  settingMenu.asked = { ...targets, paramId: props.param, words: words.value, x, y };
+}
 
 function putNumber(shown: number, isRelative: boolean): void {
   const to = shown / row.value!.scale;
@@ -53,6 +64,7 @@ function putNumber(shown: number, isRelative: boolean): void {
     :unit="unit ?? row.unit"
     :reset="row.default * row.scale"
     :logarithmic="row.curve === 'logarithmic'"
+    @contextmenu="ask"
     @begin="begin"
     @put="putNumber"
     @commit="end('commit')"

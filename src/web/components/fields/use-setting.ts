@@ -50,9 +50,11 @@ export function useSetting<R extends Row>(props: SettingProps): Setting<R> {
   const row = computed(() =>
     project.document && props.owners[0] ? (rowOf(project.document, props.owners[0], props.param) as R | null) : null,
   );
-  const value = computed(() =>
-    project.document && props.owners[0] ? valueOf(project.document, props.owners[0], props.param) : null,
-  );
+  const value = computed(() => {
+    const owner = props.owners[0];
+    if (!project.document || !owner) return null;
+    return project.shownInstead?.(owner, props.param) ?? valueOf(project.document, owner, props.param);
+  });
   const isMixed = computed(
     () => project.document !== null && isMixedValue(project.document, props.owners, props.param),
   );

@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Channel } from '#core/document/schema.ts';
-import { nameOfChannel } from '#core/queries/targets.ts';
+import { nameOfChannel } from '#core/queries/channel-names.ts';
 import { channelValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { useProject } from '../../stores/document/project.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The sound under the cursor: what it is, its tags, how its loop is read, where it is used, and cutting it. */
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue';
 import { USUAL_TAGS } from '#core/api/usual-tags.ts';
 import { api, type SourceSummary, type SourceUse } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
@@ -16,6 +16,10 @@ import IconButton from '../shared/IconButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 import NameDialog from '../shared/NameDialog.vue';
 import { countWords, whenWords } from './shelf-words.ts';
+import { untilQuiet } from '../../when-quiet.ts';
+
+// A large one; first the sound is shown.
+const TagsField = defineAsyncComponent(() => untilQuiet().then(() => import('./TagsField.vue')));
 
 const { source, chosen } = defineProps<{
   source: SourceSummary;
@@ -81,21 +85,7 @@ watch(
   </v-btn>
   <v-btn v-if="project.document" block class="cut" @click="emit('cut', source, true)">as a new project</v-btn>
   <DetailCard id="sound-tags" title="Tags" :note="chosen.length > 1 ? `of ${chosen.length} sounds` : ''">
-    <v-combobox
-      :model-value="tags"
-      :items="knownTags"
-      multiple
-      chips
-      closable-chips
-      density="compact"
-      variant="outlined"
-      hide-details
-      aria-label="Tags"
-      placeholder="break, bass …"
-      data-testid="tags"
-      @update:model-value="setTags($event as string[])"
-      @keydown.stop
-    />
+    <TagsField :tags="tags" :known="knownTags" @put="setTags" />
   </DetailCard>
   <DetailCard v-if="source.facts.tempo" id="sound-loop" title="Loop" note="by its length">
     <p class="small">

@@ -4,6 +4,8 @@ import type { Command } from '#core/project/commands/command.ts';
 interface Ends {
   commit: () => void;
   cancel: () => void;
+  /** What was done so far is a step of its own. */
+  split: () => void;
   /** The document is as it was when the gesture began: what comes next is told from there. */
   rewind: () => void;
   /** Runs a command on the document as it was when the gesture began. */
@@ -29,6 +31,11 @@ export class Gesture {
     if (!this.isOpen) return;
     this.isOpen = false;
     this.ends.cancel();
+  }
+
+  /** What was done in it so far is a step of its own; it goes on. */
+  split(): void {
+    if (this.isOpen) this.ends.split();
   }
 
   /** Takes back what was done in it so far; it goes on. */

@@ -9,6 +9,7 @@ import { EMPTY_HISTORY, record, redo, undo, type History, type HistoryStep } fro
 import type { ProjectDocument } from '#core/document/schema.ts';
 import { fetchChecks, problemOfEdit } from './checks.ts';
 import { Gesture } from './gesture.ts';
+import { setValue, type Owner, type SetValueArgs } from '#core/project/commands/values.ts';
 import { whenQuiet } from '../../when-quiet.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useSaver } from './saver.ts';
@@ -45,6 +46,10 @@ export const useProject = defineStore('project', () => {
   /** Counts up with every document that is asked for. */
   let openCount = 0;
   let gesture: Gesture | null = null;
+  /** Takes what settings are set to, where that is to go elsewhere: into a lane, while one is written. */
+  let caught: ((args: SetValueArgs) => boolean) | null = null;
+  /** What a setting is shown as meanwhile. */
+  const shownInstead = shallowRef<((owner: Owner, param: string) => number | null) | null>(null);
   /** The last step, if others may still join it, and the document before it. */
   let joined: { joins: string; before: ProjectDocument; step: HistoryStep } | null = null;
 
@@ -106,6 +111,7 @@ export const useProject = defineStore('project', () => {
       return null;
     }
     const before = own.value;
+    if ((command as unknown) === setValue && caught?.(args as unknown as SetValueArgs)) return null;
     const after = before && tried(before, command, args);
     if (!before || !after || after.document === before) return null;
     put(after.document, gesture?.label ?? label);
@@ -125,6 +131,23 @@ export const useProject = defineStore('project', () => {
     joined = joins !== undefined && isStep ? { joins, before: from, step: step! } : null;
   }
 
+  /**
+   * @param taker tells whether it has taken what a setting was set to
+   * @param shown what that is shown as while it is taken; null: as it is
+   */
+  function catchValues(
+    taker: (args: SetValueArgs) => boolean,
+    shown: (owner: Owner, param: string) => number | null,
+  ): void {
+    caught = taker;
+    shownInstead.value = shown;
+  }
+
+  /** What is done in a gesture from now on is another step; the gesture goes on. */
+  function splitGesture(): void {
+    gesture?.split();
+  }
+
   /** What a command would do, without doing it. */
   function isPossible<Args>(command: Command<Args>, args: Args): boolean {
     return own.value !== null && !viewing.value && command(own.value, args, env).ok;
@@ -136,12 +159,20 @@ export const useProject = defineStore('project', () => {
    */
   function begin(label: string): Gesture | null {
     gesture?.commit();
-    const before = own.value;
-    if (!before || viewing.value) return null;
+    const opened = own.value;
+    if (!opened || viewing.value) return null;
+    let before = opened;
+    const take = () => {
+      if (own.value) history.value = record(history.value, label, before, own.value);
+    };
     const begun: Gesture = new Gesture(label, {
       commit: () => {
         gesture = null;
-        if (own.value) history.value = record(history.value, label, before, own.value);
+        take();
+      },
+      split: () => {
+        take();
+        before = own.value ?? before;
       },
       cancel: () => {
         gesture = null;
@@ -217,6 +248,11 @@ export const useProject = defineStore('project', () => {
     close,
     run,
     isPossible,
+    catchValues,
+    splitGesture,
+    /** Does a hand hold something? */
+    isHeld: () => gesture !== null,
+    shownInstead,
     begin,
     step,
     view,

@@ -16,7 +16,7 @@ import {
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
 import { mainChannel } from '#core/queries/channels.ts';
-import { nameOfChannel } from '#core/queries/targets.ts';
+import { nameOfChannel } from '#core/queries/channel-names.ts';
 import { channelValues } from '#core/queries/values.ts';
 import { api } from '../../api/client.ts';
 import { engine } from '../../audio/services.ts';
