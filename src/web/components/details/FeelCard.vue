@@ -6,11 +6,11 @@ import { partValues } from '#core/queries/values.ts';
 import { useSession } from '../../stores/document/session.ts';
 import ParamField from '../fields/ParamField.vue';
 import DetailCard from './DetailCard.vue';
-import GrooveRow from './GrooveRow.vue';
 import { untilQuiet } from '../../when-quiet.ts';
 
-// A picture, below what is seen first.
+// Below what is seen first.
 const DriftPicture = defineAsyncComponent(() => untilQuiet().then(() => import('./DriftPicture.vue')));
+const GrooveRow = defineAsyncComponent(() => untilQuiet().then(() => import('./GrooveRow.vue')));
 
 const session = useSession();
 const owners = computed<Owner[]>(() => [{ kind: 'part', id: session.part!.id }]);
