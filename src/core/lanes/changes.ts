@@ -39,8 +39,8 @@ export function backwards(points: readonly LanePoint[], lengthTicks: number): La
     const before = full[place - 1];
     const at = lengthTicks - here.at;
     if (before?.stays) {
-      // It stayed at the value before until here.
-      turned.push(lanePoint(at, before.value, { stays: true }));
+      // It stayed at the value before until here, and stepped.
+      turned.push(lanePoint(at, here.value), lanePoint(at, before.value, { stays: true }));
     } else turned.push(lanePoint(at, here.value, { bend: before?.bend === undefined ? undefined : -before.bend }));
   }
   return soundPoints(turned, lengthTicks);
@@ -126,14 +126,14 @@ function spread(points: readonly LanePoint[], lengthTicks: number): LanePoint[] 
 function splitAt(points: readonly LanePoint[], ticks: number, lengthTicks: number): [LanePoint[], LanePoint[]] {
   const full = spread(points, lengthTicks);
   if (ticks <= 0) return [[], full];
-  const value = laneValue(full, ticks);
-  const over = full.filter(({ at }) => at <= ticks).at(-1);
-  const cut = lanePoint(ticks, value, { stays: over?.stays === true });
-  const head = full.filter(({ at }) => at < ticks);
+  const head = full.filter(({ at }) => at <= ticks);
   const tail = full.filter(({ at }) => at > ticks);
+  const last = head.at(-1)!;
+  if (last.at === ticks) return [head, [last, ...tail]];
+  const value = laneValue(full, ticks);
   return [
     [...head, lanePoint(ticks, value)],
-    [cut, ...tail],
+    [lanePoint(ticks, value, { stays: last.stays === true }), ...tail],
   ];
 }
 

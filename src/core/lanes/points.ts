@@ -63,16 +63,11 @@ export function drawnOver(points: readonly LanePoint[], drawn: readonly LanePoin
   const to = drawn.at(-1)!.at;
   const before = points.filter(({ at }) => at < from - SAME_TICKS);
   const after = points.filter(({ at }) => at > to + SAME_TICKS);
-  const meets: LanePoint[] = [];
   // What led to the next point is cut where the drawing begins, and goes on from where it ends.
-  if (before.length > 0 && !before.at(-1)!.stays) meets.push(lanePoint(from, laneValue(points, from)));
-  const goesOn = to + SAME_TICKS;
   const over = placeAt(points, to);
-  const isWithin = over >= 0 && over < points.length - 1;
-  const rest =
-    isWithin && after.length > 0
-      ? [lanePoint(to, laneValue(points, goesOn), { stays: points[over]!.stays === true })]
-      : [];
+  const stays = points[over]?.stays === true;
+  const meets = before.at(-1)?.stays ? [] : [lanePoint(from, laneValue(points, from))];
+  const rest = [lanePoint(to, laneValue(points, to + SAME_TICKS), { stays })];
   return withoutRepeats([...before, ...meets, ...drawn, ...rest, ...after]);
 }
 

@@ -5,7 +5,9 @@ import { EFFECT_WORDS } from '#core/params/effects.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
 import { nameOfChannel } from '#core/queries/channel-names.ts';
+import { isTuned } from '#core/project/commands/tunings.ts';
 import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { useChain } from '../../stores/sound/chain.ts';
 import DetailCard from '../details/DetailCard.vue';
 import DetailHead from '../details/DetailHead.vue';
@@ -16,9 +18,11 @@ import EffectCurve from './EffectCurve.vue';
 import EffectPicture from './EffectPicture.vue';
 import { fieldsOf, LISTENING } from './effect-words.ts';
 import StepBars from './StepBars.vue';
+import TuningsCard from './TuningsCard.vue';
 
 const { effect } = defineProps<{ effect: Effect }>();
 const project = useProject();
+const session = useSession();
 const chain = useChain();
 
 const words = computed(() => EFFECT_WORDS[effect.kind]);
@@ -30,6 +34,9 @@ const point = ref('bell2');
 const fields = computed(() => fieldsOf(effect.kind, effect.values, point.value));
 const hasCurve = computed(() => effect.kind === 'equaliser' || effect.kind === 'filter');
 const hasSteps = computed(() => effect.kind === 'gate' && effect.values.opens === 'steps');
+
+/** Treatments are of a part: a bus has none. */
+const isOfPart = computed(() => chain.channel?.id === session.part?.channelId);
 
 /** Its own channel, and all others that it may listen to. */
 const OWN = '';
@@ -79,6 +86,7 @@ const sides = computed(() => [
     <ParamField v-for="param in fields" :key="param" :owners="owners" :param="param" />
     <ParamField :owners="owners" param="wet" />
   </DetailCard>
+  <TuningsCard v-if="isTuned(effect) && isOfPart" :effect="effect" />
 </template>
 
 <style scoped>
