@@ -89,7 +89,7 @@ module.exports = {
       from: {
         path: '^src/core/engine',
         pathNot:
-          '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
+          '(plan/(compile|renderings|render-all|pattern-columns|modulator-fragments|double-fragments|zone-fragments|zone-loop)|\\.test)\\.ts$',
       },
       to: { path: '^src/core/(document|project|queries|patterns|analysis|api)' },
     },

@@ -36,6 +36,13 @@ const keptFiles: Plugin = {
   },
 };
 
+const ALWAYS_ON_THE_BENCH = new RegExp(
+  'src/(core/(params/treated-rows|queries/(percussion-keys|free-keys|treatments)|strips/timing' +
+    '|project/(modulator-copies|slice-zones|commands/(switches|treatments)))' +
+    '|web/(canvas/(view-window|use-drag|draw|use-zoom|use-pinch|use-band-canvas|rows-layout)' +
+    '|components/(pattern/use-pattern-names|parts/use-part-actions)))\\.ts',
+);
+
 /** Every file of the build also lies there compressed: once when it is built, not each time that it is asked for. */
 const compressed = compression({
   include: /\.(js|css|html|svg|webmanifest)$/,
@@ -61,6 +68,8 @@ export default defineConfig(({ isSsrBuild }) => ({
           output: {
             entryFileNames: ({ name }: { name: string }) =>
               name === 'sw' ? SERVICE_WORKER : 'assets/[name]-[hash].js',
+            // Small ones that the bench always needs, in one file: each of its own would be compressed by itself.
+            codeSplitting: { groups: [{ name: 'bench-parts', test: ALWAYS_ON_THE_BENCH }] },
           },
         },
       },

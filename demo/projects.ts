@@ -10,6 +10,7 @@ import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { orderedEvents } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { chains } from './chains.ts';
+import { movement } from './movement.ts';
 import { bollard } from './bollard.ts';
 import { ladles, nightWatch, shoalWater } from './patterns.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
@@ -53,6 +54,7 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   nightWatch(maker, bass);
   ladles(maker, clatter);
   chains(maker, { drums, chords, bass });
+  movement(maker, { drums, chords });
   maker.run(choosePattern, { partId: drums, patternId });
   return maker.document;
 }

@@ -68,10 +68,6 @@ try {
   await shot('shelf');
   await page.getByLabel('Stop Gangway brushes').first().click();
   await go('Bench');
-  await page.getByTestId('play').click();
-  await page.waitForTimeout(1900);
-  await shot('bench-dealt');
-  await page.getByTestId('play').click();
   await page.getByTestId('deal-rules').click();
   await grown('F4', 'pattern-rows');
   await page.getByRole('tab', { name: 'shoal water' }).click();
@@ -116,6 +112,12 @@ try {
   await page.keyboard.press('F2');
   await grown('F3', 'keys-grown');
   await go('Shape');
+  await page.locator('.doubles').scrollIntoViewIfNeeded();
+  await page.getByRole('button', { name: 'a double', exact: true }).waitFor();
+  await page.locator('.shape').evaluate((area) => area.scrollTo(0, area.scrollHeight));
+  await settle();
+  await shot('shape-double');
+  await page.getByRole('button', { name: 'its sounds', exact: true }).click();
   const tiles = page.getByTestId('zone-tiles').getByRole('button');
   await tiles.nth(2).click();
   const envelope = await page.getByTestId('envelope').getByRole('slider', { name: 'decay and sustain' }).boundingBox();
@@ -132,11 +134,16 @@ try {
   await page.mouse.up();
   await page.mouse.move(640, 22);
   await settle();
+  await shot('shape-sounds');
+  await page.getByRole('button', { name: 'the part', exact: true }).click();
   await page.getByText('Saltlamp chords').first().click();
   await page.getByTestId('effect-card').nth(2).getByRole('button').first().click();
   await page.getByTestId('effect-card').nth(2).waitFor();
   await page.locator('.shape').evaluate((area) => area.scrollTo(0, 0));
+  await page.getByTestId('play').click();
+  await page.waitForTimeout(1900);
   await shot('shape');
+  await page.getByTestId('play').click();
   await page.getByText('Winch bass').first().click();
   await page.getByTestId('effect-card').first().getByRole('button').first().click();
   await page.getByTestId('effect-curve').waitFor();
@@ -158,11 +165,6 @@ try {
   await settle();
   await shot('bench-night');
   await page.getByRole('button', { name: 'day' }).click();
-  await page.keyboard.press('/');
-  await page.getByRole('textbox', { name: 'Find a command' }).fill('sl');
-  await settle();
-  await shot('find-a-command');
-  await page.keyboard.press('Escape');
   for (const act of ['deal', 'deal']) {
     await page.getByTestId(act).click();
     await page.waitForTimeout(1100);

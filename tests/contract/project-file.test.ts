@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import type * as z from 'zod/mini';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { EFFECT_ROWS } from '#core/params/effects.ts';
+import { DOUBLE_ROWS } from '#core/params/double-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
@@ -17,6 +18,7 @@ import {
   slice,
   TABLES,
   tempoReading,
+  double,
   treatment,
 } from '#core/document/schema.ts';
 import { openDocument } from '#core/document/validate.ts';
@@ -64,6 +66,7 @@ describe('docs/project-file.md', () => {
     ['groove', groove],
     ['switch', keySwitch],
     ['treatment', treatment],
+    ['double', double],
   ];
   it.each(records)('%s: has every field and no other', (title, schema) => {
     expect(
@@ -85,6 +88,7 @@ describe('docs/project-file.md', () => {
     ['Settings of a zone', ZONE_ROWS],
     ['Settings of a channel', CHANNEL_ROWS],
     ['Settings of a send', SEND_ROWS],
+    ['Settings of a double', DOUBLE_ROWS],
     ['Settings of a route', ROUTE_ROWS],
     ['Settings of an event', EVENT_ROWS],
     ['Settings of a deal', DEAL_ROWS],
@@ -104,6 +108,7 @@ describe('docs/project-file.md', () => {
       ['zone', ZONE_ROWS],
       ['channel', CHANNEL_ROWS],
       ['send', SEND_ROWS],
+      ['double', DOUBLE_ROWS],
       ['route', ROUTE_ROWS],
       ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [`modulator ${kind}`, rows]),
       ...Object.entries(EFFECT_ROWS).map(([kind, rows]): [string, Rows] => [`effect ${kind}`, rows]),

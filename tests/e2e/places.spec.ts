@@ -160,6 +160,7 @@ test('Shape of a part with thousands of sounds builds what is in view, and what 
   await type(page, 'parts', '3000');
   await expect(page.getByTestId('slice-count')).toHaveText(/^\d,?\d{3} slices$/);
   await goTo(page, 'Shape');
+  await page.getByRole('button', { name: 'its sounds', exact: true }).click();
   const tiles = page.getByTestId('zone-tiles').getByRole('button');
   await expect(tiles.first()).toBeVisible();
   expect(await tiles.count()).toBeLessThan(300);
@@ -172,6 +173,7 @@ test('Shape of a part with thousands of sounds builds what is in view, and what 
 test('Shape: a dragged envelope and filter are what sounds, of all slices or of those chosen', async ({ page }) => {
   const id = await projectWith(page, LOOP);
   await goTo(page, 'Shape');
+  await page.getByRole('button', { name: 'its sounds', exact: true }).click();
   const envelope = page.getByTestId('envelope');
   const grip = async (name: string) => {
     const box = (await envelope.getByRole('slider', { name }).boundingBox())!;

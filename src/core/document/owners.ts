@@ -1,10 +1,11 @@
 /** Who has settings: in which table each stands, and which rows it has. */
+import { DOUBLE_ROWS } from '../params/double-rows.ts';
 import { EFFECT_ROWS } from '../params/effects.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS, type TargetKind } from '../params/modulators.ts';
 import type { Rows } from '../params/row.ts';
 import { CHANNEL_ROWS, CUT_ROWS, PART_ROWS, SEND_ROWS, ZONE_ROWS } from '../params/tables.ts';
 import { ownRecord } from './changed-keys.ts';
-import type { ProjectDocument, RouteTarget, TableName } from './schema.ts';
+import type { Double, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
 
 export const OWNER_TABLES = {
   part: 'parts',
@@ -35,14 +36,28 @@ export function rowsOfRecord(document: ProjectDocument, kind: OwnerKind, id: str
   return record ? (ROWS_OF[kind] as (record: unknown) => Rows)(record) : null;
 }
 
-/** The table that what a route leads to stands in. */
-export function tableOfTarget(kind: TargetKind): TableName {
+/** The table that what a route leads to stands in; null for what stands in a part. */
+export function tableOfTarget(kind: TargetKind): TableName | null {
+  if (kind === 'double') return null;
   return kind === 'sounds' ? 'parts' : OWNER_TABLES[kind];
+}
+
+/** A double, and the part that it is of. */
+export function findDouble(
+  { parts }: Pick<ProjectDocument, 'parts'>,
+  doubleId: string,
+): { part: Part; double: Double } | null {
+  for (const part of Object.values(parts)) {
+    const double = part.doubles?.find(({ id }) => id === doubleId);
+    if (double) return { part, double };
+  }
+  return null;
 }
 
 /** The rows of what a route leads to; null when it is gone. */
 export function rowsOfTarget(document: ProjectDocument, { kind, id }: RouteTarget): Rows | null {
   if (id === null) return ZONE_ROWS;
+  if (kind === 'double') return findDouble(document, id) ? DOUBLE_ROWS : null;
   if (kind === 'sounds') return ownRecord(document.parts, id) ? ZONE_ROWS : null;
   return rowsOfRecord(document, kind, id);
 }

@@ -3,13 +3,16 @@
  * what hung on them follows from here.
  */
 import { cutIdOfHome } from './home-id.ts';
-import { tableOfTarget } from './owners.ts';
-import type { KeySwitch, Modulator, Part, ProjectDocument, TableName } from './schema.ts';
+import { findDouble, tableOfTarget } from './owners.ts';
+import type { KeySwitch, Modulator, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
 
 interface Reference<Name extends TableName> {
   in: Name;
   /** Tables that it may be in, and its id there; null for what names nothing. */
-  names(record: ProjectDocument[Name][string]): { tables: readonly TableName[]; id: string | null };
+  names(
+    record: ProjectDocument[Name][string],
+    document: ProjectDocument,
+  ): { tables: readonly TableName[]; id: string | null };
   /** What is left without it; null: the record goes, too. */
   without(record: ProjectDocument[Name][string]): ProjectDocument[Name][string] | null;
 }
@@ -24,7 +27,7 @@ const REFERENCES: readonly Reference<TableName>[] = [
   reference({ in: 'patterns', names: ({ partId }) => inTable('parts', partId), without: goes }),
   reference({ in: 'modulators', names: ownerOfModulator, without: goes }),
   reference({ in: 'routes', names: ({ modulatorId }) => inTable('modulators', modulatorId), without: goes }),
-  reference({ in: 'routes', names: ({ target }) => inTable(tableOfTarget(target.kind), target.id), without: goes }),
+  reference({ in: 'routes', names: ({ target }, document) => targetOfRoute(document, target), without: goes }),
   reference({ in: 'channels', names: ({ outputId }) => inTable('channels', outputId), without: toMain }),
   reference({ in: 'sends', names: ({ fromChannelId }) => inTable('channels', fromChannelId), without: goes }),
   reference({ in: 'sends', names: ({ toChannelId }) => inTable('channels', toChannelId), without: goes }),
@@ -34,6 +37,17 @@ const REFERENCES: readonly Reference<TableName>[] = [
     without: (effect) => ({ ...effect, sideChannelId: null }),
   }),
 ];
+
+/** Of a double, its part: gone with it. */
+function targetOfRoute(
+  document: ProjectDocument,
+  { kind, id }: RouteTarget,
+): { tables: readonly TableName[]; id: string | null } {
+  const table = tableOfTarget(kind);
+  if (table) return inTable(table, id);
+  const found = findDouble(document, id!);
+  return found ? inTable('parts', found.part.id) : { tables: [], id };
+}
 
 function ownerOfModulator({ kind, ownerId }: Modulator): { tables: readonly TableName[]; id: string | null } {
   if (kind === 'macro') return { tables: [], id: null };
@@ -54,7 +68,7 @@ export function withoutDangling(document: ProjectDocument): ProjectDocument {
   let current = document;
   for (let isChanged = true; isChanged;) {
     const before = current;
-    current = withoutUnplayed(current);
+    current = withSoundDoubles(withoutUnplayed(current));
     for (const one of REFERENCES) current = followed(current, one);
     isChanged = current !== before;
   }
@@ -65,7 +79,7 @@ function followed(document: ProjectDocument, { in: name, names, without }: Refer
   const table = document[name];
   let next: Record<string, unknown> | null = null;
   for (const [key, record] of Object.entries(table)) {
-    const { tables, id } = names(record);
+    const { tables, id } = names(record, document);
     if (id === null || tables.some((one) => Object.hasOwn(document[one], id))) continue;
     next ??= { ...table };
     const left = without(record);
@@ -94,6 +108,24 @@ function without<T>(table: Record<string, T>, isToGo: (record: T) => boolean): R
 
 function kept<T extends { id: string }>(table: Record<string, T>, ids: ReadonlySet<string>): Record<string, T> {
   return without(table, ({ id }) => !ids.has(id));
+}
+
+/** Doubles of what is there: one without its sound, or without hits, goes. */
+function withSoundDoubles(document: ProjectDocument): ProjectDocument {
+  let { parts } = document;
+  for (const part of Object.values(document.parts)) {
+    if (!part.doubles) continue;
+    const there = new Set(part.zoneOrder);
+    const left = part.doubles.flatMap((one) => {
+      const zoneIds = one.zoneIds.filter((id) => there.has(id));
+      if (!there.has(one.soundId) || zoneIds.length === 0) return [];
+      return [zoneIds.length === one.zoneIds.length ? one : { ...one, zoneIds }];
+    });
+    if (left.length === part.doubles.length && left.every((one, i) => one === part.doubles![i])) continue;
+    const { doubles: _, ...rest } = part;
+    parts = { ...parts, [part.id]: left.length > 0 ? { ...rest, doubles: left } : rest };
+  }
+  return parts === document.parts ? document : { ...document, parts };
 }
 
 function withSoundSwitches(document: ProjectDocument): ProjectDocument {

@@ -6,7 +6,7 @@ import { AppError } from '../units/errors.ts';
 import { addSend } from '../project/commands/channels.ts';
 import { addEffect } from '../project/commands/effects.ts';
 import { deal } from '../project/commands/deal.ts';
-import { duplicatePart } from '../project/commands/parts.ts';
+import { duplicatePart } from '../project/commands/copy-part.ts';
 import type { ProjectDocument } from './schema.ts';
 import { brokenRule, openDocument, problemOfChange } from './validate.ts';
 

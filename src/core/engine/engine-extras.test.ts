@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { duplicatePart } from '#core/project/commands/parts.ts';
+import { duplicatePart } from '#core/project/commands/copy-part.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';

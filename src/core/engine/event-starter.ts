@@ -83,7 +83,7 @@ export class EventStarter {
       !zone.goesRound &&
       (flags & REPEATED) === 0 &&
       (this.ringsOut(part, zone, next.reverse, lengthTicks, clock) || this.ringsInto(part, player, zone, place, clock));
-    next.joinsPrevious = this.isJoined(player, place, round);
+    next.joinsPrevious = !isDoubled(zone.double) && this.isJoined(player, place, round);
     const joinFrames = rings || pressed?.cents ? null : this.joinFrames(part, player, zone, round, place, ticks, clock);
     next.joinsNext = joinFrames !== null;
     next.joinFrames = joinFrames ?? 0;
@@ -314,8 +314,13 @@ const PLAIN_VALUES: readonly [slot: number, value: number][] = [
   [ZONE.chokeGroup, 0],
 ];
 
+/** Is there anything to hear of a double? */
+function isDoubled(double: ZoneState['double']): boolean {
+  return double !== null && double.hitGain !== 1;
+}
+
 /** Plays its slice as it is: no rendering, no envelope, nothing that moves. */
-function isPlainZone({ sound, values, isMoved }: ZoneState): boolean {
-  if (sound.isRendering || sound.tuneCents !== 0 || sound.loop || isMoved) return false;
+function isPlainZone({ sound, values, isMoved, double }: ZoneState): boolean {
+  if (sound.isRendering || sound.tuneCents !== 0 || sound.loop || isMoved || isDoubled(double)) return false;
   return PLAIN_VALUES.every(([slot, value]) => values[slot] === value);
 }

@@ -6,7 +6,8 @@ import { energy, LiveSong, pitchHz, set } from '../../../tests/support/playing.t
 import { firstDifference, sine } from '../../../tests/support/signals.ts';
 import { addMarker, removeSlices } from '../project/commands/cut.ts';
 import { copyPattern, choosePattern } from '../project/commands/patterns.ts';
-import { duplicatePart, removePart } from '../project/commands/parts.ts';
+import { duplicatePart } from '../project/commands/copy-part.ts';
+import { removePart } from '../project/commands/parts.ts';
 import type { ProjectDocument } from '../document/schema.ts';
 import { MAX_VOICES } from './voice/pool.ts';
 

@@ -1,4 +1,5 @@
 /** The plan as the renderer has it: parts, zones, patterns and channels, and how they follow what is sent. */
+import { DoubleState } from './double-state.ts';
 import { ModulatorTable } from './control/modulator-table.ts';
 import type { MixGraph } from './mix/graph.ts';
 import { PART, PartState } from './part-state.ts';
@@ -36,6 +37,7 @@ export class PlanState {
   readonly parts = new Map<string, PartState>();
   readonly zones = new Map<string, ZoneState>();
   readonly patterns = new Map<string, PatternFragment>();
+  readonly doubles = new Map<string, DoubleState<ZoneState>>();
   readonly modulators: ModulatorTable;
   /** Parts in their order, and those that are gone and still fade. */
   ordered: PartState[] = [];
@@ -70,6 +72,7 @@ export class PlanState {
     // A part's transposition may wait for a bar line: its zones must know before they take new samples.
     this.takeValues(patch.values);
     this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo, patch === whole ? null : waits);
+    this.bindDoubles(patch);
     this.takeModulators(patch, gone.modulators);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);
@@ -220,10 +223,28 @@ export class PlanState {
     for (const part of touched) part.followSolo();
   }
 
+  /** Doubles find their sounds and hits, where parts or zones have come or changed. */
+  private bindDoubles({ parts, zones, removed }: PlanPatch): void {
+    if (parts.length === 0 && zones.length === 0 && removed.length === 0) return;
+    const named = new Set<string>();
+    for (const zone of this.zones.values()) zone.double = null;
+    for (const { fragment } of this.parts.values()) {
+      for (const one of fragment.doubles) {
+        named.add(one.id);
+        const known = this.doubles.get(one.id);
+        if (known && parts.some(({ doubles }) => doubles.includes(one))) known.take(one);
+        const state = known ?? new DoubleState<ZoneState>(one, this.song.sampleRate);
+        this.doubles.set(one.id, state);
+        state.bind(this.zones);
+      }
+    }
+    for (const id of this.doubles.keys()) if (!named.has(id)) this.doubles.delete(id);
+  }
+
   private takeModulators(patch: PlanPatch, gone: readonly string[]): void {
     const isOther = patch.modulators.length > 0 || gone.length > 0;
     this.modulators.take(patch.modulators, gone);
-    if (isOther || patch.channels.length > 0) this.leadModulators();
+    if (isOther || patch.channels.length > 0 || patch.parts.length > 0) this.leadModulators();
     if (isOther) for (const zone of this.zones.values()) this.findModulators(zone);
     else for (const { id } of patch.zones) this.findModulators(this.zones.get(id));
   }
@@ -237,7 +258,7 @@ export class PlanState {
 
   private leadModulators(): void {
     this.modulators.leadBeside(
-      (kind, id) => this.mix.ownerOf(kind, id),
+      (kind, id) => (kind === 'double' ? (this.doubles.get(id)?.owner ?? null) : this.mix.ownerOf(kind, id)),
       (patternId) => this.patterns.get(patternId)?.partId,
     );
   }
@@ -278,6 +299,7 @@ export class PlanState {
         const zone = this.zones.get(id);
         if (zone) this.setZoneValue(zone, slot, value);
       } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
+      else if (kind === 'double') this.doubles.get(id)?.owner.set(slot, value);
       else if (kind === 'effect' || kind === 'send') this.mix.ownerOf(kind, id)?.set(slot, value);
       else if (kind === 'modulator' || kind === 'route') this.modulators.setValue(kind, id, slot, value);
       else if (kind === 'part') {

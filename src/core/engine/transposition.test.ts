@@ -3,7 +3,7 @@ import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { homeOf } from '../../../tests/support/edits.ts';
 import { energy, LiveSong, pitchHz, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
 import { firstDifference, sine } from '../../../tests/support/signals.ts';
-import { duplicatePart } from '../project/commands/parts.ts';
+import { duplicatePart } from '../project/commands/copy-part.ts';
 import { removeEvents } from '../project/commands/events.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
 import { eventsOf } from '../queries/patterns.ts';

@@ -1,4 +1,5 @@
 /** What the renderer keeps of a zone: what it sounds like now, and what it will when a bar line has come. */
+import type { DoubleState } from './double-state.ts';
 import { slotsOf } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
 import { dbToGain } from '../units/level.ts';
@@ -24,6 +25,8 @@ export class ZoneState {
   level = 1;
   /** What moves its sounds, in the order in which it is worked out. */
   modulators: readonly ModulatorState[] = [];
+  /** What sounds under it; null for nothing. */
+  double: DoubleState<ZoneState> | null = null;
   /** What macros and lanes give to its sounds. */
   given: readonly RouteState[] = [];
   private readonly sources: ReadonlyMap<string, PlanSource>;

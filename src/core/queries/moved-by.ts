@@ -5,7 +5,11 @@ import { partIdOfPattern } from '../document/pattern-part.ts';
 import type { Modulator, ProjectDocument, RouteTarget, Zone } from '../document/schema.ts';
 
 /** What moves a setting, in words: modulators by their kinds, dials by their names; of a zone, its own and those of all its part. */
-export function movedByOf(document: ProjectDocument, owner: { kind: OwnerKind; id: string }, param: string): string[] {
+export function movedByOf(
+  document: ProjectDocument,
+  owner: { kind: OwnerKind | 'double'; id: string },
+  param: string,
+): string[] {
   const zone = owner.kind === 'zone' ? document.zones[owner.id] : undefined;
   return Object.values(document.routes).flatMap(({ modulatorId, target, paramId, values }) => {
     if (paramId !== param || !values.amount) return [];

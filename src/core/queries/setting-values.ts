@@ -1,5 +1,5 @@
 /** What the settings are set to that routes lead to. */
-import { OWNER_TABLES, rowsOfTarget } from '../document/owners.ts';
+import { findDouble, OWNER_TABLES, rowsOfTarget } from '../document/owners.ts';
 import type { ProjectDocument, RouteTarget } from '../document/schema.ts';
 
 /** The number that a setting is set to; its default where it is that of many sounds; null for what is gone. */
@@ -7,6 +7,10 @@ export function numberOf(document: ProjectDocument, target: RouteTarget, paramId
   const row = rowsOfTarget(document, target)?.[paramId];
   if (row?.kind !== 'number') return null;
   if (isOfSounds(target)) return row.default;
+  if (target.kind === 'double') {
+    const { values } = findDouble(document, target.id!)!.double;
+    return (values[paramId as keyof typeof values] as number | undefined) ?? row.default;
+  }
   const table = document[OWNER_TABLES[target.kind as keyof typeof OWNER_TABLES]] as Record<
     string,
     { values: Record<string, unknown> }

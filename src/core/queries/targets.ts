@@ -3,7 +3,7 @@ import { EFFECT_WORDS } from '../params/effects.ts';
 import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
 import type { NumberRow, Rows } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
-import { rowsOfTarget } from '../document/owners.ts';
+import { findDouble, rowsOfTarget } from '../document/owners.ts';
 import { nameOfChannel } from './channel-names.ts';
 import { macrosOf } from './macros.ts';
 import type { Modulator, Part, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
@@ -37,6 +37,7 @@ export function movableOfPart(document: ProjectDocument, part: Part, by: 'macro'
   return [
     ...heardThrough(document, part.channelId),
     ...rowsMoved(sounds, ZONE_ROWS, 'its sounds'),
+    ...(part.doubles ?? []).flatMap(({ id, name }) => recordMoved(document, 'double', id, name)),
     ...own.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
     ...dials(document),
   ];
@@ -91,6 +92,7 @@ function nameOfTarget(document: ProjectDocument, kind: TargetKind, id: string): 
   if (kind === 'effect') return EFFECT_WORDS[document.effects[id]!.kind];
   if (kind === 'sounds') return `all of ${document.parts[id]!.name}`;
   if (kind === 'zone') return nameOfZone(document, id);
+  if (kind === 'double') return findDouble(document, id)!.double.name;
   if (kind === 'send') return `send to ${nameOfChannel(document, document.sends[id]!.toChannelId)}`;
   return nameOfChannel(document, id);
 }

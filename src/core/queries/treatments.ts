@@ -93,6 +93,7 @@ export function soundOfPart(document: ProjectDocument, part: Part): PartSound {
     zones: Object.fromEntries(part.zoneOrder.map((id) => [id, soundOf(document.zones[id]!)])),
     values: picked(TREATED_PART_ROWS, part.values),
     channel: picked(TREATED_CHANNEL_ROWS, channel.values),
+    ...(part.doubles ? { doubles: Object.fromEntries(part.doubles.map(({ id, values }) => [id, values])) } : {}),
     effects: Object.fromEntries(
       channel.effectOrder.map((id) => {
         const { kind, bypassed, values } = document.effects[id]!;
@@ -121,7 +122,11 @@ export function withTreatment(document: ProjectDocument, part: Part, treatment: 
   const { modulators, routes } = withMovement(document, part, treatment);
   const values = exchanged(TREATED_PART_ROWS, part.values, treatment.values);
   const channelValues = exchanged(TREATED_CHANNEL_ROWS, channel.values, treatment.channel);
-  const parts = values === part.values ? document.parts : { ...document.parts, [part.id]: { ...part, values } };
+  const doubles = doublesAs(part, treatment);
+  const isPartSame = values === part.values && doubles === part.doubles;
+  const parts = isPartSame
+    ? document.parts
+    : { ...document.parts, [part.id]: { ...part, values, ...(doubles ? { doubles } : {}) } };
   const channels =
     channelValues === channel.values
       ? document.channels
@@ -134,6 +139,17 @@ export function withTreatment(document: ProjectDocument, part: Part, treatment: 
     parts === document.parts &&
     channels === document.channels;
   return isSame ? document : { ...document, zones, effects, modulators, routes, parts, channels };
+}
+
+/** Doubles set as a treatment says; the same list where none is set otherwise. */
+function doublesAs({ doubles }: Part, treatment: PartSound): Part['doubles'] {
+  const wanted = treatment.doubles;
+  if (!doubles || !wanted) return doubles;
+  const set = doubles.map((one) => {
+    const values = Object.hasOwn(wanted, one.id) ? sameOr(one.values, wanted[one.id]!) : one.values;
+    return values === one.values ? one : { ...one, values };
+  });
+  return set.every((one, place) => one === doubles[place]) ? doubles : set;
 }
 
 /** Modulators and routes moving as a treatment says; one that does not say leaves them as they are. */

@@ -1,6 +1,5 @@
 /** What every place of an open project can do, whichever hand asks for it. */
 import { setValue } from '#core/project/commands/values.ts';
-import { duplicatePart } from '#core/project/commands/parts.ts';
 import { songValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
 import { router } from '../router.ts';
@@ -146,7 +145,8 @@ export function offerProjectActions(): void {
     'go-home': () => strips.home(),
     'keep-played': () => strips.keepPlayed(),
     'copy-pattern': () => editing.copyCurrentPattern(),
-    'copy-part': () => {
+    'copy-part': async () => {
+      const { duplicatePart } = await import('#core/project/commands/copy-part.ts');
       if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });
     },
     'zoom-in': () => zoom(1.6),

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How a part and its slices sound: the shape of the level, the filter, level, tune and pan of many at once. */
+import { useStorage } from '@vueuse/core';
 import { computed, defineAsyncComponent } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { ZONE_ROWS } from '#core/params/tables.ts';
@@ -8,6 +9,7 @@ import type { PlacedZone } from '#core/queries/zones.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import ChainRow from '../components/chain/ChainRow.vue';
 import DialRow from '../components/dials/DialRow.vue';
+import DoublesSheet from '../components/doubles/DoublesSheet.vue';
 import LanesSheet from '../components/lanes/LanesSheet.vue';
 import ChannelCard from '../components/details/ChannelCard.vue';
 import DetailHead from '../components/details/DetailHead.vue';
@@ -33,6 +35,8 @@ const chain = useChain();
 // Fetched when an effect is chosen.
 const EffectDetails = defineAsyncComponent(() => import('../components/chain/EffectDetails.vue'));
 const STRETCHES = 120;
+/** What is shown: what the part goes through as a whole, or its sounds one by one. */
+const room = useStorage<'part' | 'sounds'>('yappa.shape', 'part');
 /** What “the same for all” and “as it was” go over. */
 const SHAPE = Object.keys(SHAPE_ROWS) as (keyof typeof SHAPE_ROWS)[];
 
@@ -96,19 +100,25 @@ function asItWas(): void {
       <span data-testid="shape-facts">{{ part.name }} · {{ who }}</span>
     </template>
     <template #tools>
-      <v-btn
-        v-if="session.selectedZones.length > 0"
-        data-tip="Nothing chosen: what is set is set for all sounds of the part"
-        @click="session.selectZones([])"
-        >choose all</v-btn
-      >
-      <v-btn
-        :disabled="session.selectedZones.length !== 1"
-        data-tip="This sound's level and filter for every sound of the part"
-        @click="sameForAll"
-        >the same for all</v-btn
-      >
-      <v-btn data-tip="Level and filter of these sounds as they were at first" @click="asItWas">as it was</v-btn>
+      <v-btn-toggle v-model="room" mandatory role="group" aria-label="Shows">
+        <v-btn value="part" data-tip="What the part goes through: movement, chain, dials, doubles">the part</v-btn>
+        <v-btn value="sounds" data-tip="The level, the filter and the tuning of each sound">its sounds</v-btn>
+      </v-btn-toggle>
+      <template v-if="room === 'sounds'">
+        <v-btn
+          v-if="session.selectedZones.length > 0"
+          data-tip="Nothing chosen: what is set is set for all sounds of the part"
+          @click="session.selectZones([])"
+          >choose all</v-btn
+        >
+        <v-btn
+          :disabled="session.selectedZones.length !== 1"
+          data-tip="This sound's level and filter for every sound of the part"
+          @click="sameForAll"
+          >the same for all</v-btn
+        >
+        <v-btn data-tip="Level and filter of these sounds as they were at first" @click="asItWas">as it was</v-btn>
+      </template>
     </template>
     <div v-if="owners.length > 0" class="shape">
       <section class="sheet treatments-row" aria-labelledby="treatments-title">
@@ -121,43 +131,48 @@ function asItWas(): void {
         </h2>
         <TreatmentList :part="part" />
       </section>
-      <InTurn><LanesSheet class="sheet" /></InTurn>
-      <InTurn><ChainRow class="sheet pad" /></InTurn>
-      <InTurn><DialRow /></InTurn>
-      <div class="curves">
-        <section class="sheet pad" aria-labelledby="level-title">
-          <h2 id="level-title" class="heading">Shape of the level</h2>
-          <InTurn
-            ><EnvelopeSetting
-              :owners="owners"
-              :length-ms="lengthMs"
-              :levels="levels"
-              :colour="sounds.colourOf(first!)"
-              :height="170"
-          /></InTurn>
+      <template v-if="room === 'part'">
+        <InTurn><LanesSheet class="sheet" /></InTurn>
+        <InTurn><ChainRow class="sheet pad" /></InTurn>
+        <InTurn><DialRow /></InTurn>
+        <InTurn><DoublesSheet class="sheet pad" /></InTurn>
+      </template>
+      <template v-else>
+        <div class="curves">
+          <section class="sheet pad" aria-labelledby="level-title">
+            <h2 id="level-title" class="heading">Shape of the level</h2>
+            <InTurn
+              ><EnvelopeSetting
+                :owners="owners"
+                :length-ms="lengthMs"
+                :levels="levels"
+                :colour="sounds.colourOf(first!)"
+                :height="170"
+            /></InTurn>
+          </section>
+          <section class="sheet pad" aria-labelledby="filter-title">
+            <h2 id="filter-title" class="heading">Filter</h2>
+            <InTurn><FilterSetting :owners="owners" :height="170" /></InTurn>
+          </section>
+        </div>
+        <section class="sheet pad row" aria-label="Sound">
+          <InTurn>
+            <ParamField :owners="owners" param="gainDb" />
+            <ParamField :owners="owners" param="tuneCents" />
+            <ParamField :owners="owners" param="pan" />
+            <ParamField :owners="owners" param="answer" />
+            <ParamField :owners="owners" param="reverse" />
+          </InTurn>
         </section>
-        <section class="sheet pad" aria-labelledby="filter-title">
-          <h2 id="filter-title" class="heading">Filter</h2>
-          <InTurn><FilterSetting :owners="owners" :height="170" /></InTurn>
+        <section class="tiles-area" aria-labelledby="tiles-title">
+          <h2 id="tiles-title" class="heading">
+            Sounds <span class="quiet small">choose those to shape; none is all</span>
+          </h2>
+          <InTurn><ZoneTiles /></InTurn>
         </section>
-      </div>
-      <section class="sheet pad row" aria-label="Sound">
-        <InTurn>
-          <ParamField :owners="owners" param="gainDb" />
-          <ParamField :owners="owners" param="tuneCents" />
-          <ParamField :owners="owners" param="pan" />
-          <ParamField :owners="owners" param="answer" />
-          <ParamField :owners="owners" param="reverse" />
-        </InTurn>
-      </section>
-      <section class="tiles-area" aria-labelledby="tiles-title">
-        <h2 id="tiles-title" class="heading">
-          Sounds <span class="quiet small">choose those to shape; none is all</span>
-        </h2>
-        <InTurn><ZoneTiles /></InTurn>
-      </section>
+      </template>
     </div>
-    <template v-if="chain.chosen" #details>
+    <template v-if="chain.chosen && room === 'part'" #details>
       <EffectDetails :key="chain.chosen.id" :effect="chain.chosen" />
     </template>
     <template v-else #details>

@@ -1,6 +1,7 @@
 /** The instruments of a song, the ways they sound, and what their keys do that play nothing. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
+import { DOUBLE_ROWS } from '../../params/double-rows.ts';
 import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/values-schema.ts';
 import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
@@ -50,12 +51,26 @@ export const treatment = z.strictObject({
   modulators: z.optional(z.record(id, movement)),
   /** How far they move what, by the ids of the routes. One that came since moves nothing. Left out as those. */
   routes: z.optional(z.record(id, valuesSchema(ROUTE_ROWS))),
+  /** Settings of its doubles, by their ids; left out where there were none. */
+  doubles: z.optional(z.record(id, valuesSchema(DOUBLE_ROWS))),
 });
 export interface Treatment extends Omit<z.infer<typeof treatment>, 'effects' | 'modulators'> {
   effects: Record<string, Pick<Effect, 'kind' | 'bypassed' | 'values'>>;
   modulators?: Record<string, Movement> | undefined;
 }
 export type Movement = Omit<Modulator, 'id' | 'ownerId'>;
+
+/** Another sound of the part under chosen hits, or in their place. */
+export const double = z.strictObject({
+  id,
+  name,
+  /** The hits, each in one double at most. */
+  zoneIds: listOf(id, 512, 1),
+  /** The zone that sounds under them; none of them. */
+  soundId: id,
+  values: valuesSchema(DOUBLE_ROWS),
+});
+export type Double = z.infer<typeof double>;
 
 /** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
 export const part = z.strictObject({
@@ -70,6 +85,8 @@ export const part = z.strictObject({
   groove: z.nullable(groove),
   /** One a key or controller at most; none where it is left out. */
   switches: z.optional(listOf(keySwitch, 248)),
+  /** None where it is left out. */
+  doubles: z.optional(listOf(double, 64)),
   /** Ways to sound that were kept; none where it is left out. */
   treatments: z.optional(listOf(treatment, 64)),
   values: valuesSchema(PART_ROWS),

@@ -1,7 +1,7 @@
 /** Modulators belong to zones or parts that are there, and routes lead from them to what may be moved, in no ring. */
 import { ownRecord } from '../changed-keys.ts';
 import { SONG_OWNER } from '../../params/modulators.ts';
-import { rowsOfTarget } from '../owners.ts';
+import { findDouble, rowsOfTarget } from '../owners.ts';
 import { partIdOfPattern } from '../pattern-part.ts';
 import type { Modulator, ProjectDocument, Route } from '../schema.ts';
 
@@ -60,6 +60,9 @@ function problemOfReach(
     if (id === null) return null;
     const isOfPart = by === 'lane' && kind === 'zone' && ownRecord(zones, id)?.partId === partId;
     return isOfPart ? null : 'only what moves the same sounds can be moved by it';
+  }
+  if (kind === 'double') {
+    return findDouble(document, id!)?.part.id === partId ? null : 'only doubles of the same part can be moved by it';
   }
   if (kind !== 'modulator' && kind !== 'route') {
     // A sound of its own may begin many times over: there is one channel.

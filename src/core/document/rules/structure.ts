@@ -35,7 +35,7 @@ export function brokenStructureRule(document: ProjectDocument): string | null {
     if (homeOf === null ? !part.patternOrder.includes(part.activePatternId) : !part.cutOrder.includes(homeOf)) {
       return `part ${part.id} plays the unknown pattern ${part.activePatternId}`;
     }
-    const switchProblem = brokenSwitchRule(part);
+    const switchProblem = brokenSwitchRule(part) ?? brokenDoubleRule(part);
     if (switchProblem) return switchProblem;
   }
   for (const zone of Object.values(document.zones)) {
@@ -69,6 +69,24 @@ function brokenSwitchRule({
       return `part ${id} switches to an unknown treatment on ${places[index]}`;
     if (does === 'mute' ? !zoneOrder.includes(zoneId ?? '') : zoneId !== undefined)
       return `part ${id} mutes an unknown sound on ${places[index]}`;
+  }
+  return null;
+}
+
+function brokenDoubleRule({ id, doubles = [], zoneOrder }: Part): string | null {
+  const there = new Set(zoneOrder);
+  const doubled = new Set<string>();
+  const ids = new Set<string>();
+  for (const { id: doubleId, zoneIds, soundId } of doubles) {
+    if (ids.has(doubleId)) return `part ${id} has two doubles of one id`;
+    ids.add(doubleId);
+    if (!there.has(soundId) || zoneIds.includes(soundId))
+      return `double ${doubleId} has no sound of part ${id} for its hits`;
+    for (const zoneId of zoneIds) {
+      if (!there.has(zoneId)) return `double ${doubleId} lies under the unknown zone ${zoneId}`;
+      if (doubled.has(zoneId)) return `zone ${zoneId} of part ${id} is doubled twice`;
+      doubled.add(zoneId);
+    }
   }
   return null;
 }

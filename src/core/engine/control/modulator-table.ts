@@ -8,7 +8,8 @@ import type { OwnerValues } from './owner-values.ts';
 const NONE: readonly ModulatorState[] = [];
 const NO_ROUTES: readonly RouteState[] = [];
 /** What is worked out once, and not for each sound. */
-const isBeside = (kind: TargetKind) => kind === 'channel' || kind === 'effect' || kind === 'send';
+const BESIDE: readonly TargetKind[] = ['channel', 'effect', 'send', 'double'];
+const isBeside = (kind: TargetKind) => BESIDE.includes(kind);
 const isOfSounds = (kind: TargetKind) => kind === 'zone' || kind === 'sounds';
 
 export class ModulatorTable {

@@ -8,7 +8,8 @@ import { eightStepLoop, firstDifference } from '../../../../tests/support/signal
 import { addSend } from '../../project/commands/channels.ts';
 import { addEffect } from '../../project/commands/effects.ts';
 import { moveEvents, placeEvent, removeEvents } from '../../project/commands/events.ts';
-import { duplicatePart, renamePart } from '../../project/commands/parts.ts';
+import { duplicatePart } from '../../project/commands/copy-part.ts';
+import { renamePart } from '../../project/commands/parts.ts';
 import { copyPattern } from '../../project/commands/patterns.ts';
 import { setValue } from '../../project/commands/values.ts';
 import type { ProjectDocument } from '../../document/schema.ts';

@@ -4,6 +4,7 @@
  */
 import type { AudioData } from '../../dsp/audio.ts';
 import { EFFECT_ROWS } from '../../params/effects.ts';
+import { DOUBLE_ROWS } from '../../params/double-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
 import { packValues, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
@@ -19,6 +20,7 @@ import {
   emptyPatch,
   isEmptyPatch,
   type ChannelFragment,
+  type DoubleFragment,
   type FragmentKind,
   type ModulatorFragment,
   type PartFragment,
@@ -28,6 +30,7 @@ import {
   type ValueChange,
   type ZoneFragment,
 } from './fragments.ts';
+import { doubleFragment, levelSources } from './double-fragments.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
 import { modulatorFragment } from './modulator-fragments.ts';
 import { NO_RENDERINGS, type Renderings } from './renderings.ts';
@@ -71,6 +74,7 @@ export class PlanCompiler {
   private readonly values = new Map<string, KnownValues>();
   private readonly modulators = new Map<string, KnownModulator>();
   private modulatorsFrom: readonly unknown[] = [];
+  private readonly doublesFrom = new Map<string, readonly unknown[]>();
   private partOrder: readonly string[] | null = null;
   private isFirst = true;
 
@@ -90,7 +94,7 @@ export class PlanCompiler {
     };
     for (const partId of document.partOrder) {
       const part = document.parts[partId]!;
-      this.compilePart(document, part, patch);
+      this.compilePart(document, part, inputs, patch);
       this.compileZones(document, part, inputs, patch, seen.zones);
       this.compilePatterns(document, part, patch, seen.patterns);
     }
@@ -208,22 +212,44 @@ export class PlanCompiler {
     }
   }
 
-  private compilePart(document: ProjectDocument, part: Part, patch: PlanPatch): void {
+  private compilePart(document: ProjectDocument, part: Part, { assets }: PlanInputs, patch: PlanPatch): void {
     const { id, channelId, activePatternId, groove } = part;
     const ownTempo = ownTempoBpm(document, part);
     const values = this.packed(`parts ${id}`, { kind: 'part', id }, PART_ROWS, part.values, patch);
+    const { from, make } = this.doublesOf(document, part, assets, patch);
     const known = this.parts.get(id);
     if (
       known?.channelId === channelId &&
+      isSameList(this.doublesFrom.get(id) ?? [], from) &&
       known.activePatternId === activePatternId &&
       known.groove === groove &&
       known.ownTempoBpm === ownTempo
     ) {
       return;
     }
-    const fragment = { id, channelId, activePatternId, groove, ownTempoBpm: ownTempo, values };
+    const fragment = { id, channelId, activePatternId, groove, ownTempoBpm: ownTempo, doubles: make(), values };
+    this.doublesFrom.set(id, from);
     this.parts.set(id, fragment);
     this.put(patch.parts, fragment);
+  }
+
+  /** What the doubles of a part are made from, and how. */
+  private doublesOf(
+    document: ProjectDocument,
+    part: Part,
+    assets: ReadonlyMap<string, AudioData>,
+    patch: PlanPatch,
+  ): { from: readonly unknown[]; make: () => DoubleFragment[] } {
+    const { doubles } = part;
+    if (!doubles) return { from: [], make: () => [] };
+    const placed = new Map(zonesOfPart(document, part).map((one) => [one.zone.id, one]));
+    const packed = doubles.map(({ id, values }) =>
+      this.packed(`double ${id}`, { kind: 'double', id }, DOUBLE_ROWS, values, patch),
+    );
+    return {
+      from: doubles.flatMap((one) => [one.id, one.zoneIds, one.soundId, ...levelSources(one, placed, assets)]),
+      make: () => doubles.map((one, place) => doubleFragment(one, placed, assets, packed[place]!)),
+    };
   }
 
   private compileZones(

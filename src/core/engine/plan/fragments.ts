@@ -27,7 +27,19 @@ export interface PartFragment {
   groove: PlanGroove | null;
   /** The part's own tempo when it does not follow the song's; null when it does. */
   ownTempoBpm: number | null;
+  doubles: readonly DoubleFragment[];
   /** In the order of PART_ROWS. */
+  values: Float64Array;
+}
+
+/** Another sound of the part under hits of it. */
+export interface DoubleFragment {
+  id: string;
+  soundId: string;
+  zoneIds: readonly string[];
+  /** How loud each hit is by itself against the loudest of them, 0..1. */
+  levels: Float64Array;
+  /** In the order of DOUBLE_ROWS. */
   values: Float64Array;
 }
 
@@ -218,7 +230,7 @@ export interface ChannelFragment {
 export type FragmentKind = 'parts' | 'zones' | 'modulators' | 'patterns' | 'channels';
 /** One setting, by its place in the owner's values. */
 export interface ValueChange {
-  kind: 'song' | 'part' | 'zone' | 'modulator' | 'route' | 'channel' | 'send' | 'effect';
+  kind: 'song' | 'part' | 'zone' | 'modulator' | 'route' | 'channel' | 'send' | 'effect' | 'double';
   id: string;
   slot: number;
   value: number;

@@ -1,6 +1,7 @@
 /** The voices of a renderer: made once, given to zones as they start, taken from the oldest when all are busy. */
 import type { PartState } from '../part-state.ts';
 import { PART } from '../part-state.ts';
+import type { DoubleState } from '../double-state.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import type { ZoneState } from '../zone-state.ts';
 import { ZONE } from '../zone-state.ts';
@@ -57,11 +58,47 @@ export class VoicePool {
     if (!this.makeWay(zone, part, fade)) return null;
     next.stopFadeFrames = fade;
     next.sampleRate = this.sampleRate;
+    const { double } = zone;
+    const { gain } = next;
+    if (double) next.gain *= double.hitGain;
     const voice = this.free();
     voice.start(zone, part, next, ++this.serial);
     part.hit.begin(next);
     part.channel.hits.add(voice.birthFrame, zone.fragment.hitGroup);
+    if (double && next.origin !== 'preview') this.startDouble(double, zone, part, gain);
     return voice;
+  }
+
+  /** The sound under a hit, from the same frame on: it rings to its own end, whatever comes next. */
+  private startDouble(double: DoubleState<ZoneState>, hit: ZoneState, part: PartState, gain: number): void {
+    const { next } = this;
+    const { sound, soundGain } = double;
+    const source = sound?.sourceOf(sound.sound);
+    if (!sound || !source || soundGain === 0 || !part.isHeard(sound)) return;
+    const strength = double.strengthOf(hit.fragment.id);
+    const { values } = sound;
+    const { joinsNext, noteId } = next;
+    for (const voice of this.voices) {
+      if (voice.active && voice.isDouble && voice.zone === sound && !voice.stopping && voice.startFrame < next.frame)
+        voice.stop(next.stopFadeFrames);
+    }
+    next.gain = gain * soundGain * strength;
+    next.velocity *= strength;
+    next.key = sound.fragment.rootKey;
+    next.reverse = values[ZONE.reverse] !== 0;
+    next.joinsPrevious = next.joinsNext = false;
+    next.joinFrames = 0;
+    next.glideCents = next.glideFrames = 0;
+    next.stopAtTicks = next.stopAtFrame = Infinity;
+    next.playsRemainder = true;
+    // What is held is held by its hit.
+    if (values[ZONE.answer] === 0 && !sound.goesRound) next.noteId = -1;
+    const voice = this.free();
+    voice.start(sound, part, next, ++this.serial);
+    voice.isDouble = true;
+    // Who started the hit goes on with what it was started as.
+    next.joinsNext = joinsNext;
+    next.noteId = noteId;
   }
 
   /** Stops what has to end for a zone: what it chokes, what sounds on the same key, the oldest of too many. */
@@ -121,7 +158,7 @@ export class VoicePool {
   /** Stops what a part plays because something else of it starts; what is over but for its remainder rings on. */
   private choke(part: PartState, fadeFrames: number): void {
     for (const voice of this.voices) {
-      if (!voice.active || voice.part !== part || this.isSamePress(voice)) continue;
+      if (!voice.active || voice.part !== part || voice.isDouble || this.isSamePress(voice)) continue;
       if (!voice.hasOnlyRemainder(SPARED_SHARE)) voice.stop(fadeFrames);
     }
   }

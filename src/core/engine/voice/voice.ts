@@ -23,6 +23,8 @@ const ROUND_TO_THE_LAST = 1;
 
 export class Voice {
   active = false;
+  /** Sounds under a hit: it is not cut off by what comes after that. */
+  isDouble = false;
   zone: ZoneState | null = null;
   part: PartState | null = null;
   origin: Origin = 'pattern';
@@ -79,6 +81,7 @@ export class Voice {
     const { values } = zone;
     const sound = zone.keySound(start.key) ?? zone.sound;
     this.active = true;
+    this.isDouble = false;
     this.zone = zone;
     this.part = part;
     this.sound = sound;

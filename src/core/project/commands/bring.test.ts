@@ -10,7 +10,8 @@ import type { ProjectDocument } from '../../document/schema.ts';
 import { openDocument } from '../../document/validate.ts';
 import { bringSounds } from './bring.ts';
 import { addModulator } from './modulators.ts';
-import { addCut, duplicatePart } from './parts.ts';
+import { duplicatePart } from './copy-part.ts';
+import { addCut } from './parts.ts';
 import { setVelocities, layZone } from './zones.ts';
 
 let count = 0;

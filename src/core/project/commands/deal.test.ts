@@ -7,7 +7,7 @@ import type { ProjectDocument } from '../../document/schema.ts';
 import { brokenRule } from '../../document/validate.ts';
 import { deal, freeSteps } from './deal.ts';
 import { breedHands, MAX_HANDS, nameHand, patternOfHand, starHand, takeHand } from './hands.ts';
-import { duplicatePart } from './parts.ts';
+import { duplicatePart } from './copy-part.ts';
 import { setSliceEnds, setSliceRole } from './slices.ts';
 import { placeEvent, removeEvents } from './events.ts';
 import { copyPattern, setPatternLength } from './patterns.ts';

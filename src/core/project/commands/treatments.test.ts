@@ -8,7 +8,7 @@ import { shortBursts } from '../../../../tests/support/playing.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
 import { slicesOfCut } from '../../queries/slices.ts';
 import { addModulator, drawModulator, OWN_SOUNDS } from './modulators.ts';
-import { duplicatePart } from './parts.ts';
+import { duplicatePart } from './copy-part.ts';
 import { laySwitch } from './switches.ts';
 import { keepTreatment, putTreatmentOn, removeTreatment, renameTreatment } from './treatments.ts';
 import { setValue } from './values.ts';

@@ -1,15 +1,16 @@
 /** One command for every setting of the table: absolute or relative, of one owner or of many. */
 import { broughtBy, fitValue, valueProblem, withValues, type Row, type Rows } from '../../params/row.ts';
+import { DOUBLE_ROWS } from '../../params/double-rows.ts';
 import { EVENT_ROWS, SONG_ROWS } from '../../params/tables.ts';
 import { eventsOf } from '../../queries/patterns.ts';
-import { OWNER_TABLES, rowsOfRecord, type OwnerKind } from '../../document/owners.ts';
+import { findDouble, OWNER_TABLES, rowsOfRecord, type OwnerKind } from '../../document/owners.ts';
 import { isHome } from '../../document/home-id.ts';
 import type { PatternEvent, ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command } from './command.ts';
 
 /** Who has settings. */
 export type Owner =
-  { kind: 'song' } | { kind: OwnerKind; id: string } | { kind: 'event'; patternId: string; id: string };
+  { kind: 'song' } | { kind: OwnerKind | 'double'; id: string } | { kind: 'event'; patternId: string; id: string };
 
 export type Value = number | string | boolean;
 type Valued = { values: Record<string, Value | undefined> };
@@ -26,6 +27,7 @@ export interface SetValueArgs {
 export function rowsOf(document: ProjectDocument, owner: Owner): Rows | null {
   if (owner.kind === 'song') return SONG_ROWS;
   if (owner.kind === 'event') return eventOf(document, owner) ? EVENT_ROWS : null;
+  if (owner.kind === 'double') return findDouble(document, owner.id) ? DOUBLE_ROWS : null;
   return rowsOfRecord(document, owner.kind, owner.id);
 }
 
@@ -39,6 +41,7 @@ export function rowOf(document: ProjectDocument, owner: Owner, param: string): R
 function holderOf(document: ProjectDocument, owner: Owner): Valued | null {
   if (owner.kind === 'song') return document.song;
   if (owner.kind === 'event') return eventOf(document, owner);
+  if (owner.kind === 'double') return findDouble(document, owner.id)?.double ?? null;
   return find(document[OWNER_TABLES[owner.kind]] as Record<string, Valued>, owner.id) ?? null;
 }
 
@@ -108,6 +111,10 @@ class Writer {
       const pattern = (patterns[owner.patternId] = this.copy(patterns[owner.patternId]!));
       pattern.events = this.copy(pattern.events);
       pattern.events[owner.id] = { ...pattern.events[owner.id]!, values };
+    } else if (owner.kind === 'double') {
+      const { part } = findDouble(this.document, owner.id)!;
+      const doubles = part.doubles!.map((one) => (one.id === owner.id ? { ...one, values } : one));
+      this.table('parts')[part.id] = { ...part, doubles };
     } else {
       const table = this.table(OWNER_TABLES[owner.kind]) as Record<string, Valued>;
       table[owner.id] = { ...table[owner.id]!, values };

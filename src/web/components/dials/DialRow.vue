@@ -47,7 +47,7 @@ const dials = useDials();
 }
 .row {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(180px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(236px, 1fr));
   gap: 8px;
 }
 </style>

@@ -18,8 +18,7 @@ export function askedTargets(document: ProjectDocument, owners: readonly Owner[]
     return partId ? { lane: { kind: 'zone', id: null }, dial: { kind: 'sounds', id: partId } } : null;
   }
   const { kind } = owner;
-  if (kind !== 'channel' && kind !== 'effect' && kind !== 'send' && kind !== 'modulator' && kind !== 'route')
-    return null;
+  if (kind === 'song' || kind === 'event' || kind === 'part' || kind === 'cut') return null;
   const target = { kind, id: owner.id };
   return { lane: target, dial: target };
 }

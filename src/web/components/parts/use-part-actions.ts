@@ -1,5 +1,5 @@
 /** What can be done to a whole part. */
-import { duplicatePart, movePart, removePart, renamePart } from '#core/project/commands/parts.ts';
+import { movePart, removePart, renamePart } from '#core/project/commands/parts.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
 import { channelValues } from '#core/queries/values.ts';
@@ -17,7 +17,8 @@ export function usePartActions(part: () => Part) {
     project.run(param === 'muted' ? 'mute' : 'solo', setValue, { owners, param, change: { to } });
   }
 
-  function duplicate(): void {
+  async function duplicate(): Promise<void> {
+    const { duplicatePart } = await import('#core/project/commands/copy-part.ts');
     if (!project.run('copy a part', duplicatePart, { partId: part().id })) return;
     const order = project.document!.partOrder;
     session.choosePart(order[order.indexOf(part().id) + 1]!);

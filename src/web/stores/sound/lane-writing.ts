@@ -206,7 +206,7 @@ function nameOf({ target, paramId }: Pick<Setting, 'target' | 'paramId'>): strin
 /** What of an owner a lane may move. */
 function targetOf(owner: Owner): RouteTarget | null {
   const { kind } = owner;
-  return kind === 'channel' || kind === 'effect' || kind === 'send' || kind === 'modulator'
-    ? { kind, id: owner.id }
-    : null;
+  const isMovable =
+    kind === 'channel' || kind === 'effect' || kind === 'send' || kind === 'modulator' || kind === 'double';
+  return isMovable ? { kind, id: owner.id } : null;
 }

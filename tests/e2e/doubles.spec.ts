@@ -1,0 +1,114 @@
+/** Doubles under hits, and tunings on keys: laid, set, undone, there again, and heard as the core plays them. */
+import { expect, type Page } from '@playwright/test';
+import { zonesOfPart } from '#core/queries/zones.ts';
+import { test } from './one-window.ts';
+import {
+  choose,
+  ENGINE_RATE,
+  expectedSound,
+  firstPart,
+  goTo,
+  listen,
+  loadAssets,
+  loadDocument,
+  menuField,
+  peakOf,
+  projectWith,
+  saved,
+  type,
+  watchForTrouble,
+} from './support.ts';
+
+const LOOP = 'tests/fixtures/loops/swing-04.flac';
+const FRAMES = ENGINE_RATE;
+
+/** What is heard is what the core plays of what was saved. */
+async function heard(page: Page, id: string): Promise<Float32Array> {
+  await saved(page);
+  const document = await loadDocument(page, id);
+  await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
+  const [left] = await listen(page, FRAMES);
+  await page.getByTestId('play').click();
+  const [wanted] = expectedSound(document, await loadAssets(page, document), FRAMES);
+  expect(peakOf(left!.map((sample, i) => sample - wanted![i]!))).toBeLessThan(1e-4);
+  return left!;
+}
+
+test('a sound is laid under chosen hits, blended, set, and taken away; it is heard so and there again', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  const plain = await heard(page, id);
+  const { part } = await firstPart(page, id);
+  const document = await loadDocument(page, id);
+  const all = zonesOfPart(document, part);
+  const roles = [...new Set(all.map(({ at }) => at.slice.role ?? ''))];
+  const ofRole = (role: string) => all.filter(({ at }) => at.slice.role === role);
+  const role = roles.find((one) => ofRole(one).length > 1 && ofRole(one).length < all.length)!;
+  const hits = ofRole(role);
+
+  await page.getByRole('button', { name: 'a double', exact: true }).click();
+  const under = menuField(page, 'under');
+  await under.click();
+  await page
+    .getByRole('option', { name: new RegExp(`^(${role}|${role}s) \\(`) })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'lay it under', exact: true }).click();
+  const row = page.getByRole('region', { name: /^under / });
+  await expect(row.getByRole('button', { name: /^\d+ hits?$/ })).toHaveText(`${hits.length} hits`);
+  await saved(page);
+  const [double] = (await firstPart(page, id)).part.doubles!;
+  expect(double!.zoneIds).toEqual(hits.map(({ zone }) => zone.id));
+  const doubled = await heard(page, id);
+  expect(peakOf(doubled.map((sample, i) => sample - plain[i]!))).toBeGreaterThan(0.01);
+
+  await type(page, 'blend', '100');
+  await type(page, 'follows', '0');
+  const instead = await heard(page, id);
+  expect(peakOf(instead.map((sample, i) => sample - doubled[i]!))).toBeGreaterThan(0.005);
+  // Its hits are chosen with a click, and its sound is another one.
+  await row.getByRole('button', { name: /^\d+ hits?$/ }).click();
+  await expect(page.getByTestId('shape-facts')).toContainText(`${hits.length} sounds`);
+  await row.getByRole('button', { name: /^More for under/ }).click();
+  await page.locator('.v-overlay--active').getByText('Remove', { exact: true }).click();
+  await expect(row).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(row).toHaveCount(1);
+  await page.reload();
+  await expect(row).toHaveCount(1);
+  await heard(page, id);
+  expect(trouble).toEqual([]);
+});
+
+test('tunings of a comb are laid on keys in one gesture, and play the loop like an instrument', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  await page.getByRole('button', { name: 'add an effect' }).click();
+  await page.locator('.v-menu .v-list').getByText('tuned comb', { exact: true }).click();
+  await page.getByText('Tunings on keys').click();
+  await choose(page, menuField(page, 'steps'), 'steps of five');
+  await type(page, 'how many', '4');
+  await page.getByRole('button', { name: 'lay them on keys' }).click();
+  await expect(page.getByText(/They lie on .* to /)).toBeVisible();
+  await saved(page);
+  const { part } = await firstPart(page, id);
+  const notes = part.treatments!.map(({ effects }) => Object.values(effects)[0]!.values.note ?? 48);
+  expect(notes).toEqual([48, 51, 53, 55]);
+  expect(part.switches!.map(({ key }) => key! - part.switches![0]!.key!)).toEqual([0, 1, 2, 3]);
+  // One of them is put on: the comb is tuned so, and heard.
+  const before = await heard(page, id);
+  await page.getByRole('group', { name: 'Treatments' }).getByRole('button', { name: /^.*2/ }).nth(2).click();
+  const tuned = await heard(page, id);
+  const document = await loadDocument(page, id);
+  const { note } = Object.values(document.effects)[0]!.values;
+  expect(notes).toContain(note ?? 48);
+  expect(peakOf(tuned.map((sample, i) => sample - before[i]!))).toBeGreaterThan(0.005);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('group', { name: 'Treatments' }).locator('.one')).toHaveCount(0);
+  expect(trouble).toEqual([]);
+});
