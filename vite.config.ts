@@ -43,6 +43,10 @@ const ALWAYS_ON_THE_BENCH = new RegExp(
     '|components/(pattern/use-pattern-names|parts/use-part-actions)))\\.ts',
 );
 
+/** What of the toolkit every place shows. */
+const TOOLKIT =
+  /node_modules\/@?vuetify\/.*(composables|util|directives|transitions|V(Btn|BtnToggle|Icon|Overlay|Menu|List|Field|Input|Select|TextField|Checkbox|Tooltip|DefaultsProvider|Label|Counter|Messages|Chip|Divider|Sheet|ExpansionPanel|VirtualScroll|App))\//;
+
 /** Every file of the build also lies there compressed: once when it is built, not each time that it is asked for. */
 const compressed = compression({
   include: /\.(js|css|html|svg|webmanifest)$/,
@@ -69,7 +73,12 @@ export default defineConfig(({ isSsrBuild }) => ({
             entryFileNames: ({ name }: { name: string }) =>
               name === 'sw' ? SERVICE_WORKER : 'assets/[name]-[hash].js',
             // Small ones that the bench always needs, in one file: each of its own would be compressed by itself.
-            codeSplitting: { groups: [{ name: 'bench-parts', test: ALWAYS_ON_THE_BENCH }] },
+            codeSplitting: {
+              groups: [
+                { name: 'bench-parts', test: ALWAYS_ON_THE_BENCH },
+                { name: 'toolkit', test: TOOLKIT },
+              ],
+            },
           },
         },
       },

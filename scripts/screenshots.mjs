@@ -132,7 +132,7 @@ try {
   await page.mouse.down();
   await page.mouse.move(cutoff.x - 90, cutoff.y - 30, { steps: 8 });
   await page.mouse.up();
-  await page.mouse.move(640, 22);
+  await page.mouse.move(1150, 690);
   await settle();
   await shot('shape-sounds');
   await page.getByRole('button', { name: 'the part', exact: true }).click();

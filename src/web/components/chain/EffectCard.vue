@@ -50,7 +50,7 @@ const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
 
 <style scoped>
 .effect {
-  width: 132px;
+  width: 138px;
   flex: none;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
