@@ -6,6 +6,7 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
+  engineFor,
   expectedSound,
   fromMenu,
   goTo,
@@ -16,6 +17,7 @@ import {
   peakOf,
   projectWith,
   restingBox,
+  saved,
   type,
   watchForTrouble,
 } from './support.ts';
@@ -69,6 +71,9 @@ test('effects are put in, set, dragged into order, switched and taken out; what 
   await page.mouse.down();
   await page.mouse.move(from.x - 40, from.y + 10, { steps: 4 });
   await page.mouse.move(to.x + 8, to.y + 10, { steps: 8 });
+  // Those that give way move: once more over the first when they have.
+  await page.waitForTimeout(200);
+  await page.mouse.move(to.x + 4, to.y + 14, { steps: 4 });
   await page.mouse.up();
   await expect.poll(() => order(page)).toEqual(['echo', 'drive', 'limiter']);
   await page.keyboard.press('Control+z');
@@ -148,6 +153,19 @@ test('a chain is compared with none, kept on the shelf, put on another part, and
   // What is sent is wet there.
   await expect(cards(page).getByRole('spinbutton', { name: 'wet' })).toHaveValue('100');
   await expectHeard(page, id);
+  // On the shelf it is renamed, and taken off.
+  await goTo(page, 'Shelf');
+  await page.getByRole('button', { name: 'chains' }).click();
+  const list = page.getByTestId('chains');
+  await expect(list).toContainText('equaliser, gate, ducking');
+  await list.getByRole('button', { name: 'Rename tar and rope' }).click();
+  await page.getByLabel('Name of the chain').fill('hemp');
+  await page.keyboard.press('Enter');
+  await list.getByRole('button', { name: 'Delete hemp' }).click();
+  await expect(list).not.toContainText('hemp');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(list).toContainText('hemp');
+  await list.getByRole('button', { name: 'Delete hemp' }).click();
   expect(trouble).toEqual([]);
 });
 
@@ -165,5 +183,30 @@ test('every effect has a picture and settings, and none complains', async ({ pag
     await expect(page.getByRole('complementary').getByRole('spinbutton', { name: 'wet' })).toBeVisible();
   }
   await expect(cards(page)).toHaveCount(EFFECT_KINDS.length);
+  expect(trouble).toEqual([]);
+});
+
+test('what has just sounded is caught as long as a button is held, and nothing of it stays', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  await add(page, 'catch');
+  await choose(page, menuField(page, 'length'), '1/16');
+  const before = await loadDocument(page, id);
+  const plain = await expectHeard(page, id);
+  const button = await restingBox(page.getByRole('button', { name: 'hold to catch' }));
+  const [caught] = await listen(page, FRAMES, undefined, async () => {
+    await page.mouse.move(button.x + 20, button.y + 10);
+    await page.mouse.down();
+    await engineFor(page, 400);
+    await page.mouse.up();
+  });
+  await page.getByTestId('play').click();
+  expect(peakOf(caught!.map((sample, i) => sample - plain[i]!))).toBeGreaterThan(0.01);
+  await saved(page);
+  expect(await loadDocument(page, id)).toEqual(before);
+  expect(await page.getByRole('button', { name: 'Undo' }).isEnabled()).toBe(true);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('complementary').getByText('1/16')).toHaveCount(0);
   expect(trouble).toEqual([]);
 });

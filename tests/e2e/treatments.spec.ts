@@ -30,6 +30,7 @@ async function withTwo(page: Page): Promise<string> {
   await goTo(page, 'Shape');
   await put(page, 'keep this sound').click();
   await expect(put(page, 'treatment 1')).toHaveAttribute('aria-pressed', 'true');
+  await put(page, 'its sounds').click();
   const sound = page.getByRole('region', { name: 'Sound' });
   await sound.getByRole('spinbutton', { name: 'level', exact: true }).focus();
   await page.keyboard.type('-14');

@@ -13,6 +13,7 @@ import { addLane } from '../project/commands/lanes.ts';
 import { putOnMacro } from '../project/commands/macros.ts';
 import { duplicatePart } from '../project/commands/copy-part.ts';
 import { removeCut } from '../project/commands/parts.ts';
+import { mergeSlices } from '../project/commands/slices.ts';
 import { keepTreatment, putTreatmentOn } from '../project/commands/treatments.ts';
 import { setValue, type Value } from '../project/commands/values.ts';
 import { layZone } from '../project/commands/zones.ts';
@@ -178,6 +179,12 @@ describe('a double', () => {
       addDouble(made.document, { partId, zoneIds: zoneIds.slice(0, 2), soundId: zoneIds[6]!, name: 'other' }, env),
     );
     expect(second.parts[partId]!.doubles!.map((one) => one.zoneIds.length)).toEqual([5, 2]);
+    // Cut anew, its hits are those that cover their places.
+    const cut = made.document.cuts[cutId]!;
+    const slices = Object.values(cut.slices).sort((a, b) => a.startFrame - b.startFrame);
+    const joined = unwrap(mergeSlices(made.document, { cutId, sliceIds: [slices[0]!.id, slices[1]!.id] }, env));
+    expect(problemOfChange(made.document, joined)).toBeNull();
+    expect(joined.parts[partId]!.doubles![0]!.zoneIds).toEqual([0, 2, 3, 4, 5, 6].map((place) => zoneIds[place]));
     expect(setDoubleHits(second, { doubleId, zoneIds: [zoneIds[7]!] }, env).ok).toBe(false);
     expect(removeCut(second, { cutId }, env).ok).toBe(false);
   });

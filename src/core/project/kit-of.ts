@@ -2,7 +2,6 @@
  * A kit: the zones of a part with their settings, their modulators and the cuts that they play, without the patterns and
  * the channel. It is kept on the shelf and loaded into parts of any project. As JSON it says which version it is of.
  */
-import type { TargetKind } from '../params/modulators.ts';
 import type { Cut, Modulator, Part, ProjectDocument, Route, SourceRef, Zone } from '../document/schema.ts';
 
 /** Version of kits, which grows by itself: see core/shelf/kit.ts. */
@@ -20,8 +19,6 @@ export interface Kit {
   routes: Route[];
 }
 
-const KEPT_TARGETS: readonly TargetKind[] = ['zone', 'modulator', 'route'];
-
 /** The kit of a part, under a name. */
 export function kitOf(document: ProjectDocument, part: Part, name: string): Kit {
   const cuts = part.cutOrder.map((id) => document.cuts[id]!);
@@ -37,9 +34,12 @@ export function kitOf(document: ProjectDocument, part: Part, name: string): Kit 
     cuts,
     zones,
     modulators,
-    // What they move beside the sounds is no part of a kit.
-    routes: Object.values(document.routes).filter(
-      ({ modulatorId, target }) => ids.has(modulatorId) && KEPT_TARGETS.includes(target.kind),
-    ),
+    // What they move beside the sounds is no part of a kit: channels, effects, dials.
+    routes: Object.values(document.routes).filter(({ modulatorId, target: { kind, id } }) => {
+      if (!ids.has(modulatorId)) return false;
+      if (kind === 'zone') return id === null;
+      if (kind === 'modulator') return ids.has(id!);
+      return kind === 'route' && ids.has(document.routes[id!]?.modulatorId ?? '');
+    }),
   };
 }

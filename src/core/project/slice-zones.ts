@@ -52,8 +52,27 @@ export function withSlices(
   return withoutDangling({ ...current, parts, zones: nextZones, patterns: withZonesMoved(current, part.id, moved) });
 }
 
-/** A part whose switches mute others of the zones. */
+/** A part whose switches mute others of the zones, and whose doubles lie under others. */
 export function withSwitchesMoved(part: Part, moved: ReadonlyMap<string, string>): Part {
+  return withMutesMoved(withDoublesMoved(part, moved), moved);
+}
+
+function withDoublesMoved(part: Part, moved: ReadonlyMap<string, string>): Part {
+  const isMoved = (id: string) => moved.has(id);
+  if (!part.doubles?.some(({ zoneIds, soundId }) => isMoved(soundId) || zoneIds.some(isMoved))) return part;
+  const follow = (id: string) => moved.get(id) ?? id;
+  /** A zone is a hit of one double at most. */
+  const taken = new Set<string>();
+  const doubles = part.doubles.map((one) => {
+    const soundId = follow(one.soundId);
+    const zoneIds = [...new Set(one.zoneIds.map(follow))].filter((id) => id !== soundId && !taken.has(id));
+    for (const id of zoneIds) taken.add(id);
+    return { ...one, soundId, zoneIds };
+  });
+  return { ...part, doubles: doubles.filter(({ zoneIds }) => zoneIds.length > 0) };
+}
+
+function withMutesMoved(part: Part, moved: ReadonlyMap<string, string>): Part {
   if (!part.switches?.some(({ zoneId }) => moved.has(zoneId ?? ''))) return part;
   const switches = part.switches.map((one) => {
     const zoneId = moved.get(one.zoneId ?? '');

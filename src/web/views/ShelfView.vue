@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The shelf: projects, sounds and grooves. */
 import { useFileDialog } from '@vueuse/core';
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { SourceSummary } from '../api/client.ts';
 import IconButton from '../components/shared/IconButton.vue';
@@ -27,7 +27,9 @@ import { useProject } from '../stores/document/project.ts';
 import { useShelf } from '../stores/shelf/shelf.ts';
 import { ICONS } from '../theme/icons.ts';
 
-type Room = 'all' | 'projects' | 'sounds' | 'kits' | 'grooves' | 'deleted';
+const ChainList = defineAsyncComponent(() => import('../components/shelf/ChainList.vue'));
+
+type Room = 'all' | 'projects' | 'sounds' | 'kits' | 'chains' | 'grooves' | 'deleted';
 /** Cards in the first room; all of them stand in the room of projects. */
 const MOST_CARDS = 3;
 
@@ -60,6 +62,7 @@ const rooms = computed(() => [
   { value: 'projects' as const, words: 'projects', count: shelf.projects.length },
   { value: 'sounds' as const, words: 'sounds', count: shelf.sources.length },
   { value: 'kits' as const, words: 'kits', count: kits.list.length },
+  { value: 'chains' as const, words: 'chains', count: null },
   { value: 'grooves' as const, words: 'grooves', count: grooves.list.length },
   ...(deletedCount.value > 0 || room.value === 'deleted'
     ? [{ value: 'deleted' as const, words: 'deleted', count: deletedCount.value }]
@@ -211,6 +214,7 @@ useActions().offer({
       <InTurn><ListeningStrip class="listening" /></InTurn>
     </template>
     <div v-if="room === 'kits'" class="sheet fill"><KitList class="full" :wanted="wanted" /></div>
+    <div v-if="room === 'chains'" class="sheet fill"><ChainList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'grooves'" class="sheet fill"><GrooveList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'deleted'" class="fill"><DeletedList /></div>
     <template v-if="cursor && showsSounds" #details>

@@ -131,7 +131,14 @@ function level(point: Point): void {
     <svg :viewBox="`0 0 ${width} ${HEIGHT}`">
       <g v-for="hz in TICKS_HZ" :key="hz">
         <line :x1="x(hz)" :x2="x(hz)" y1="0" :y2="HEIGHT" class="tick" />
-        <text :x="x(hz) + 3" :y="HEIGHT - 4" class="words">{{ hz >= 1000 ? `${hz / 1000}k` : hz }}</text>
+        <text
+          :x="x(hz) + (hz === TICKS_HZ.at(-1) ? -3 : 3)"
+          :text-anchor="hz === TICKS_HZ.at(-1) ? 'end' : 'start'"
+          :y="HEIGHT - 4"
+          class="words"
+        >
+          {{ hz >= 1000 ? `${hz / 1000}k` : hz }}
+        </text>
       </g>
       <line x1="0" :x2="width" :y1="y(0)" :y2="y(0)" class="tick" />
       <polygon :points="`0,${HEIGHT} ${line} ${width},${HEIGHT}`" class="under" />

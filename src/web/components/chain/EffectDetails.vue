@@ -14,6 +14,7 @@ import DetailHead from '../details/DetailHead.vue';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
+import CatchButton from './CatchButton.vue';
 import EffectCurve from './EffectCurve.vue';
 import EffectPicture from './EffectPicture.vue';
 import { fieldsOf, LISTENING } from './effect-words.ts';
@@ -82,6 +83,7 @@ const sides = computed(() => [
   </DetailCard>
   <DetailCard id="effect-settings" title="Settings">
     <EffectCurve v-if="hasCurve" v-model:point="point" :effect="effect" />
+    <CatchButton v-if="effect.kind === 'catch'" :effect="effect" />
     <StepBars v-if="hasSteps" :effect="effect" />
     <ParamField v-for="param in fields" :key="param" :owners="owners" :param="param" />
     <ParamField :owners="owners" param="wet" />

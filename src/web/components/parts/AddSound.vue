@@ -22,14 +22,15 @@ const wanted = ref('');
 const { open: pickFiles, onChange } = useFileDialog({ accept: AUDIO_FILES, multiple: true, reset: true });
 onChange((files) => {
   adding.value = false;
-  void imports.importFiles([...(files ?? [])], true, intoPartId());
+  void imports.importFiles([...(files ?? [])], true, intoPartId(), where.value === 'instead');
 });
 /** Where it comes to, asked anew at each opening. */
-const where = ref<'new' | 'chosen'>('new');
-const intoPartId = () => (where.value === 'chosen' ? (session.part?.id ?? null) : null);
+const where = ref<'new' | 'chosen' | 'instead'>('new');
+const intoPartId = () => (where.value === 'new' ? null : (session.part?.id ?? null));
 const ways = computed(() => [
   { value: 'new' as const, words: 'as a part' },
   { value: 'chosen' as const, words: `onto ${session.part?.name ?? ''}` },
+  { value: 'instead' as const, words: `in place of the loop of ${session.part?.name ?? ''}` },
 ]);
 const found = computed(() =>
   shelf.sources.filter(({ name }) => name.toLowerCase().includes(wanted.value.toLowerCase())),
@@ -44,7 +45,7 @@ async function onOpen(isOpen: boolean): Promise<void> {
 function addFromShelf(id: string, name: string): void {
   adding.value = false;
   preview.stopPreview();
-  void imports.addSource(id, name, intoPartId());
+  void imports.addSource(id, name, intoPartId(), where.value === 'instead');
 }
 // Once is enough: the button with words and the one that is an icon do the same.
 if (!isIcon) useActions().offer({ 'add-sound': () => pickFiles() });
@@ -67,8 +68,7 @@ if (!isIcon) useActions().offer({ 'add-sound': () => pickFiles() });
       <ChoiceField
         v-if="session.part"
         label="Where it comes to"
-        hint="As a part of its own; or onto the free keys of the chosen part, with its own cut and tempo"
-        spread
+        hint="As a part of its own; onto the free keys of the chosen part; or in place of its loop: settings, chain, treatments and patterns stay"
         :show-label="false"
         :model-value="where"
         :choices="ways"

@@ -20,6 +20,9 @@ import { useSession } from '../document/session.ts';
 import { NEW_PROJECT_NAME, useShelf } from './shelf.ts';
 import { useWork } from '../frame/work.ts';
 
+/** A role that was heard with less confidence is said to be unsure. */
+const SURE = 0.6;
+
 export const useImports = defineStore('imports', () => {
   const notices = useNotices();
   const project = useProject();
@@ -32,6 +35,7 @@ export const useImports = defineStore('imports', () => {
     file: File;
     projectId: string | null;
     intoPartId: string | null;
+    replaces: boolean;
     workId: number;
     abort: AbortController;
     isBegun: boolean;
@@ -41,17 +45,19 @@ export const useImports = defineStore('imports', () => {
   /**
    * Imports files one after another; with `asParts` each becomes a part of the open project.
    * @param intoPartId or comes onto the free keys of this one
+   * @param replaces or takes the place of its loop
    */
   async function importFiles(
     files: readonly File[],
     asParts: boolean,
     intoPartId: string | null = null,
+    replaces = false,
   ): Promise<void> {
     const projectId = asParts ? (project.document?.id ?? null) : null;
     for (const file of files) {
       const abort = new AbortController();
       const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
-      queue.push({ file, projectId, intoPartId, workId, abort, isBegun: false });
+      queue.push({ file, projectId, intoPartId, replaces, workId, abort, isBegun: false });
     }
     if (isImporting) return;
     isImporting = true;
@@ -89,7 +95,7 @@ export const useImports = defineStore('imports', () => {
    * @param onRead called when it only has to be put on the shelf
    */
   async function importFile(
-    { file, projectId, intoPartId, workId, abort }: (typeof queue)[number],
+    { file, projectId, intoPartId, replaces, workId, abort }: (typeof queue)[number],
     before: Promise<void>,
     onRead: () => void,
   ): Promise<void> {
@@ -103,7 +109,7 @@ export const useImports = defineStore('imports', () => {
       if (mended) notices.info(`${file.name}: ${mended}.`);
       // It belongs to the project that it was dropped on, and to no other that was opened meanwhile.
       if (projectId !== null && project.document?.id === projectId) {
-        await addSource(imported.source.sourceId, imported.name, intoPartId);
+        await addSource(imported.source.sourceId, imported.name, intoPartId, replaces);
       } else if (projectId !== null)
         notices.info(`${imported.name} is on the shelf: its project is not open any more.`);
       void shelf.refreshSourcesSoon().catch(() => undefined);
@@ -118,8 +124,14 @@ export const useImports = defineStore('imports', () => {
   /**
    * Cuts a source at its hits and adds it to the open project: as a part, or onto the free keys of one.
    * @param intoPartId null: as a part of its own
+   * @param replaces in the place of that part's loop
    */
-  async function addSource(sourceId: string, name: string, intoPartId: string | null = null): Promise<void> {
+  async function addSource(
+    sourceId: string,
+    name: string,
+    intoPartId: string | null = null,
+    replaces = false,
+  ): Promise<void> {
     const projectId = project.document?.id;
     const source = await library.load(sourceId);
     const reading = await library.reading(sourceId);
@@ -143,7 +155,8 @@ export const useImports = defineStore('imports', () => {
       slices: foundSlices(cut.markers, cut.facts),
     };
     if (intoPartId !== null && project.document?.parts[intoPartId]) {
-      addToPart(intoPartId, name, newCut);
+      if (replaces) await putInPlace(intoPartId, name, newCut);
+      else addToPart(intoPartId, name, newCut);
       return;
     }
     let added = false;
@@ -155,6 +168,27 @@ export const useImports = defineStore('imports', () => {
     if (!added) return;
     session.choosePart(project.document!.partOrder.at(-1)!);
     if (session.cut) cutting.sayWhereItEnds(cut.uncutFrame, session.cut);
+  }
+
+  /** Another loop in the place of the one that is shown of a part; what found its like in it is told. */
+  async function putInPlace(partId: string, name: string, newCut: NewCut): Promise<void> {
+    const { replaceLoop } = await import('#core/project/commands/replace-loop.ts');
+    const { matchSlices } = await import('#core/queries/match-slices.ts');
+    const { document } = project;
+    const part = document?.parts[partId];
+    if (!document || !part) return;
+    const cutId = session.cut?.partId === partId ? session.cut.id : part.cutOrder[0]!;
+    const before = Object.values(document.cuts[cutId]!.slices).sort((a, b) => a.startFrame - b.startFrame);
+    if (!project.run(`${name} in its place`, replaceLoop, { cutId, ...newCut })) return;
+    const { byRole } = matchSlices(before, newCut.slices);
+    const alike = byRole.filter(Boolean).length;
+    const isUnsure = newCut.slices.filter(({ roleConfidence }) => roleConfidence < SURE).length;
+    const words = [
+      `${name} is in its place: ${alike} of ${before.length} slices found their like by role`,
+      alike < before.length ? `${before.length - alike} took the place in order` : '',
+      isUnsure > 0 ? `${isUnsure} of the new ones are not sure to be what they are taken for` : '',
+    ];
+    notices.info(`${words.filter(Boolean).join('; ')}.`);
   }
 
   function addToPart(partId: string, name: string, newCut: NewCut): void {
