@@ -1,15 +1,12 @@
 /** Doubles under hits, and tunings on keys: laid, set, undone, there again, and heard as the core plays them. */
-import { expect, type Page } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { test } from './one-window.ts';
 import {
   choose,
-  ENGINE_RATE,
-  expectedSound,
   firstPart,
   goTo,
-  listen,
-  loadAssets,
+  heardAsSaved,
   loadDocument,
   menuField,
   peakOf,
@@ -20,19 +17,6 @@ import {
 } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
-const FRAMES = ENGINE_RATE;
-
-/** What is heard is what the core plays of what was saved. */
-async function heard(page: Page, id: string): Promise<Float32Array> {
-  await saved(page);
-  const document = await loadDocument(page, id);
-  await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
-  const [left] = await listen(page, FRAMES);
-  await page.getByTestId('play').click();
-  const [wanted] = expectedSound(document, await loadAssets(page, document), FRAMES);
-  expect(peakOf(left!.map((sample, i) => sample - wanted![i]!))).toBeLessThan(1e-4);
-  return left!;
-}
 
 test('a sound is laid under chosen hits, blended, set, and taken away; it is heard so and there again', async ({
   page,
@@ -40,7 +24,7 @@ test('a sound is laid under chosen hits, blended, set, and taken away; it is hea
   const trouble = watchForTrouble(page);
   const id = await projectWith(page, LOOP);
   await goTo(page, 'Shape');
-  const plain = await heard(page, id);
+  const plain = await heardAsSaved(page, id);
   const { part } = await firstPart(page, id);
   const document = await loadDocument(page, id);
   const all = zonesOfPart(document, part);
@@ -62,12 +46,12 @@ test('a sound is laid under chosen hits, blended, set, and taken away; it is hea
   await saved(page);
   const [double] = (await firstPart(page, id)).part.doubles!;
   expect(double!.zoneIds).toEqual(hits.map(({ zone }) => zone.id));
-  const doubled = await heard(page, id);
+  const doubled = await heardAsSaved(page, id);
   expect(peakOf(doubled.map((sample, i) => sample - plain[i]!))).toBeGreaterThan(0.01);
 
   await type(page, 'blend', '100');
   await type(page, 'follows', '0');
-  const instead = await heard(page, id);
+  const instead = await heardAsSaved(page, id);
   expect(peakOf(instead.map((sample, i) => sample - doubled[i]!))).toBeGreaterThan(0.005);
   // Its hits are chosen with a click, and its sound is another one.
   await row.getByRole('button', { name: /^\d+ hits?$/ }).click();
@@ -79,7 +63,7 @@ test('a sound is laid under chosen hits, blended, set, and taken away; it is hea
   await expect(row).toHaveCount(1);
   await page.reload();
   await expect(row).toHaveCount(1);
-  await heard(page, id);
+  await heardAsSaved(page, id);
   expect(trouble).toEqual([]);
 });
 
@@ -100,9 +84,9 @@ test('tunings of a comb are laid on keys in one gesture, and play the loop like 
   expect(notes).toEqual([48, 51, 53, 55]);
   expect(part.switches!.map(({ key }) => key! - part.switches![0]!.key!)).toEqual([0, 1, 2, 3]);
   // One of them is put on: the comb is tuned so, and heard.
-  const before = await heard(page, id);
+  const before = await heardAsSaved(page, id);
   await page.getByRole('group', { name: 'Treatments' }).getByRole('button', { name: /^.*2/ }).nth(2).click();
-  const tuned = await heard(page, id);
+  const tuned = await heardAsSaved(page, id);
   const document = await loadDocument(page, id);
   const { note } = Object.values(document.effects)[0]!.values;
   expect(notes).toContain(note ?? 48);

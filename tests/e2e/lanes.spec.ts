@@ -8,10 +8,8 @@ import {
   choose,
   ENGINE_RATE,
   engineFor,
-  expectedSound,
   goTo,
-  listen,
-  loadAssets,
+  heardAsSaved,
   loadDocument,
   menuField,
   peakOf,
@@ -36,18 +34,6 @@ function lanesOf(document: ProjectDocument) {
   return lanesOver(document, part.activePatternId);
 }
 
-/** What is heard is what the core plays of what was saved. */
-async function heard(page: Page, id: string): Promise<Float32Array> {
-  await saved(page);
-  const document = await loadDocument(page, id);
-  await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
-  const [left] = await listen(page, FRAMES);
-  await page.getByTestId('play').click();
-  const [wanted] = expectedSound(document, await loadAssets(page, document), FRAMES);
-  expect(peakOf(left!.map((sample, i) => sample - wanted![i]!))).toBeLessThan(1e-4);
-  return left!;
-}
-
 const loudness = (samples: Float32Array, from: number, to: number) =>
   Math.sqrt(samples.subarray(from * FRAMES, to * FRAMES).reduce((sum, x) => sum + x * x, 0));
 
@@ -57,7 +43,7 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
   const trouble = watchForTrouble(page);
   const id = await projectWith(page, LOOP);
   await goTo(page, 'Shape');
-  const plain = await heard(page, id);
+  const plain = await heardAsSaved(page, id);
   await pick(page, 'a new lane', 'level: ');
   await expect(bands(page)).toHaveCount(1);
   // What it moves says so.
@@ -74,7 +60,7 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
   await saved(page);
   const [lane] = lanesOf(await loadDocument(page, id));
   expect(lane!.points.map(({ value }) => Math.round(10 * value))).toEqual([10, 0, 0]);
-  const quiet = await heard(page, id);
+  const quiet = await heardAsSaved(page, id);
   expect(loudness(quiet, 0.3, 0.9)).toBeLessThan(0.15 * loudness(plain, 0.3, 0.9));
 
   // By keys: a point up, and one taken out.
@@ -99,7 +85,7 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
   const drawn = lanesOf(await loadDocument(page, id))[0]!.points;
   expect(drawn.filter(({ stays }) => stays).length).toBeGreaterThan(3);
   expect(drawn.length).toBeGreaterThan(8);
-  await heard(page, id);
+  await heardAsSaved(page, id);
 
   // A shape in note values, a length of its own, the same for another setting.
   await page.getByRole('button', { name: 'More for this lane' }).click();
@@ -109,7 +95,7 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
   await pick(page, 'the same for …', 'pan: ');
   await page.keyboard.press('Escape');
   await expect(bands(page)).toHaveCount(2);
-  const pulsed = await heard(page, id);
+  const pulsed = await heardAsSaved(page, id);
   expect(peakOf(pulsed.map((sample, i) => sample - plain[i]!))).toBeGreaterThan(0.01);
 
   // Undone to nothing, done again, opened again.
@@ -157,7 +143,7 @@ test('a setting that is moved while the song plays is written into a lane, round
   expect(written.length).toBeGreaterThan(4);
   expect(Math.min(...written)).toBeLessThan(Math.max(...written) - 0.05);
   await choose(page, menuField(page, 'writing'), 'write nothing');
-  await heard(page, id);
+  await heardAsSaved(page, id);
   // A step a round: the last one first, and the lane itself.
   for (let n = 0; n < 4 && (await bands(page).count()) > 0; n++) await page.keyboard.press('Control+z');
   await expect(bands(page)).toHaveCount(0);
@@ -198,7 +184,7 @@ test('a dial moves several settings over ranges of their own; put on by a right 
   const routes = routesFrom(document, macro!.id);
   expect(routes.map(({ paramId }) => paramId).sort()).toEqual(['gainDb', 'tuneCents']);
   expect(routes.find(({ paramId }) => paramId === 'tuneCents')!.values.amount).toBe(-1);
-  await heard(page, id);
+  await heardAsSaved(page, id);
 
   await named.getByRole('button', { name: 'More for Deep water' }).click();
   await page.locator('.v-overlay--active').getByText('Remove', { exact: true }).click();

@@ -285,6 +285,22 @@ export async function listen(
   });
 }
 
+/**
+ * What is heard of the song from its start, which is what the core plays of what was saved.
+ * @param frames as long as is listened
+ */
+export async function heardAsSaved(page: Page, id: string, frames = ENGINE_RATE): Promise<Float32Array> {
+  await saved(page);
+  const document = await loadDocument(page, id);
+  // What rang from before has died away.
+  await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
+  const [left] = await listen(page, frames);
+  await page.getByTestId('play').click();
+  const [wanted] = expectedSound(document, await loadAssets(page, document), frames);
+  expect(peakOf(left!.map((sample, i) => sample - wanted![i]!))).toBeLessThan(1e-4);
+  return left!;
+}
+
 /** Waits until the engine has played on for so long: on a busy machine its time goes slower than the clock on the wall. */
 export async function engineFor(page: Page, ms: number): Promise<void> {
   await page.evaluate(async (forMs) => {

@@ -6,12 +6,11 @@ import { test } from './one-window.ts';
 import {
   choose,
   ENGINE_RATE,
-  expectedSound,
   firstPart,
   fromMenu,
   goTo,
+  heardAsSaved,
   listen,
-  loadAssets,
   loadDocument,
   menuField,
   peakOf,
@@ -44,15 +43,6 @@ async function withTwo(page: Page): Promise<string> {
   return id;
 }
 
-async function expectHeard(page: Page, id: string): Promise<void> {
-  await saved(page);
-  const document = await loadDocument(page, id);
-  const heard = await listen(page, ENGINE_RATE);
-  await page.getByTestId('play').click();
-  const wanted = expectedSound(document, await loadAssets(page, document), ENGINE_RATE);
-  expect(peakOf(heard[0]!.map((sample, i) => sample - wanted[0]![i]!))).toBeLessThan(1e-4);
-}
-
 test('how a part sounds is kept, put on at the next bar while it plays, and heard', async ({ page }) => {
   const trouble = watchForTrouble(page);
   const id = await withTwo(page);
@@ -69,10 +59,10 @@ test('how a part sounds is kept, put on at the next bar while it plays, and hear
   expect({ ...first, ...now }).toEqual(first);
   expect({ ...second, ...soundOfPart(dark.document, dark.part) }).toEqual(second);
   expect(now.zones).not.toEqual(second!.zones);
-  await expectHeard(page, id);
+  await heardAsSaved(page, id);
   await page.keyboard.press('Control+z');
   await expect(put(page, 'far off')).toHaveAttribute('aria-pressed', 'true');
-  await expectHeard(page, id);
+  await heardAsSaved(page, id);
 
   // As it sounds now under the old name; and given up.
   await fromMenu(page, 'More for treatment 1', 'Keep anew');
@@ -124,7 +114,7 @@ test('a pedal mutes a sound, and deals', async ({ page }) => {
   expect(zoneValues(document.zones[kick]!).muted).toBe(false);
   await press();
   await expect.poll(async () => zoneValues((await loadDocument(page, id)).zones[kick]!).muted).toBe(true);
-  await expectHeard(page, id);
+  await heardAsSaved(page, id);
   await press();
   await expect.poll(async () => zoneValues((await loadDocument(page, id)).zones[kick]!).muted).toBe(false);
 

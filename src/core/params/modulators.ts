@@ -163,31 +163,25 @@ export const MODULATOR_WORDS: Readonly<Record<ModulatorKind, string>> = {
 /** Amounts go up to so many times the whole of what a row is moved by. */
 export const MAX_AMOUNT = 4;
 
+/** So many times what a setting is moved by. */
+const way = (label: string, hint: string) =>
+  number({
+    label,
+    hint,
+    min: -MAX_AMOUNT,
+    max: MAX_AMOUNT,
+    default: 0,
+    digits: 2,
+    step: 0.05,
+    smoothingMs: LEVEL_SMOOTHING_MS,
+    movedBy: 1,
+  });
+
 /** How a source moves a setting. */
 export const ROUTE_ROWS = {
-  amount: number({
-    label: 'amount',
-    hint: 'At 1 by the whole of what the setting is moved by; below 0 the other way',
-    min: -MAX_AMOUNT,
-    max: MAX_AMOUNT,
-    default: 0,
-    digits: 2,
-    step: 0.05,
-    smoothingMs: LEVEL_SMOOTHING_MS,
-    movedBy: 1,
-  }),
+  amount: way('amount', 'At 1 by the whole of what the setting is moved by; below 0 the other way'),
   bend: bend('bend', 'Even at 0; the beginning of its way counts for more above, the end of it below'),
-  offset: number({
-    label: 'begins',
-    hint: 'By so much where its source is at 0',
-    min: -MAX_AMOUNT,
-    max: MAX_AMOUNT,
-    default: 0,
-    digits: 2,
-    step: 0.05,
-    smoothingMs: LEVEL_SMOOTHING_MS,
-    movedBy: 1,
-  }),
+  offset: way('begins', 'By so much where its source is at 0'),
   least: share('not below', { hint: 'Further down than this it does not go', min: -1, max: 1, default: -1 }),
   most: share('not above', { hint: 'Further up than this it does not go', min: -1, max: 1, default: 1 }),
 };
