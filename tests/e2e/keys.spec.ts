@@ -438,7 +438,7 @@ test('a slice dragged onto a new part becomes a kit; a second loop lies on the f
   const [heard] = await heardWhile(page, 'z', 200, 0.3);
   expect(peakOf(heard!)).toBeGreaterThan(0.05);
   await page.getByText('+ add a sound').click();
-  await page.getByRole('button', { name: `onto ${second!.name}` }).click();
+  await choose(page, menuField(page, 'Where it comes to'), `onto ${second!.name}`);
   await page.getByLabel('Sounds of the shelf').locator('.v-list-item').first().click();
   // It is read and cut first.
   await expect(page.getByText(`lies in ${second!.name}`)).toBeVisible();

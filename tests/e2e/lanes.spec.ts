@@ -69,6 +69,11 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
   await expect(points.nth(1)).toHaveAttribute('aria-valuenow', '10');
   await page.keyboard.press('Delete');
   await expect(points).toHaveCount(2);
+  await field.focus();
+  await page.keyboard.press('Enter');
+  await expect(points).toHaveCount(3);
+  await page.keyboard.press('Control+z');
+  await expect(points).toHaveCount(2);
 
   // Steps over the first half, freely over the second.
   await page.getByRole('button', { name: 'Draw steps of the grid' }).click();

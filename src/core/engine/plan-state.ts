@@ -1,5 +1,5 @@
 /** The plan as the renderer has it: parts, zones, patterns and channels, and how they follow what is sent. */
-import { DoubleState } from './double-state.ts';
+import { DoubleTable } from './double-table.ts';
 import { ModulatorTable } from './control/modulator-table.ts';
 import type { MixGraph } from './mix/graph.ts';
 import { PART, PartState } from './part-state.ts';
@@ -37,7 +37,7 @@ export class PlanState {
   readonly parts = new Map<string, PartState>();
   readonly zones = new Map<string, ZoneState>();
   readonly patterns = new Map<string, PatternFragment>();
-  readonly doubles = new Map<string, DoubleState<ZoneState>>();
+  readonly doubles: DoubleTable;
   readonly modulators: ModulatorTable;
   /** Parts in their order, and those that are gone and still fade. */
   ordered: PartState[] = [];
@@ -50,6 +50,7 @@ export class PlanState {
     private readonly mix: MixGraph,
   ) {
     this.modulators = new ModulatorTable(song.sampleRate);
+    this.doubles = new DoubleTable(song.sampleRate);
   }
 
   /**
@@ -72,7 +73,9 @@ export class PlanState {
     // A part's transposition may wait for a bar line: its zones must know before they take new samples.
     this.takeValues(patch.values);
     this.takeZones(patch, gone.zones, clock.tempoBpm === wasTempo, patch === whole ? null : waits);
-    this.bindDoubles(patch);
+    if (patch.parts.length > 0 || patch.zones.length > 0 || patch.removed.length > 0) {
+      this.doubles.follow(this.parts.values(), patch.parts, this.zones);
+    }
     this.takeModulators(patch, gone.modulators);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);
@@ -223,24 +226,6 @@ export class PlanState {
     for (const part of touched) part.followSolo();
   }
 
-  /** Doubles find their sounds and hits, where parts or zones have come or changed. */
-  private bindDoubles({ parts, zones, removed }: PlanPatch): void {
-    if (parts.length === 0 && zones.length === 0 && removed.length === 0) return;
-    const named = new Set<string>();
-    for (const zone of this.zones.values()) zone.double = null;
-    for (const { fragment } of this.parts.values()) {
-      for (const one of fragment.doubles) {
-        named.add(one.id);
-        const known = this.doubles.get(one.id);
-        if (known && parts.some(({ doubles }) => doubles.includes(one))) known.take(one);
-        const state = known ?? new DoubleState<ZoneState>(one, this.song.sampleRate);
-        this.doubles.set(one.id, state);
-        state.bind(this.zones);
-      }
-    }
-    for (const id of this.doubles.keys()) if (!named.has(id)) this.doubles.delete(id);
-  }
-
   private takeModulators(patch: PlanPatch, gone: readonly string[]): void {
     const isOther = patch.modulators.length > 0 || gone.length > 0;
     this.modulators.take(patch.modulators, gone);
@@ -258,7 +243,7 @@ export class PlanState {
 
   private leadModulators(): void {
     this.modulators.leadBeside(
-      (kind, id) => (kind === 'double' ? (this.doubles.get(id)?.owner ?? null) : this.mix.ownerOf(kind, id)),
+      (kind, id) => (kind === 'double' ? this.doubles.ownerOf(id) : this.mix.ownerOf(kind, id)),
       (patternId) => this.patterns.get(patternId)?.partId,
     );
   }
@@ -299,7 +284,7 @@ export class PlanState {
         const zone = this.zones.get(id);
         if (zone) this.setZoneValue(zone, slot, value);
       } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
-      else if (kind === 'double') this.doubles.get(id)?.owner.set(slot, value);
+      else if (kind === 'double') this.doubles.ownerOf(id)?.set(slot, value);
       else if (kind === 'effect' || kind === 'send') this.mix.ownerOf(kind, id)?.set(slot, value);
       else if (kind === 'modulator' || kind === 'route') this.modulators.setValue(kind, id, slot, value);
       else if (kind === 'part') {

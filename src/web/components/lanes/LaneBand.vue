@@ -113,14 +113,23 @@ function toggle(): void {
       <span class="quiet small one-line whose">{{ moved?.moved.group || 'its sounds' }}</span>
       <v-menu v-if="range" :close-on-content-click="false">
         <template #activator="{ props: menu }">
-          <v-btn v-bind="menu" variant="text" class="range" :data-tip="`Bottom and top of the lane`">{{
+          <v-btn v-bind="menu" variant="text" class="range" data-tip="Bottom and top of the lane">{{
             rangeWords(range)
           }}</v-btn>
         </template>
         <v-sheet class="ends"><RangeFields :range="range" :words="['bottom', 'top']" /></v-sheet>
       </v-menu>
     </div>
-    <div ref="box" class="field" :data-testid="`lane-field`" @pointerdown="drawing.drawIn">
+    <div
+      ref="box"
+      class="field"
+      data-testid="lane-field"
+      role="group"
+      tabindex="0"
+      :aria-label="`Course of ${moved?.moved.words}: Enter adds a point, arrow keys move it`"
+      @pointerdown="drawing.drawIn"
+      @keydown.enter.self.prevent="drawing.addByKey"
+    >
       <svg :viewBox="`0 0 ${width} ${HEIGHT}`" :height="HEIGHT">
         <line v-for="at in gridLines" :key="at" :x1="at" :x2="at" y1="0" :y2="HEIGHT" class="beat" />
         <g v-for="at in rounds" :key="`round ${at}`" :transform="`translate(${at})`" class="again">

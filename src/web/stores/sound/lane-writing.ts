@@ -17,6 +17,7 @@ import { numberOf } from '#core/queries/setting-values.ts';
 import { engine } from '../../audio/services.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
+import { useNotices } from '../frame/notices.ts';
 import { usePlayheadTicks } from './playhead-ticks.ts';
 
 export type Writing = 'off' | 'touch' | 'on';
@@ -45,6 +46,7 @@ interface Written {
 export const useLaneWriting = defineStore('lane-writing', () => {
   const project = useProject();
   const session = useSession();
+  const notices = useNotices();
   const playheadTicks = usePlayheadTicks();
   const mode = ref<Writing>('off');
   const written = new Map<string, Written>();
@@ -85,6 +87,14 @@ export const useLaneWriting = defineStore('lane-writing', () => {
       lastTicks: ticks!,
     });
     frames.resume();
+    // Armed in Shape, moved anywhere: that it is no setting which changes has to be said.
+    notices.info(
+      `${rowsOfTarget(project.document!, setting.target)![setting.paramId]!.label} is written into a lane.`,
+      {
+        label: 'Write nothing',
+        run: () => (mode.value = 'off'),
+      },
+    );
     return true;
   }
 
