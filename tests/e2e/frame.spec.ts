@@ -134,6 +134,10 @@ test('with the keyboard alone: a sound is cut, a slice chosen, changed, heard, a
   await tabTo(/^Cut /);
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('slice-count')).toBeVisible();
+  // The bench is built band by band: the last of them is there, and the details.
+  await expect(page.getByTestId('deal')).toBeVisible();
+  await expect(page.getByTestId('pattern-canvas')).toBeVisible();
+  await expect(page.getByRole('complementary').getByRole('heading', { level: 2 })).toBeVisible();
   await page.keyboard.press('ArrowRight');
   await expect(page.getByRole('heading', { name: 'Slice 1' })).toBeVisible();
   await tabTo(/^tune$/);
