@@ -230,8 +230,8 @@ useActions().offer({
   align-items: center;
 }
 .search {
-  flex: 0 1 230px;
-  min-width: 120px;
+  flex: 0 1 186px;
+  min-width: 110px;
 }
 .count {
   margin-left: 6px;
