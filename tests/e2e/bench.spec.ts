@@ -281,7 +281,7 @@ test('taps the tempo', async ({ page }) => {
   });
   for (let i = 0; i < 4; i++) {
     await tap.click();
-    await page.waitForTimeout(350);
+    await engineFor(page, 350);
   }
   const times = await page.evaluate(() => (window as unknown as { times: number[] }).times);
   const tempoBpm = tempoOf(await loadDocument(page, id));

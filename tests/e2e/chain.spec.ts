@@ -59,7 +59,7 @@ test('effects are put in, set, dragged into order, switched and taken out; what 
   await page.mouse.move(from.x - 40, from.y + 10, { steps: 4 });
   await page.mouse.move(to.x + 8, to.y + 10, { steps: 8 });
   // Those that give way move: once more over the first when they have.
-  await page.waitForTimeout(200);
+  await restingBox(cards(page).nth(0));
   await page.mouse.move(to.x + 4, to.y + 14, { steps: 4 });
   await page.mouse.up();
   await expect.poll(() => order(page)).toEqual(['echo', 'drive', 'limiter']);

@@ -137,8 +137,15 @@ test('rows show where the loop plays what was dealt elsewhere; a home pattern ha
   // The picture lies under the canvas that takes the pointer.
   const picture = () =>
     page.locator('canvas:has(+ [data-testid="rows-canvas"])').evaluate((one) => (one as HTMLCanvasElement).toDataURL());
-  await page.waitForTimeout(300);
-  const shown = await picture();
+  let shown = '';
+  // Drawn to its end: the same picture twice.
+  await expect
+    .poll(async () => {
+      const before = shown;
+      shown = await picture();
+      return shown === before;
+    })
+    .toBe(true);
   await toggle.click();
   await expect(toggle).toHaveAttribute('aria-pressed', 'false');
   await expect.poll(picture).not.toBe(shown);

@@ -27,7 +27,6 @@ test('an earlier version is looked at, heard, gone back to, and copied into a pr
   await saved(page);
   const dealt = await loadDocument(page, id);
   const events = (await playedPattern(page, id)).events.map(({ sliceId }) => sliceId);
-  await page.waitForTimeout(1_100);
   await page.getByTestId('deal').click();
   await saved(page);
   const assets = await loadAssets(page, dealt);

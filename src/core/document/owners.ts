@@ -61,3 +61,15 @@ export function rowsOfTarget(document: ProjectDocument, { kind, id }: RouteTarge
   if (kind === 'sounds') return ownRecord(document.parts, id) ? ZONE_ROWS : null;
   return rowsOfRecord(document, kind, id);
 }
+
+/** {@link rowsOfTarget} of what is known to be there: only of effects and modulators it has to be looked up which they are. */
+export function rowsOfKnownTarget(
+  { effects, modulators }: Pick<ProjectDocument, 'effects' | 'modulators'>,
+  { kind, id }: RouteTarget,
+): Rows | null {
+  if (id === null || kind === 'sounds') return ZONE_ROWS;
+  if (kind === 'double') return DOUBLE_ROWS;
+  if (kind === 'effect') return effects[id] ? EFFECT_ROWS[effects[id].kind] : null;
+  if (kind === 'modulator') return modulators[id] ? MODULATOR_ROWS[modulators[id].kind] : null;
+  return ROWS_OF[kind]();
+}

@@ -8,7 +8,8 @@ import { addPart } from '../project/commands/parts.ts';
 import { foundSlices } from '../project/new-part.ts';
 import { compilePlan } from './plan/compile.ts';
 import { lengthRatio, cutTempoBpm } from '../queries/loops.ts';
-import { sourceFramesPerTick, wantedRenderings } from './plan/renderings.ts';
+import { sourceFramesPerTick } from '../queries/following.ts';
+import { WantedRenderings } from './plan/wanted-renderings.ts';
 import { renderAll } from './plan/render-all.ts';
 import { slotsOf } from '../params/row.ts';
 import { SONG_ROWS } from '../params/tables.ts';
@@ -175,14 +176,14 @@ describe('following by stretching', () => {
     const made = loopProject(eightStepLoop().audio, eightStepLoop().starts);
     const wants = (settings: PartSettings, tempoBpm: number) => {
       const { document, cutId } = set(made, settings, tempoBpm);
-      return wantedRenderings(document, document.cuts[cutId]!).length;
+      return new WantedRenderings().ofCut(document, cutId).length;
     };
     expect(wants({ follow: 'stretch' }, 120)).toBe(0);
     expect(wants({ follow: 'stretch' }, 100)).toBe(8);
     expect(wants({ follow: 'stretch' }, 400)).toBe(8);
     // Beyond it the slices' tails ring.
     const far = set(made, { follow: 'stretch' }, 25);
-    const specs = wantedRenderings(far.document, far.document.cuts[far.cutId]!);
+    const specs = new WantedRenderings().ofCut(far.document, far.cutId);
     expect(specs.map(({ fill }) => fill)).toEqual(new Array(8).fill('ring'));
     expect(wants({ follow: 'slices', tail: 'ring' }, 140)).toBe(0);
     expect(wants({ follow: 'slices', tail: 'ring' }, 100)).toBe(8);
@@ -194,7 +195,7 @@ describe('following by stretching', () => {
     const made = loopProject({ sampleRate: RATE, channels: [sine(400, 2)] }, [0]);
     const old = set(made, { follow: 'stretch' }, tempoOf(made.document) / 1.2);
     const have = renderAll(old.document, old.assets);
-    const spec = wantedRenderings(old.document, old.document.cuts[old.cutId]!)[0]!;
+    const spec = new WantedRenderings().ofCut(old.document, old.cutId)[0]!;
     const next = set(made, { follow: 'stretch', transposeCents: 1200 }, tempoOf(made.document) / 1.3);
     const plan = compilePlan(next.document, RATE, {
       assets: next.assets,

@@ -8,7 +8,7 @@ import { removeEvents } from '../project/commands/events.ts';
 import { copyPattern } from '../project/commands/patterns.ts';
 import { eventsOf } from '../queries/patterns.ts';
 import { compilePlan } from './plan/compile.ts';
-import { renderingsInOrder } from './plan/renderings.ts';
+import { WantedRenderings } from './plan/wanted-renderings.ts';
 import { renderAll } from './plan/render-all.ts';
 
 const RATE = 44100;
@@ -80,7 +80,7 @@ describe('what is to be rendered', () => {
   it('comes in the order in which it will be heard, from where the song is', () => {
     const project = set(shortBursts(), { follow: 'stretch' }, 90);
     const order = (positionTicks: number) =>
-      renderingsInOrder(project.document, positionTicks).map((spec) => spec.startFrame / 11_025);
+      new WantedRenderings().inOrder(project.document, positionTicks).map((spec) => spec.startFrame / 11_025);
     expect(order(0)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
     // Half a beat a slice; the third of them has just begun, and sounds.
     expect(order(2 * 480 + 10)).toEqual([2, 3, 4, 5, 6, 7, 0, 1]);
@@ -97,11 +97,13 @@ describe('what is to be rendered', () => {
     const early = eventsOf(copied, patternId).filter((event) => event.positionTicks < 6 * 480);
     const eventIds = early.map((event) => event.id);
     const document = unwrap(removeEvents(copied, { patternId, eventIds }, project.env));
-    expect(renderingsInOrder(document, 0).map((spec) => spec.startFrame / 11_025)).toEqual([6, 7, 0, 1, 2, 3, 4, 5]);
+    expect(new WantedRenderings().inOrder(document, 0).map((spec) => spec.startFrame / 11_025)).toEqual([
+      6, 7, 0, 1, 2, 3, 4, 5,
+    ]);
     const copies = unwrap(duplicatePart(document, { partId }, project.env));
     const [, second] = copies.partOrder;
     const both = set({ ...project, document: copies, partId: second! }, { muted: true, transposeCents: 100 }).document;
-    expect(renderingsInOrder(both, 0).map((spec) => spec.transposeCents)).toEqual([
+    expect(new WantedRenderings().inOrder(both, 0).map((spec) => spec.transposeCents)).toEqual([
       ...Array<number>(8).fill(0),
       ...Array<number>(8).fill(100),
     ]);

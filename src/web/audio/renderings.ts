@@ -3,13 +3,8 @@
  * of the same slice plays in its place; wishes that are out of date before their turn are dropped.
  */
 import type { AudioData } from '#core/dsp/audio.ts';
-import {
-  cutRetiming,
-  renderingsInOrder,
-  type Rendering,
-  type Renderings,
-  type RenderingSpec,
-} from '#core/engine/plan/renderings.ts';
+import type { Rendering, Renderings, RenderingSpec } from '#core/engine/plan/renderings.ts';
+import { WantedRenderings } from '#core/engine/plan/wanted-renderings.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';
 import { isSameList } from '#core/units/same-list.ts';
 import { WorkerClient } from '../workers/rpc.ts';
@@ -36,8 +31,9 @@ export class RenderingCache implements Renderings {
   private lastLoop: { id: string; audio: AudioData } | null = null;
   /** Grows when there are others. */
   version = 0;
-  /** What the last wishes followed from. */
-  private askedFrom: readonly unknown[] = [];
+  private readonly wishes = new WantedRenderings();
+  /** The last wishes, and for which of the sources that were there. */
+  private asked: readonly unknown[] = [];
 
   /** @param mostSamples that are kept of what is not wanted any more */
   constructor(
@@ -60,20 +56,11 @@ export class RenderingCache implements Renderings {
    * @param positionTicks where the song is
    */
   request(document: ProjectDocument, positionTicks = 0): void {
-    const from: unknown[] = Object.values(document.cuts).flatMap((cut) => {
-      const { fill, times, material, transposeCents, keepsTime } = cutRetiming(document, cut) ?? {};
-      return [cut.slices, fill, times, material, transposeCents, keepsTime, this.sources.get(cut.sourceId)];
-    });
-    // Sounds that ask for samples of their own: on other keys as long as on their root, or on to the end of their source.
-    for (const zone of Object.values(document.zones)) {
-      const { keepsLength, runsOn } = zone.values;
-      if (keepsLength || runsOn)
-        from.push(zone, document.parts[zone.partId]!.values, keepsLength && document.song.values);
-    }
+    const asked = [...this.wishes.lists(document), ...Object.keys(document.sources).map((id) => this.sources.has(id))];
     // Where nothing else is wanted than before, there is nothing to look up.
-    if (this.missing === 0 && isSameList(from, this.askedFrom)) return;
-    this.askedFrom = from;
-    const specs = renderingsInOrder(document, positionTicks);
+    if (this.missing === 0 && isSameList(asked, this.asked)) return;
+    this.asked = asked;
+    const specs = this.wishes.inOrder(document, positionTicks);
     this.wanted = new Set(specs.map(({ key }) => key));
     this.queue = specs.filter(
       ({ key, sourceId }) => !this.byKey.has(key) && !this.failed.has(key) && this.sources.has(sourceId),
@@ -84,7 +71,7 @@ export class RenderingCache implements Renderings {
   /** Gives up what is still to come, until it is asked for again. */
   giveUp(): void {
     this.queue = [];
-    this.askedFrom = [];
+    this.asked = [];
     for (const resolve of this.waiting.splice(0)) resolve();
   }
 

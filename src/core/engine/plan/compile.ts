@@ -1,40 +1,41 @@
 /**
- * Compiles a document and the audio of its sources into fragments, and tells what has changed since the last time. What
- * comes from the same records is not compiled again; a value alone becomes a change of that value.
+ * Compiles a document and the audio of its sources into fragments, and tells what has changed since the last time. Every
+ * fragment is derived from declared inputs: what comes from the same ones is not compiled again. Values are no inputs: one
+ * alone becomes a change of that value.
  */
 import type { AudioData } from '../../dsp/audio.ts';
 import { EFFECT_ROWS } from '../../params/effects.ts';
 import { DOUBLE_ROWS } from '../../params/double-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
-import { packValues, type Rows } from '../../params/row.ts';
 import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { homeId } from '../../document/home-id.ts';
-import type { Part, ProjectDocument, Zone } from '../../document/schema.ts';
+import type { Part, ProjectDocument } from '../../document/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { audibleChannels, mainChannel } from '../../queries/channels.ts';
-import { cutValues, zoneValues } from '../../queries/values.ts';
-import { zonesOfPart } from '../../queries/zones.ts';
-import { isSameList } from '../../units/same-list.ts';
+import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import { derive } from '../../units/derive.ts';
+import { grouped } from '../../units/grouped.ts';
 import {
   emptyPatch,
   isEmptyPatch,
   type ChannelFragment,
-  type DoubleFragment,
+  type EffectFragment,
   type FragmentKind,
-  type ModulatorFragment,
   type PartFragment,
   type PlanPatch,
   type PlanSource,
   type RenderPlan,
+  type SendFragment,
   type ValueChange,
-  type ZoneFragment,
 } from './fragments.ts';
-import { doubleFragment, levelSources } from './double-fragments.ts';
+import { doubleInputs, doubleShape, type DoubleInputs } from './double-fragments.ts';
+import { modulatorInputs, modulatorShape } from './modulator-fragments.ts';
+import { PackedValues } from './packed-values.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
-import { modulatorFragment } from './modulator-fragments.ts';
+import { readCut, type ReadCut } from './read-cut.ts';
 import { NO_RENDERINGS, type Renderings } from './renderings.ts';
-import { isSameZone, keySoundsOf, loopSettings, readCut, soundOf, zoneFragment } from './zone-fragments.ts';
+import { isSameZone, zoneInputs, zoneShape, type ZoneInputs, type ZoneShape } from './zone-fragments.ts';
 
 /** What is compiled, beside the document. */
 export interface PlanInputs {
@@ -46,35 +47,60 @@ export interface PlanInputs {
   onlyPartId?: string;
 }
 
-interface KnownZone {
-  from: readonly unknown[];
-  fragment: ZoneFragment;
-  values: Zone['values'];
+/** Fragments without their values. */
+type Shape<Fragment> = Omit<Fragment, 'values'>;
+type ChannelShape = Shape<Omit<ChannelFragment, 'effects' | 'sends'>> & {
+  effects: readonly Shape<EffectFragment>[];
+  sends: readonly Shape<SendFragment>[];
+};
+type PartInputs = Omit<Shape<PartFragment>, 'doubles'> & { doubles: readonly DoubleInputs[] };
+
+interface PartZonesInputs {
+  placed: readonly PlacedZone[];
+  cuts: readonly ReadCut[];
+  /** Of each cut. */
+  audios: readonly (AudioData | undefined)[];
+  renderings: Renderings;
+  version: number;
 }
-interface KnownModulator {
-  from: readonly unknown[];
-  fragment: ModulatorFragment;
+
+/** What its zones follow from, in their order. */
+function partZones({ placed, cuts, audios, renderings }: PartZonesInputs): ZoneInputs[] {
+  const places = new Map(cuts.map(({ cutId }, place) => [cutId, place]));
+  return placed.map((one) => {
+    const place = places.get(one.cut.id)!;
+    return zoneInputs(one, cuts[place]!, { audio: audios[place], renderings });
+  });
 }
-interface KnownValues {
-  sparse: object;
-  packed: Float64Array;
-}
+
+/** Whose values those of a fragment are. */
+const OWNER_OF = {
+  parts: 'part',
+  zones: 'zone',
+  modulators: 'modulator',
+  channels: 'channel',
+} as const satisfies Record<Exclude<FragmentKind, 'patterns'>, ValueChange['kind']>;
 
 export class PlanCompiler {
   /** Fragments that were compiled so far: for tests of what a change costs. */
   compiledCount = 0;
   /** Samples that the plan plays, by the ids that zones name. */
   readonly sources = new Map<string, PlanSource>();
-  private readonly zones = new Map<string, KnownZone>();
-  /** What the zones of a part were compiled from last: while that is the same none of them is looked at. */
-  private readonly zonesFrom = new Map<string, readonly unknown[]>();
+  private readonly values = new PackedValues();
+  private readonly channels = derive((inputs: ChannelShape) => inputs);
+  private readonly modulatorTables = derive(modulatorInputs);
+  private readonly modulators = derive(modulatorShape);
+  private readonly parts = derive(({ doubles, ...part }: PartInputs) => ({
+    ...part,
+    doubles: doubles.map(doubleShape),
+  }));
+  /** While nothing of a part is another, none of its zones is looked at. */
+  private readonly partZones = derive(partZones);
+  private readonly zones = derive(
+    (inputs: ZoneInputs, id): ZoneShape => zoneShape(inputs, id, (name, audio) => this.keep(name, audio)),
+    isSameZone,
+  );
   private readonly patterns = new Map<string, KnownPattern>();
-  private readonly parts = new Map<string, PartFragment>();
-  private readonly channels = new Map<string, { from: readonly unknown[]; fragment: ChannelFragment }>();
-  private readonly values = new Map<string, KnownValues>();
-  private readonly modulators = new Map<string, KnownModulator>();
-  private modulatorsFrom: readonly unknown[] = [];
-  private readonly doublesFrom = new Map<string, readonly unknown[]>();
   private partOrder: readonly string[] | null = null;
   private isFirst = true;
 
@@ -85,70 +111,49 @@ export class PlanCompiler {
     this.compileSong(document, patch);
     this.compileChannels(document, inputs, patch);
     this.compileModulators(document, patch);
-    const seen: Record<FragmentKind, Set<string>> = {
-      parts: new Set(document.partOrder),
-      zones: new Set(),
-      modulators: new Set(Object.keys(document.modulators)),
-      patterns: new Set(),
-      channels: new Set(Object.keys(document.channels)),
-    };
+    const zoneIds = new Set<string>();
+    const patternIds = new Set<string>();
     for (const partId of document.partOrder) {
       const part = document.parts[partId]!;
       this.compilePart(document, part, inputs, patch);
-      this.compileZones(document, part, inputs, patch, seen.zones);
-      this.compilePatterns(document, part, patch, seen.patterns);
+      this.compileZones(document, part, inputs, patch, zoneIds);
+      this.compilePatterns(document, part, patch, patternIds);
     }
     if (this.partOrder !== document.partOrder) patch.partOrder = this.partOrder = document.partOrder;
-    for (const id of this.zonesFrom.keys()) if (!seen.parts.has(id)) this.zonesFrom.delete(id);
-    this.forget(this.parts, 'parts', seen, patch);
-    this.forget(this.zones, 'zones', seen, patch);
-    this.forget(this.modulators, 'modulators', seen, patch);
-    this.forget(this.patterns, 'patterns', seen, patch);
-    this.forget(this.channels, 'channels', seen, patch);
+    const partIds = new Set(document.partOrder);
+    this.partZones.keepOnly(partIds);
+    this.forget('parts', this.parts.keepOnly(partIds), patch);
+    this.forget('zones', this.zones.keepOnly(zoneIds), patch);
+    this.forget('modulators', this.modulators.keepOnly(new Set(Object.keys(document.modulators))), patch);
+    this.forgetPatterns(patternIds, patch);
+    this.forget('channels', this.channels.keepOnly(new Set(Object.keys(document.channels))), patch);
     this.isFirst = false;
     return isEmptyPatch(patch) ? null : patch;
   }
 
-  private forget(
-    table: Map<string, unknown>,
-    kind: FragmentKind,
-    seen: Record<FragmentKind, ReadonlySet<string>>,
-    patch: PlanPatch,
-  ): void {
-    if (table.size === seen[kind].size) return;
-    for (const id of table.keys()) {
-      if (seen[kind].has(id)) continue;
-      table.delete(id);
-      this.values.delete(`${kind} ${id}`);
+  private forget(kind: keyof typeof OWNER_OF, gone: readonly string[], patch: PlanPatch): void {
+    for (const id of gone) {
+      this.values.forget({ kind: OWNER_OF[kind], id });
       patch.removed.push({ kind, id });
     }
   }
 
-  /**
-   * The values of an owner as numbers; those that differ from the last time go into the patch.
-   * @param name of the owner among all
-   */
-  private packed(
-    name: string,
-    owner: Pick<ValueChange, 'kind' | 'id'>,
-    rows: Rows,
-    sparse: object,
-    patch: PlanPatch,
-  ): Float64Array {
-    const known = this.values.get(name);
-    if (known?.sparse === sparse) return known.packed;
-    const packed = packValues(rows, sparse);
-    if (known) {
-      for (let slot = 0; slot < packed.length; slot++) {
-        if (packed[slot] !== known.packed[slot]) patch.values.push({ ...owner, slot, value: packed[slot]! });
-      }
+  private forgetPatterns(seen: ReadonlySet<string>, patch: PlanPatch): void {
+    if (this.patterns.size === seen.size) return;
+    for (const id of this.patterns.keys()) {
+      if (seen.has(id)) continue;
+      this.patterns.delete(id);
+      patch.removed.push({ kind: 'patterns', id });
     }
-    this.values.set(name, { sparse, packed });
-    return packed;
+  }
+
+  private put<T>(list: T[], fragment: T): void {
+    list.push(fragment);
+    this.compiledCount++;
   }
 
   private compileSong(document: ProjectDocument, patch: PlanPatch): void {
-    const packed = this.packed('song', { kind: 'song', id: '' }, SONG_ROWS, document.song.values, patch);
+    const packed = this.values.of({ kind: 'song', id: '' }, SONG_ROWS, document.song.values, patch);
     if (this.isFirst) patch.song = packed;
   }
 
@@ -160,96 +165,78 @@ export class PlanCompiler {
     for (const channel of Object.values(document.channels)) {
       const { id } = channel;
       const outputId = id === mainId ? null : (channel.outputId ?? mainId);
-      const values = this.packed(`channels ${id}`, { kind: 'channel', id }, CHANNEL_ROWS, channel.values, patch);
-      const effects = channel.effectOrder.map((effectId) => {
-        const { kind, bypassed, sideChannelId, values: sparse } = document.effects[effectId]!;
-        const owner = { kind: 'effect', id: effectId } as const;
-        const packed = this.packed(`effect ${effectId}`, owner, EFFECT_ROWS[kind], sparse, patch);
-        return { id: effectId, kind, bypassed, sideChannelId, values: packed };
+      const effects = channel.effectOrder.map((effectId) => document.effects[effectId]!);
+      const sends = sendsOf.get(id) ?? [];
+      const values = {
+        values: this.values.of({ kind: 'channel', id }, CHANNEL_ROWS, channel.values, patch),
+        effects: effects.map((one) =>
+          this.values.of({ kind: 'effect', id: one.id }, EFFECT_ROWS[one.kind], one.values, patch),
+        ),
+        sends: sends.map((one) => this.values.of({ kind: 'send', id: one.id }, SEND_ROWS, one.values, patch)),
+      };
+      const before = this.channels.last(id);
+      const shape = this.channels.of(id, {
+        id,
+        outputId,
+        isHeard: audible.heard.has(id),
+        isOutputOpen: outputId === null || audible.isOpen(id, outputId),
+        effects: effects.map(({ id: effectId, kind, bypassed, sideChannelId }) => ({
+          id: effectId,
+          kind,
+          bypassed,
+          sideChannelId,
+        })),
+        sends: sends.map(({ id: sendId, toChannelId }) => ({
+          id: sendId,
+          toChannelId,
+          isOpen: audible.isOpen(id, toChannelId),
+        })),
       });
-      const sends = (sendsOf.get(id) ?? []).map((send) => {
-        const packed = this.packed(`send ${send.id}`, { kind: 'send', id: send.id }, SEND_ROWS, send.values, patch);
-        const { toChannelId } = send;
-        return { id: send.id, toChannelId, isOpen: audible.isOpen(id, toChannelId), values: packed };
+      if (shape === before) continue;
+      this.put(patch.channels, {
+        ...shape,
+        effects: withValues(shape.effects, values.effects),
+        sends: withValues(shape.sends, values.sends),
+        values: values.values,
       });
-      const isHeard = audible.heard.has(id);
-      const isOutputOpen = outputId === null || audible.isOpen(id, outputId);
-      const wiring = effects.flatMap((effect) => [effect.id, effect.bypassed, effect.sideChannelId]);
-      const from = [outputId, isHeard, isOutputOpen, ...wiring, ...sends.flatMap((send) => [send.id, send.isOpen])];
-      const known = this.channels.get(id);
-      if (known && isSameList(known.from, from)) continue;
-      const fragment: ChannelFragment = { id, outputId, isHeard, isOutputOpen, effects, sends, values };
-      this.channels.set(id, { from, fragment });
-      this.put(patch.channels, fragment);
     }
   }
 
-  private put<T>(list: T[], fragment: T): void {
-    list.push(fragment);
-    this.compiledCount++;
-  }
-
-  private compileModulators(document: ProjectDocument, patch: PlanPatch): void {
-    const from = [document.modulators, document.routes];
-    if (isSameList(this.modulatorsFrom, from)) return;
-    this.modulatorsFrom = from;
-    const routesOf = grouped(Object.values(document.routes), ({ modulatorId }) => modulatorId);
-    for (const modulator of Object.values(document.modulators)) {
-      const { id, kind } = modulator;
-      const routes = routesOf.get(id) ?? [];
-      const rows: Rows = MODULATOR_ROWS[kind];
-      const values = this.packed(`modulators ${id}`, { kind: 'modulator', id }, rows, modulator.values, patch);
-      const routeValues = routes.map((route) =>
-        this.packed(`route ${route.id}`, { kind: 'route', id: route.id }, ROUTE_ROWS, route.values, patch),
+  private compileModulators({ modulators, routes, effects }: ProjectDocument, patch: PlanPatch): void {
+    const before = this.modulatorTables.last('');
+    const tables = this.modulatorTables.of('', { modulators, routes, effects });
+    if (tables === before) return;
+    for (const inputs of tables) {
+      const { id, kind } = inputs;
+      const values = this.values.of({ kind: 'modulator', id }, MODULATOR_ROWS[kind], modulators[id]!.values, patch);
+      const routeValues = inputs.routes.map((route) =>
+        this.values.of({ kind: 'route', id: route.id }, ROUTE_ROWS, routes[route.id]!.values, patch),
       );
-      const ways = routes.flatMap(({ id: routeId, target, paramId }) => [routeId, target.kind, target.id, paramId]);
-      const made = [modulator.ownerId, modulator.steps, modulator.points, modulator.lengthTicks, ...ways];
-      const known = this.modulators.get(id);
-      if (known && isSameList(known.from, made)) continue;
-      const fragment = modulatorFragment(document, modulator, values, routes, routeValues);
-      this.modulators.set(id, { from: made, fragment });
-      this.put(patch.modulators, fragment);
+      const known = this.modulators.last(id);
+      const shape = this.modulators.of(id, inputs);
+      if (shape === known) continue;
+      this.put(patch.modulators, { ...shape, routes: withValues(shape.routes, routeValues), values });
     }
   }
 
   private compilePart(document: ProjectDocument, part: Part, { assets }: PlanInputs, patch: PlanPatch): void {
-    const { id, channelId, activePatternId, groove } = part;
-    const ownTempo = ownTempoBpm(document, part);
-    const values = this.packed(`parts ${id}`, { kind: 'part', id }, PART_ROWS, part.values, patch);
-    const { from, make } = this.doublesOf(document, part, assets, patch);
-    const known = this.parts.get(id);
-    if (
-      known?.channelId === channelId &&
-      isSameList(this.doublesFrom.get(id) ?? [], from) &&
-      known.activePatternId === activePatternId &&
-      known.groove === groove &&
-      known.ownTempoBpm === ownTempo
-    ) {
-      return;
-    }
-    const fragment = { id, channelId, activePatternId, groove, ownTempoBpm: ownTempo, doubles: make(), values };
-    this.doublesFrom.set(id, from);
-    this.parts.set(id, fragment);
-    this.put(patch.parts, fragment);
-  }
-
-  /** What the doubles of a part are made from, and how. */
-  private doublesOf(
-    document: ProjectDocument,
-    part: Part,
-    assets: ReadonlyMap<string, AudioData>,
-    patch: PlanPatch,
-  ): { from: readonly unknown[]; make: () => DoubleFragment[] } {
-    const { doubles } = part;
-    if (!doubles) return { from: [], make: () => [] };
-    const placed = new Map(zonesOfPart(document, part).map((one) => [one.zone.id, one]));
-    const packed = doubles.map(({ id, values }) =>
-      this.packed(`double ${id}`, { kind: 'double', id }, DOUBLE_ROWS, values, patch),
+    const { id, channelId, activePatternId, groove, doubles = [] } = part;
+    const values = this.values.of({ kind: 'part', id }, PART_ROWS, part.values, patch);
+    const doubleValues = doubles.map((one) =>
+      this.values.of({ kind: 'double', id: one.id }, DOUBLE_ROWS, one.values, patch),
     );
-    return {
-      from: doubles.flatMap((one) => [one.id, one.zoneIds, one.soundId, ...levelSources(one, placed, assets)]),
-      make: () => doubles.map((one, place) => doubleFragment(one, placed, assets, packed[place]!)),
-    };
+    const placed = new Map(doubles.length === 0 ? [] : zonesOfPart(document, part).map((one) => [one.zone.id, one]));
+    const before = this.parts.last(id);
+    const shape = this.parts.of(id, {
+      id,
+      channelId,
+      activePatternId,
+      groove,
+      ownTempoBpm: ownTempoBpm(document, part),
+      doubles: doubles.map((one) => doubleInputs(one, placed, assets)),
+    });
+    if (shape === before) return;
+    this.put(patch.parts, { ...shape, doubles: withValues(shape.doubles, doubleValues), values });
   }
 
   private compileZones(
@@ -259,54 +246,19 @@ export class PlanCompiler {
     patch: PlanPatch,
     seen: Set<string>,
   ): void {
-    const all = zonesOfPart(document, part);
-    for (const { zone } of all) seen.add(zone.id);
-    const ofCuts = part.cutOrder.flatMap((cutId) => {
-      const cut = document.cuts[cutId]!;
-      return [cut, document.sources[cut.sourceId], assets.get(cut.sourceId)];
-    });
-    const ofPart = [all, document.song.values, part.values, renderings, renderings.version, ...ofCuts];
-    if (isSameList(this.zonesFrom.get(part.id) ?? [], ofPart)) return;
-    this.zonesFrom.set(part.id, ofPart);
-    const cuts = new Map(part.cutOrder.map((cutId) => [cutId, readCut(document, document.cuts[cutId]!)]));
-    for (const placed of all) {
-      const { zone } = placed;
-      const values = this.packed(`zones ${zone.id}`, { kind: 'zone', id: zone.id }, ZONE_ROWS, zone.values, patch);
-      const cut = cuts.get(placed.cut.id)!;
-      const { retiming } = cut;
-      const from = [
-        placed.at.startFrame,
-        placed.at.endFrame,
-        placed.at.slice.role,
-        placed.keys?.low,
-        placed.keys?.high,
-        placed.keys?.root,
-        zone.velocities,
-        zone.loop,
-        zone.plays,
-        ...loopSettings(zone),
-        cutValues(placed.cut).follow,
-        cutValues(placed.cut).tail,
-        cut.sourceId,
-        cut.tempoBpm,
-        cut.isStretched,
-        assets.get(cut.sourceId),
-        (retiming || zoneValues(zone).keepsLength) && renderings.version,
-        retiming?.fill,
-        retiming?.times,
-        retiming?.material,
-        retiming?.transposeCents,
-      ];
-      const known = this.zones.get(zone.id);
-      if (known && isSameList(known.from, from)) continue;
-      const samples = { assets, renderings };
-      const keep = (id: string, audio: AudioData) => this.keep(id, audio);
-      const sound = soundOf(document, placed, cut, samples, keep);
-      const keySounds = keySoundsOf(document, placed, cut, samples, keep);
-      const fragment = zoneFragment(part, placed, cut, sound, keySounds, values);
-      this.zones.set(zone.id, { from, fragment, values: zone.values });
-      if (known && isSameZone(known.fragment, fragment)) continue;
-      this.put(patch.zones, fragment);
+    const placed = zonesOfPart(document, part);
+    for (const { zone } of placed) seen.add(zone.id);
+    const cuts = part.cutOrder.map((cutId) => readCut(document, document.cuts[cutId]!));
+    const audios = cuts.map(({ sourceId }) => assets.get(sourceId));
+    const known = this.partZones.last(part.id);
+    const inputs = this.partZones.of(part.id, { placed, cuts, audios, renderings, version: renderings.version });
+    if (inputs === known) return;
+    for (const [place, { zone }] of placed.entries()) {
+      const { id } = zone;
+      const values = this.values.of({ kind: 'zone', id }, ZONE_ROWS, zone.values, patch);
+      const before = this.zones.last(id);
+      const shape = this.zones.of(id, inputs[place]!);
+      if (shape !== before) this.put(patch.zones, { ...shape, values });
     }
   }
 
@@ -317,9 +269,7 @@ export class PlanCompiler {
 
   /** Ids of the samples that zones name now. */
   usedSourceIds(): Set<string> {
-    const used = new Set<string>();
-    for (const { fragment } of this.zones.values()) for (const id of soundIdsOf(fragment)) used.add(id);
-    return used;
+    return new Set(this.zones.values.flatMap(soundIdsOf));
   }
 
   private compilePatterns(document: ProjectDocument, part: Part, patch: PlanPatch, seen: Set<string>): void {
@@ -342,21 +292,18 @@ export class PlanCompiler {
 }
 
 /** Ids of all samples that a zone plays. */
-export function soundIdsOf({ sound, keySounds }: ZoneFragment): string[] {
+export function soundIdsOf({ sound, keySounds }: ZoneShape): string[] {
   return [sound, ...keySounds].flatMap((one) =>
     one ? [one.sourceId, one.loop?.sourceId].filter((id) => typeof id === 'string') : [],
   );
 }
 
-function grouped<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    const group = groups.get(key);
-    if (group) group.push(item);
-    else groups.set(key, [item]);
-  }
-  return groups;
+/** Each with its values, which stand in the same order. */
+function withValues<Shape>(
+  shapes: readonly Shape[],
+  values: readonly Float64Array[],
+): (Shape & { values: Float64Array })[] {
+  return shapes.map((shape, place) => ({ ...shape, values: values[place]! }));
 }
 
 /** A whole plan: for bouncing, the command line and tests. */

@@ -7,32 +7,34 @@ import type { DoubleFragment } from './fragments.ts';
 /** A hit is as loud as it gets in its beginning. */
 const LOOKED_AT_SECONDS = 0.15;
 
-/** What the levels of its hits follow from. */
-export function levelSources(
-  { zoneIds }: Double,
+/** A hit in its own sound; without audio it is as loud as any. */
+interface Hit {
+  startFrame: number;
+  endFrame: number;
+  audio: AudioData | undefined;
+}
+export type DoubleInputs = Omit<Double, 'values'> & { hits: readonly (Hit | null)[] };
+
+/** A double, with the hits that it lies under; null for one that is gone. */
+export function doubleInputs(
+  { values: _, ...double }: Double,
   placed: ReadonlyMap<string, PlacedZone>,
   assets: ReadonlyMap<string, AudioData>,
-): unknown[] {
-  return zoneIds.flatMap((id) => {
+): DoubleInputs {
+  const hits = double.zoneIds.map((id) => {
     const one = placed.get(id);
-    return one ? [one.at.startFrame, one.at.endFrame, assets.get(one.cut.sourceId)] : [];
+    if (!one) return null;
+    const { startFrame, endFrame } = one.at;
+    return { startFrame, endFrame, audio: assets.get(one.cut.sourceId) };
   });
+  return { ...double, hits };
 }
 
-export function doubleFragment(
-  { id, soundId, zoneIds }: Double,
-  placed: ReadonlyMap<string, PlacedZone>,
-  assets: ReadonlyMap<string, AudioData>,
-  values: Float64Array,
-): DoubleFragment {
-  const peaks = zoneIds.map((zoneId) => {
-    const one = placed.get(zoneId);
-    const audio = one && assets.get(one.cut.sourceId);
-    return audio ? peakOf(audio, one.at.startFrame, one.at.endFrame) : 1;
-  });
+export function doubleShape({ id, soundId, zoneIds, hits }: DoubleInputs): Omit<DoubleFragment, 'values'> {
+  const peaks = hits.map((hit) => (hit?.audio ? peakOf(hit.audio, hit.startFrame, hit.endFrame) : 1));
   const loudest = Math.max(...peaks);
   const levels = Float64Array.from(peaks, (peak) => (loudest > 0 ? peak / loudest : 1));
-  return { id, soundId, zoneIds, levels, values };
+  return { id, soundId, zoneIds, levels };
 }
 
 function peakOf({ channels, sampleRate }: AudioData, startFrame: number, endFrame: number): number {

@@ -1,31 +1,50 @@
 /** Modulators as the renderer works them out: what each moves, by its place in the target's values. */
-import { rowsOfTarget } from '../../document/owners.ts';
+import { rowsOfKnownTarget } from '../../document/owners.ts';
 import type { LanePoint, Modulator, ProjectDocument, Route } from '../../document/schema.ts';
 import { textHash } from '../../units/hash.ts';
+import { grouped } from '../../units/grouped.ts';
 import type { LaneFragment, ModulatorFragment, RouteFragment } from './fragments.ts';
 
 const NO_STEPS = [0] as const;
 const NO_POINTS = [{ at: 0, value: 0 }] as const;
 
-/** @param values of the modulator @param routeValues of its routes, in their order */
-export function modulatorFragment(
-  document: ProjectDocument,
-  { id, ownerId, kind, steps, points, lengthTicks }: Modulator,
-  values: Float64Array,
-  routes: readonly Route[],
-  routeValues: readonly Float64Array[],
-): ModulatorFragment {
+/** A way to a setting, without its values. */
+export type RouteShape = Omit<RouteFragment, 'values'>;
+export type ModulatorShape = Omit<ModulatorFragment, 'values' | 'routes'> & { routes: readonly RouteShape[] };
+type ModulatorInputs = Omit<Modulator, 'values'> & { routes: readonly RouteShape[] };
+
+/** All modulators, each with what it moves; a way that leads to nothing is left out. */
+export function modulatorInputs({
+  modulators,
+  routes,
+  effects,
+}: Pick<ProjectDocument, 'modulators' | 'routes' | 'effects'>): ModulatorInputs[] {
+  const routesOf = grouped(Object.values(routes), ({ modulatorId }) => modulatorId);
+  return Object.values(modulators).map(({ values: _, ...modulator }) => ({
+    ...modulator,
+    routes: (routesOf.get(modulator.id) ?? []).flatMap((route) => routeShape({ effects, modulators }, route)),
+  }));
+}
+
+export function modulatorShape({
+  id,
+  ownerId,
+  kind,
+  steps,
+  points,
+  lengthTicks,
+  routes,
+}: ModulatorInputs): ModulatorShape {
   const isLane = kind === 'lane';
   return {
     id,
     ownerId,
     kind,
-    values,
     steps: steps ?? NO_STEPS,
     points: isLane ? NO_POINTS : (points ?? NO_POINTS),
     lane: isLane ? laneFragment(points ?? NO_POINTS, lengthTicks ?? 0) : null,
     seed: textHash(id),
-    routes: routes.flatMap((route, place) => routeFragment(document, route, routeValues[place]!)),
+    routes,
   };
 }
 
@@ -40,15 +59,14 @@ function laneFragment(points: readonly LanePoint[], lengthTicks: number): LaneFr
 }
 
 /** Empty for one that leads to nothing. */
-function routeFragment(
-  document: ProjectDocument,
+function routeShape(
+  tables: Pick<ProjectDocument, 'effects' | 'modulators'>,
   { id, target, paramId }: Route,
-  values: Float64Array,
-): RouteFragment[] {
-  const rows = rowsOfTarget(document, target);
+): RouteShape[] {
+  const rows = rowsOfKnownTarget(tables, target);
   const row = rows?.[paramId];
   if (row?.kind !== 'number') return [];
   const slot = Object.keys(rows!).indexOf(paramId);
   const { movedBy: by, smoothingMs } = row;
-  return [{ id, kind: target.kind, targetId: target.id, slot, by, smoothingMs, values }];
+  return [{ id, kind: target.kind, targetId: target.id, slot, by, smoothingMs }];
 }

@@ -2,13 +2,8 @@
 import type { AudioData } from '../../dsp/audio.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
 import { retimeSlice } from '../../stretch/retime.ts';
-import {
-  wantedKeyRenderings,
-  wantedRenderings,
-  type Rendering,
-  type Renderings,
-  type RenderingSpec,
-} from './renderings.ts';
+import type { Rendering, Renderings, RenderingSpec } from './renderings.ts';
+import { wantedRenderings } from './wanted-renderings.ts';
 
 /** Makes one rendering. */
 export function renderSpec(audio: AudioData, spec: RenderingSpec): AudioData {
@@ -18,18 +13,9 @@ export function renderSpec(audio: AudioData, spec: RenderingSpec): AudioData {
 /** All that a document wants, made at once: for bouncing, the command line and tests. */
 export function renderAll(document: ProjectDocument, assets: ReadonlyMap<string, AudioData>): Renderings {
   const made = new Map<string, Rendering>();
-  for (const cut of Object.values(document.cuts)) {
-    const audio = assets.get(cut.sourceId);
-    if (!audio) continue;
-    for (const spec of wantedRenderings(document, cut)) {
-      if (!made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
-    }
-  }
-  for (const part of Object.values(document.parts)) {
-    for (const spec of wantedKeyRenderings(document, part)) {
-      const audio = assets.get(spec.sourceId);
-      if (audio && !made.has(spec.key)) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
-    }
+  for (const spec of wantedRenderings(document)) {
+    const audio = assets.get(spec.sourceId);
+    if (audio) made.set(spec.key, { spec, audio: renderSpec(audio, spec) });
   }
   return { version: made.size, find: (spec) => made.get(spec.key) };
 }

@@ -1,21 +1,29 @@
 /** The loop inside a zone's samples, laid and ready to be read. */
 import type { AudioData } from '../../dsp/audio.ts';
 import { layLoop } from '../../dsp/sound-loop.ts';
-import type { SoundLoop, Zone } from '../../document/schema.ts';
-import type { PlacedSlice } from '../../queries/slices.ts';
-import { zoneValues } from '../../queries/values.ts';
+import type { SoundLoop } from '../../document/schema.ts';
 import type { PlanLoop, ZoneSound } from './fragments.ts';
+import type { ZoneSampleSettings } from './renderings.ts';
+
+/** Of a source, half-open. */
+export interface FrameRange {
+  startFrame: number;
+  endFrame: number;
+}
 
 /** Crossfade of a loop that nobody has set, in seconds. */
 const USUAL_CROSSFADE_SECONDS = 0.005;
 
 /** What goes round in a zone by its settings, in frames of its source; null when nothing does. */
-export function zoneLoop(zone: Zone, at: PlacedSlice, sampleRate: number): (SoundLoop & { isBoth: boolean }) | null {
-  const { loopMode, reverse } = zoneValues(zone);
-  if (loopMode === 'off' || reverse || zone.plays.kind !== 'slice') return null;
+export function zoneLoop(
+  { loopMode, loop }: Pick<ZoneSampleSettings, 'loopMode' | 'loop'>,
+  at: FrameRange,
+  sampleRate: number,
+): (SoundLoop & { isBoth: boolean }) | null {
+  if (loopMode === 'off') return null;
   const usual = { startFrame: at.startFrame, endFrame: at.endFrame };
   const crossfadeFrames = Math.round(USUAL_CROSSFADE_SECONDS * sampleRate);
-  return { ...(zone.loop ?? { ...usual, crossfadeFrames }), isBoth: loopMode === 'both' };
+  return { ...(loop ?? { ...usual, crossfadeFrames }), isBoth: loopMode === 'both' };
 }
 
 /**
@@ -26,7 +34,7 @@ export function laidLoop(
   sound: ZoneSound,
   audio: AudioData,
   loop: NonNullable<ReturnType<typeof zoneLoop>>,
-  at: PlacedSlice,
+  at: FrameRange,
   keep: (id: string, audio: AudioData) => string,
 ): PlanLoop | null {
   const frames = audio.channels[0]!.length;

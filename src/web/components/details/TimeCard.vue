@@ -2,7 +2,7 @@
 /** How the part keeps time with the song, and its pitch. */
 import { computed } from 'vue';
 import { guessRoot, smallestShift } from '#core/analysis/part-root.ts';
-import { isStretchable } from '#core/engine/plan/renderings.ts';
+import { isStretchable } from '#core/queries/following.ts';
 import { TAILS } from '#core/params/choices.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import { lengthRatio } from '#core/queries/loops.ts';

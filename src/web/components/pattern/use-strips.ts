@@ -1,6 +1,6 @@
 /** The strips of the pattern under the pointer, however they are laid out: picked, moved, lengthened, put down, heard. */
 import { computed, shallowRef, type Ref } from 'vue';
-import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
+import { sourceFramesPerTick } from '#core/queries/following.ts';
 import { snapToGrid } from '#core/patterns/grid.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { padsOf, type PlacedZone } from '#core/queries/zones.ts';

@@ -49,10 +49,8 @@ export function usePartPicture(part: () => Part | null, stretches: number): Comp
     void planSender.loadedCount;
     const { document } = project;
     if (!document) return { levels: [], colours: [] };
-    const sounds = soundsOf(
-      cuts.value.map((cut) => soundFacts(document, cut)),
-      themeName.value === 'dark' ? NIGHT_LIFT : 0,
-    );
+    const lift = themeName.value === 'dark' ? NIGHT_LIFT : 0;
+    const sounds = soundsOf({ cuts: cuts.value.map((cut) => soundFacts(document, cut)), lift });
     const pieces = cuts.value.flatMap((cut) => piecesOf(document, cut)).filter(({ cutId }) => sounds.get(cutId)!.peaks);
     const each = pieces.reduce((sum, { seconds }) => sum + seconds, 0) / stretches;
     const picture: PartPicture = { levels: [], colours: [] };

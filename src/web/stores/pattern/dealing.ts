@@ -1,7 +1,7 @@
 /** Dealing from what lies on the table: hands are dealt, taken up again, compared, bred; by itself every so many rounds. */
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import { partTempoBpm } from '#core/engine/plan/renderings.ts';
+import { partTempoBpm } from '#core/queries/following.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { breedHands, nameHand, patternOfHand, starHand, takeHand } from '#core/project/commands/hands.ts';
 import type { Hand } from '#core/document/schema.ts';

@@ -14,7 +14,7 @@ import {
 } from '#core/project/commands/transform.ts';
 import { playedPhrase, type PlayedPhrase } from '#core/patterns/played.ts';
 import { layPattern } from '#core/project/commands/patterns.ts';
-import { partTempoBpm } from '#core/engine/plan/renderings.ts';
+import { partTempoBpm } from '#core/queries/following.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { partValues, songValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';

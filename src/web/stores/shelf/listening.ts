@@ -6,7 +6,7 @@ import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import type { SliceFacts } from '#core/analysis/analyse-source.ts';
 import { likeliestMaterial } from '#core/document/defaults.ts';
 import { songValues } from '#core/queries/values.ts';
-import { isStretchable } from '#core/engine/plan/renderings.ts';
+import { isStretchable } from '#core/queries/following.ts';
 import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import type { LoadedSource } from '../../workers/analysis-protocol.ts';

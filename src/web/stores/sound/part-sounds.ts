@@ -5,7 +5,7 @@ import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
 import type { Cut, ProjectDocument } from '#core/document/schema.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
 import { type PlacedZone } from '#core/queries/zones.ts';
-import { isSameList } from '#core/units/same-list.ts';
+import { derive } from '#core/units/derive.ts';
 import { library } from '../../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
 import { themeName } from '../../theme/theme.ts';
@@ -33,8 +33,13 @@ export function soundFacts(document: ProjectDocument, { id, sourceId, loop }: Cu
   };
 }
 
-/** @param lift lighter by so much, by night */
-export function soundsOf(cuts: readonly ReturnType<typeof soundFacts>[], lift: number): ReadonlyMap<string, CutSound> {
+export interface SoundFacts {
+  cuts: readonly ReturnType<typeof soundFacts>[];
+  /** Lighter by so much, by night. */
+  lift: number;
+}
+
+export function soundsOf({ cuts, lift }: SoundFacts): ReadonlyMap<string, CutSound> {
   const coloursOf = (slices: readonly PlacedSlice[]) =>
     sliceColours(
       slices.map(({ slice }) => slice.brightnessHz),
@@ -59,15 +64,13 @@ export const usePartSounds = defineStore('part-sounds', () => {
   const planSender = usePlanSender();
 
   /** The same map as long as nothing changes that it is made of: whatever draws with it need not draw anew. */
-  const made = computed<{ from: readonly unknown[]; byCut: ReadonlyMap<string, CutSound> }>((before) => {
+  const sounds = derive(soundsOf);
+  const byCut = computed(() => {
     void planSender.loadedCount;
     const { document } = project;
     const lift = themeName.value === 'dark' ? NIGHT_LIFT : 0;
-    const cuts = document ? session.cuts.map((cut) => soundFacts(document, cut)) : [];
-    const from = [lift, ...cuts.flatMap((facts) => Object.values(facts))];
-    return before && isSameList(before.from, from) ? before : { from, byCut: soundsOf(cuts, lift) };
+    return sounds.of('', { cuts: document ? session.cuts.map((cut) => soundFacts(document, cut)) : [], lift });
   });
-  const byCut = computed(() => made.value.byCut);
 
   function soundOf(cutId: string): CutSound {
     return byCut.value.get(cutId) ?? SILENT;

@@ -1,5 +1,5 @@
 /** Where the chosen part's pattern is, in ticks of it; null while it is still or counted in. */
-import { partTempoBpm } from '#core/engine/plan/renderings.ts';
+import { partTempoBpm } from '#core/queries/following.ts';
 import { partValues } from '#core/queries/values.ts';
 import { engine } from '../../audio/services.ts';
 import { useProject } from '../document/project.ts';

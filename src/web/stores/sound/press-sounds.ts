@@ -1,5 +1,5 @@
 /** What the sounds of the chosen project are to keys: how long they last whatever the key does, how much higher they are. */
-import { sourceFramesPerTick } from '#core/engine/plan/renderings.ts';
+import { sourceFramesPerTick } from '#core/queries/following.ts';
 import { EVENT_ROWS } from '#core/params/tables.ts';
 import type { PressedSound } from '#core/patterns/played.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';

@@ -11,7 +11,7 @@ import { countedBeats } from '#core/units/time.ts';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { engine, library, renderings } from '../../audio/services.ts';
-import { isStretchable } from '#core/engine/plan/renderings.ts';
+import { isStretchable } from '#core/queries/following.ts';
 import type { Material } from '#core/params/choices.ts';
 import { useProject } from '../document/project.ts';
 

@@ -5,7 +5,7 @@
 import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import { partTempoBpm } from '#core/engine/plan/renderings.ts';
+import { partTempoBpm } from '#core/queries/following.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
 import type { PlayedNote } from '#core/strips/played-note.ts';
 import { RECORD_ROWS, type SparseRecordValues } from '#core/params/record-rows.ts';
