@@ -1,7 +1,7 @@
 /** What effects cost: each by itself, at its usual settings and far from them, and all of a large mix. */
 import { CONTROL_FRAMES } from '#core/engine/control/control-step.ts';
 import { MixGraph } from '#core/engine/mix/graph.ts';
-import { EffectSlot } from '#core/engine/mix/slot.ts';
+import { makeSlot } from '#core/engine/mix/make-slot.ts';
 import type { ChannelFragment, EffectFragment } from '#core/engine/plan/fragments.ts';
 import { EFFECT_KINDS, EFFECT_ROWS, type EffectKind } from '#core/params/effects.ts';
 import { packValues } from '#core/params/row.ts';
@@ -15,7 +15,7 @@ const share = (ms: number, seconds: number) => `${(ms / (seconds * 10)).toFixed(
 const sound = (i: number) => Math.sin(i / 7) * 0.4 * Math.exp(-(i % 11_025) / 4000);
 
 function costOf(kind: EffectKind, values: Float64Array): string {
-  const slot = new EffectSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
+  const slot = makeSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
   slot.arrive();
   const left = new Float32Array(CONTROL_FRAMES);
   const right = new Float32Array(CONTROL_FRAMES);
@@ -24,7 +24,8 @@ function costOf(kind: EffectKind, values: Float64Array): string {
     for (let at = 0; at < seconds * RATE; at += CONTROL_FRAMES) {
       for (let i = 0; i < CONTROL_FRAMES; i++) left[i] = right[i] = sound(at + i);
       moment.frame = moment.songFrame = at;
-      slot.process({ left, right }, 0, CONTROL_FRAMES, moment, true);
+      moment.isStep = true;
+      slot.process({ left, right }, 0, CONTROL_FRAMES, moment);
     }
   };
   run(SECONDS / 2);

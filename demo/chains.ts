@@ -2,6 +2,7 @@
 import type { EffectKind } from '#core/params/effects.ts';
 import { addBus, addSend } from '#core/project/commands/channels.ts';
 import { addEffect, listenTo } from '#core/project/commands/effects.ts';
+import type { ChainPlace } from '#core/project/chain-order.ts';
 import { mainChannel } from '#core/queries/channels.ts';
 import type { ProjectMaker } from './project-maker.ts';
 
@@ -10,8 +11,9 @@ function add(
   channelId: string,
   kind: EffectKind,
   settings: Record<string, number | string>,
+  at: ChainPlace = {},
 ): string {
-  maker.run(addEffect, { channelId, kind });
+  maker.run(addEffect, { channelId, kind, ...at });
   const id = maker.document.channels[channelId]!.effectOrder.at(-1)!;
   maker.set([{ kind: 'effect', id }], settings);
   return id;
@@ -27,6 +29,9 @@ export function chains(maker: ProjectMaker, parts: Readonly<Record<'drums' | 'ch
   const ducking = add(maker, chords, 'ducking', { depthDb: -9, returnMs: 220, under: 'kicks' });
   maker.run(listenTo, { effectId: ducking, sideChannelId: drums });
   add(maker, bass, 'equaliser', { lowShelfDb: 2, bell2Hz: 700, bell2Db: -3 });
+  // The bass as it is, and beside it what is driven out of it, 16 dB below.
+  const forkId = add(maker, bass, 'paths', { level2: -16 });
+  add(maker, bass, 'drive', { driveDb: 24, shape: 'hard' }, { forkId, path: 1 });
 
   maker.run(addBus, { name: 'Far shore' });
   const bus = Object.values(maker.document.channels).find(({ kind }) => kind === 'bus')!.id;

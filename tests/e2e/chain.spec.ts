@@ -83,6 +83,85 @@ test('effects are put in, set, dragged into order, switched and taken out; what 
   expect(trouble).toEqual([]);
 });
 
+test('paths side by side: effects in each, dragged from one to another and out; heard as saved, undone, kept', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  await add(page, 'side by side');
+  const path = (number: number) => page.getByRole('group', { name: `path ${number}`, exact: true });
+  const inPath = (number: number) => path(number).getByTestId('path-effect').allTextContents();
+  const addTo = async (number: number, words: string) => {
+    await page.getByRole('button', { name: `Add an effect to path ${number}` }).click();
+    await page.locator('.v-menu .v-list').getByText(words, { exact: true }).click();
+    await expect(page.locator('.v-overlay--active')).toHaveCount(0);
+  };
+  await addTo(2, 'drive');
+  await type(page, 'drive', '30');
+  await addTo(2, 'limiter');
+  await expect.poll(() => inPath(2)).toEqual(['drive', 'limiter']);
+  await type(page, 'level 2', '-16');
+  const beside = await heardAsSaved(page, id, FRAMES);
+
+  // From the second path into the first.
+  const chip = path(2).getByTestId('path-effect').first().getByRole('button', { name: 'drive', exact: true });
+  const dragTo = async (x: number, y: number) => {
+    const from = await restingBox(chip);
+    await chip.hover();
+    // What drags is fetched as the pointer comes.
+    const list = path(1).locator('.effects');
+    await expect
+      .poll(() => list.evaluate((one) => Object.keys(one).some((name) => name.startsWith('Sortable'))))
+      .toBe(true);
+    await page.mouse.move(from.x + 6, from.y + 6);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 12, from.y + 2, { steps: 4 });
+    await expect(page.locator('.sortable-ghost')).toHaveCount(1);
+    await page.mouse.move(x, y, { steps: 10 });
+    // It lies there before it is let go.
+    let nudge = 0;
+    await expect
+      .poll(async () => {
+        await page.mouse.move(x + (++nudge % 3), y);
+        return path(1).getByTestId('path-effect').count();
+      })
+      .toBe(1);
+    await page.mouse.up();
+  };
+  const empty = await restingBox(path(1).getByText('as it comes in').or(path(1).locator('.effects')));
+  await dragTo(empty.x + 30, empty.y + empty.height / 2);
+  await expect.poll(() => inPath(1)).toEqual(['drive']);
+  await expect.poll(() => inPath(2)).toEqual(['limiter']);
+  const other = await heardAsSaved(page, id, FRAMES);
+  expect(peakOf(other.map((sample, i) => sample - beside[i]!))).toBeGreaterThan(0.01);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => inPath(2)).toEqual(['drive', 'limiter']);
+
+  // By the keyboard: where it stands is a choice among its settings; out of its path it comes behind all of them.
+  await chip.click();
+  await choose(page, menuField(page, 'stands'), 'in line');
+  await expect.poll(() => order(page)).toEqual(['side by side', 'drive']);
+  await choose(page, menuField(page, 'stands'), 'path 1');
+  await expect.poll(() => order(page)).toEqual(['side by side']);
+
+  // One after another: one setting leads from path to path.
+  await page.getByRole('button', { name: 'Another path' }).click();
+  await page.getByRole('button', { name: 'side by side', exact: true }).click();
+  await choose(page, menuField(page, 'they join'), 'one after another');
+  await type(page, 'which', '50');
+  await heardAsSaved(page, id, FRAMES);
+  await page.getByRole('button', { name: 'Take path 2 out' }).click();
+  await expect.poll(() => inPath(1)).toEqual(['drive']);
+  await saved(page);
+  await page.reload();
+  await expect.poll(() => inPath(1)).toEqual(['drive']);
+  await page.getByRole('button', { name: 'side by side', exact: true }).click();
+  await page.getByRole('button', { name: 'Take it out' }).click();
+  expect(await order(page)).toEqual([]);
+  expect(trouble).toEqual([]);
+});
+
 test('a chain is compared with none, kept on the shelf, put on another part, and sent to through a bus', async ({
   page,
 }) => {

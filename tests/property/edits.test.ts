@@ -5,7 +5,15 @@ import { addMarker, moveMarker, recut, removeSlices } from '#core/project/comman
 import { lockSlices, mergeSlices, setSliceEnds } from '#core/project/commands/slices.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
 import { addBus, addSend, leadTo, removeBus } from '#core/project/commands/channels.ts';
-import { addEffect, copyEffect, listenTo, moveEffect, putChain, removeEffect } from '#core/project/commands/effects.ts';
+import {
+  addEffect,
+  copyEffect,
+  listenTo,
+  moveEffect,
+  putChain,
+  removeEffect,
+  removePath,
+} from '#core/project/commands/effects.ts';
 import { chainOf } from '#core/project/chain-of.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { breedHands, takeHand } from '#core/project/commands/hands.ts';
@@ -72,7 +80,15 @@ const edit = fc.oneof(
   fc.record({ kind: fc.constant('move rate' as const), at: fc.nat(4), to: fc.nat(4) }),
   fc.record({ kind: fc.constant('effect' as const), at: fc.nat(20) }),
   fc.record({
-    kind: fc.constantFrom('move effect', 'copy effect', 'take effect out', 'listen', 'put chain'),
+    kind: fc.constantFrom(
+      'move effect',
+      'into path',
+      'no path',
+      'copy effect',
+      'take effect out',
+      'listen',
+      'put chain',
+    ),
     at: fc.nat(6),
     to: fc.nat(6),
   }),
@@ -208,6 +224,16 @@ function apply(
       );
     case 'move effect':
       return moveEffect(document, { effectId: effectAt(change.at), place: change.to }, env);
+    case 'into path': {
+      const forkId = Object.values(document.effects).find(({ kind }) => kind === 'paths')?.id;
+      return moveEffect(
+        document,
+        { effectId: effectAt(change.at), ...(forkId && { forkId }), path: change.to % 5 },
+        env,
+      );
+    }
+    case 'no path':
+      return removePath(document, { forkId: effectAt(change.at), path: change.to % 3 }, env);
     case 'copy effect':
       return copyEffect(document, { effectId: effectAt(change.at) }, env);
     case 'take effect out':

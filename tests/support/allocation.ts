@@ -1,5 +1,5 @@
 /** Prints how many bytes each effect allocates in a control step, at its usual settings and far from them. */
-import { EffectSlot } from '#core/engine/mix/slot.ts';
+import { makeSlot } from '#core/engine/mix/make-slot.ts';
 import { CONTROL_FRAMES } from '#core/engine/control/control-step.ts';
 import { EFFECT_KINDS, EFFECT_ROWS } from '#core/params/effects.ts';
 import { packValues } from '#core/params/row.ts';
@@ -29,7 +29,7 @@ for (const kind of EFFECT_KINDS) {
     ['usual', packValues(EFFECT_ROWS[kind], {})],
     ['unusual', unusualValues(EFFECT_ROWS[kind])],
   ] as const) {
-    const slot = new EffectSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
+    const slot = makeSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
     slot.arrive();
     const sound = Float32Array.from({ length: 4 * CONTROL_FRAMES }, (_, i) => Math.sin(i / 3) * 0.5);
     const bus = { left: sound.slice(), right: sound.slice() };
@@ -40,7 +40,7 @@ for (const kind of EFFECT_KINDS) {
           bus.left.set(sound);
           bus.right.set(sound);
         }
-        slot.process(bus, (step % 4) * CONTROL_FRAMES, CONTROL_FRAMES, moment, true);
+        slot.process(bus, (step % 4) * CONTROL_FRAMES, CONTROL_FRAMES, moment);
       }
     };
     run(WARM_STEPS);

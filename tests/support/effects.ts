@@ -1,6 +1,7 @@
 /** Sounds through an effect, as a channel puts them through it. */
 import { CONTROL_FRAMES } from '#core/engine/control/control-step.ts';
-import { EffectSlot } from '#core/engine/mix/slot.ts';
+import { makeSlot } from '#core/engine/mix/make-slot.ts';
+import type { EffectSlot } from '#core/engine/mix/slot.ts';
 import type { Moment, StereoBus } from '#core/engine/mix/effects/effect.ts';
 import { EFFECT_ROWS, type EffectKind } from '#core/params/effects.ts';
 import { packValues, type Rows } from '#core/params/row.ts';
@@ -25,7 +26,7 @@ export function through(
 ): { left: Float32Array; right: Float32Array; slot: EffectSlot } {
   const rows: Rows = EFFECT_ROWS[kind];
   const values = packValues(rows, { wet: 1, ...sparse });
-  const slot = new EffectSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
+  const slot = makeSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
   slot.arrive();
   const left = 'left' in input ? input.left.slice() : input.slice();
   const right = 'left' in input ? input.right.slice() : input.slice();
@@ -34,7 +35,7 @@ export function through(
     const count = Math.min(CONTROL_FRAMES, left.length - at);
     const part = (samples: Float32Array) => samples.subarray(at, at + count);
     slot.side = side && { given: { left: part(side.left), right: part(side.right) } };
-    slot.process({ left: part(left), right: part(right) }, 0, count, { ...momentAt(at), ...moment }, true);
+    slot.process({ left: part(left), right: part(right) }, 0, count, { ...momentAt(at), ...moment });
   }
   return { left, right, slot };
 }

@@ -1,4 +1,5 @@
 /** What tests of channels and effects have in common. */
+import { CONTROL_FRAMES } from '#core/engine/control/control-step.ts';
 import type { Moment } from '#core/engine/mix/effects/effect.ts';
 import type { ChannelFragment, SendFragment } from '#core/engine/plan/fragments.ts';
 import { packValues } from '#core/params/row.ts';
@@ -15,6 +16,7 @@ export function momentAt(frame: number): Moment {
     positionTicks: 0,
     isRunning: false,
     songFrame: frame,
+    isStep: frame % CONTROL_FRAMES === 0,
     rootNote: -1,
     hits: null,
     lateFrames: 0,

@@ -70,6 +70,7 @@ export class Renderer {
       tempoBpm: 120,
       positionTicks: 0,
       isRunning: false,
+      isStep: false,
       songFrame: 0,
       rootNote: -1,
       hits: null,

@@ -43,7 +43,7 @@ export function takeMixStatus(channels: readonly ChannelState[], parts: Readonly
       status.peaks.push([channel.id, channel.peak]);
       channel.peak = 0;
     }
-    for (const slot of channel.effects) {
+    for (const slot of channel.effects.all) {
       if (slot.effect.reading !== undefined) status.readings.push([slot.id, slot.effect.reading]);
       if (slot.troubleCount > 0) status.troubled.push(slot.id);
       slot.troubleCount = 0;

@@ -14,6 +14,7 @@ import { FILTER_ROWS } from './effect-rows/filter.ts';
 import { GATE_ROWS } from './effect-rows/gate.ts';
 import { HITS_ROWS } from './effect-rows/hits.ts';
 import { LIMITER_ROWS } from './effect-rows/limiter.ts';
+import { PATHS_ROWS } from './effect-rows/paths.ts';
 import { ROOM_ROWS } from './effect-rows/room.ts';
 import { SHIFTER_ROWS } from './effect-rows/shifter.ts';
 import { SLOT_ROWS } from './effect-rows/slot.ts';
@@ -40,6 +41,7 @@ export const EFFECT_ROWS = {
   sway: SWAY_ROWS,
   catch: CATCH_ROWS,
   width: WIDTH_ROWS,
+  paths: PATHS_ROWS,
 } as const satisfies Record<string, Rows>;
 export type EffectKind = keyof typeof EFFECT_ROWS;
 
@@ -61,5 +63,6 @@ export const EFFECT_WORDS: Readonly<Record<EffectKind, string>> = {
   sway: 'chorus, flanger, phaser',
   catch: 'catch',
   width: 'width',
+  paths: 'side by side',
 };
 export const EFFECT_KINDS = Object.keys(EFFECT_ROWS) as EffectKind[];

@@ -1,6 +1,7 @@
 /** Chains of effects under names. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS, EFFECT_WORDS } from '../params/effects.ts';
+import { MOST_PATHS } from '../params/effect-rows/paths.ts';
 import { CHANNEL_ROWS } from '../params/tables.ts';
 import { valuesSchema } from '../params/values-schema.ts';
 import { CHAIN_VERSION, type Chain } from '../project/chain-of.ts';
@@ -22,6 +23,7 @@ const chainSchema = z.strictObject({
             // A channel of another project is no channel of this one.
             sideChannelId: z.null(),
             values: valuesSchema(EFFECT_ROWS[kind]),
+            path: z.optional(z.int().check(z.gte(0), z.lt(MOST_PATHS))),
           }),
         ) as unknown as [z.ZodMiniObject],
       ),

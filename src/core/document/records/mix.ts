@@ -1,6 +1,7 @@
 /** Where parts are heard: channels, copies of their signals into others, and their effects. */
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
+import { MOST_PATHS } from '../../params/effect-rows/paths.ts';
 import { valuesSchema } from '../../params/values-schema.ts';
 import { CHANNEL_ROWS, SEND_ROWS } from '../../params/tables.ts';
 import { CHANNEL_KINDS } from '../limits.ts';
@@ -32,6 +33,8 @@ export const effect = z.discriminatedUnion(
       /** The channel that it listens to beside its own. */
       sideChannelId: z.nullable(id),
       values: valuesSchema(EFFECT_ROWS[kind]),
+      /** It stands in this path, from 0, of the paths that come before it in the order. */
+      path: z.optional(z.int().check(z.gte(0), z.lt(MOST_PATHS))),
     }),
   ) as unknown as [z.ZodMiniObject],
 );
@@ -41,4 +44,5 @@ export interface Effect {
   bypassed: boolean;
   sideChannelId: string | null;
   values: Record<string, number | string | boolean>;
+  path?: number;
 }

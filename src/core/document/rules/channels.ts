@@ -1,5 +1,6 @@
 /** Each effect stands in one channel, all channels come to the main one, and no signal leads back to where it came from. */
 import { ownRecord } from '../changed-keys.ts';
+import { strayOfChain } from '../chain-tree.ts';
 import type { ProjectDocument } from '../schema.ts';
 import { sameMembers } from './members.ts';
 
@@ -15,6 +16,10 @@ export function brokenChannelRule({ channels, effects, sends }: Mix): string | n
   if (mains.length !== 1 || mains[0]!.outputId !== null) return 'a project has one main channel, the last of all';
   const placed = all.flatMap((channel) => channel.effectOrder);
   if (!sameMembers(placed, Object.keys(effects))) return 'an effect stands in no channel, or in two';
+  for (const { id, effectOrder } of all) {
+    const stray = strayOfChain(effectOrder.map((effectId) => effects[effectId]!));
+    if (stray) return `effect ${stray.id} of channel ${id} stands in a path where there is none`;
+  }
   for (const { id, outputId } of all) {
     if (outputId === null) continue;
     const bus = ownRecord(channels, outputId);

@@ -5,11 +5,13 @@ import { framesPerTick } from '../../units/time.ts';
 import { dbToGain, panLeftGain, panRightGain } from '../../units/level.ts';
 import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
-import type { ChannelFragment, EffectFragment, SendFragment } from '../plan/fragments.ts';
+import type { ChannelFragment, SendFragment } from '../plan/fragments.ts';
 import type { Moment, StereoBus } from './effects/effect.ts';
 import { ChainMix } from './chain-mix.ts';
+import { dropWhere, EffectRow } from './effect-row.ts';
 import { Hits } from './hits.ts';
-import { EffectSlot, stepped } from './slot.ts';
+import { makeSlot } from './make-slot.ts';
+import { stepped, type EffectSlot } from './slot.ts';
 import { sendWay, Way } from './way.ts';
 
 export const CHANNEL = slotsOf(CHANNEL_ROWS);
@@ -31,9 +33,7 @@ export class ChannelState implements StereoBus {
   readonly owner: OwnerValues;
   /** Loudest sample since it was last read and cleared. */
   peak = 0;
-  effects: EffectSlot[] = [];
-  /** Another order, which is taken when all effects are out. */
-  private nextEffects: EffectSlot[] | null = null;
+  readonly effects: EffectRow<EffectSlot>;
   /** Where it is led; the last one of two while it is led elsewhere. */
   outputs: Way[] = [];
   sends: Way[] = [];
@@ -57,6 +57,7 @@ export class ChannelState implements StereoBus {
     this.id = fragment.id;
     this.owner = new OwnerValues(CHANNEL_ROWS, fragment.values, sampleRate);
     this.chainMix = new ChainMix(sampleRate);
+    this.effects = new EffectRow((effect) => makeSlot(effect, sampleRate));
     this.take(fragment);
     this.arrive();
   }
@@ -65,7 +66,7 @@ export class ChannelState implements StereoBus {
   take(fragment: ChannelFragment): void {
     this.owner.take(fragment.values);
     this.isHeard = fragment.isHeard;
-    this.takeEffects(fragment.effects);
+    this.effects.take(fragment.effects);
     this.takeOutput(fragment);
     this.takeSends(fragment.sends);
     if (this.isQuiet) this.arrive();
@@ -74,32 +75,6 @@ export class ChannelState implements StereoBus {
   /** Nothing sounds in it. */
   get isQuiet(): boolean {
     return this.quietFrames >= QUIET_FRAMES;
-  }
-
-  private takeEffects(fragments: readonly EffectFragment[]): void {
-    const known = new Map([...this.effects, ...(this.nextEffects ?? [])].map((slot) => [slot.id, slot]));
-    const wanted = fragments.map((fragment) => {
-      const slot = known.get(fragment.id) ?? new EffectSlot(fragment, this.sampleRate);
-      slot.take(fragment);
-      return slot;
-    });
-    const staying = this.effects.filter((slot) => wanted.includes(slot));
-    const isSameOrder = staying.every((slot, index) => wanted.filter((one) => staying.includes(one))[index] === slot);
-    if (!isSameOrder) {
-      this.nextEffects = wanted;
-      for (const slot of this.effects) slot.enter(false);
-      return;
-    }
-    this.nextEffects = null;
-    // What goes stays in its place until it is out.
-    const merged = [...wanted];
-    this.effects.forEach((slot, place) => {
-      if (wanted.includes(slot)) return;
-      slot.isLeaving = true;
-      slot.enter(false);
-      merged.splice(Math.min(place, merged.length), 0, slot);
-    });
-    this.effects = merged;
   }
 
   private takeOutput({ outputId, isOutputOpen }: ChannelFragment): void {
@@ -133,12 +108,7 @@ export class ChannelState implements StereoBus {
 
   /** Nothing sounds that could make a step: all is as it is to be. */
   private arrive(): void {
-    if (this.nextEffects) {
-      this.effects = this.nextEffects;
-      this.nextEffects = null;
-      for (const slot of this.effects) slot.enter(true);
-    }
-    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.arrive();
+    this.effects.arrive();
     for (let w = 0; w < this.outputs.length; w++) this.outputs[w]!.arrive();
     for (let w = 0; w < this.sends.length; w++) this.sends[w]!.arrive();
     this.dropGone();
@@ -172,26 +142,9 @@ export class ChannelState implements StereoBus {
   }
 
   private dropGone(): void {
-    dropWhere(this.effects, isGone);
+    this.effects.dropGone();
     dropWhere(this.outputs, isGoneWay);
     dropWhere(this.sends, isGoneWay);
-  }
-
-  /** The slot of an effect, wherever it stands. */
-  slotOf(id: string): EffectSlot | null {
-    return this.effects.find((slot) => slot.id === id) ?? this.nextEffects?.find((slot) => slot.id === id) ?? null;
-  }
-
-  /** Effects that sound, or are about to. */
-  get allEffects(): readonly EffectSlot[] {
-    return this.nextEffects ? [...this.effects, ...this.nextEffects] : this.effects;
-  }
-
-  /** By how many frames its effects let its sound come later. */
-  get latencyFrames(): number {
-    let frames = 0;
-    for (const slot of this.nextEffects ?? this.effects) if (!slot.isLeaving) frames += slot.latencyFrames;
-    return frames;
   }
 
   setValue(slot: number, value: number): void {
@@ -202,7 +155,7 @@ export class ChannelState implements StereoBus {
   /** Does anything of it move, so that it has to be worked out step by step? */
   private get isMoving(): boolean {
     const isLevelMoving = this.owner.isMoving || this.slopeLeft !== 0 || this.slopeRight !== 0;
-    if (isLevelMoving || this.effects.length > 0 || this.nextEffects) return true;
+    if (isLevelMoving || !this.effects.isEmpty) return true;
     return this.outputs.some(isMovingWay) || this.sends.some(isMovingWay);
   }
 
@@ -220,11 +173,11 @@ export class ChannelState implements StereoBus {
       moment.frame = frame + at;
       moment.positionTicks = positionTicks + at * ticksAFrame;
       moment.songFrame = songFrame + at;
-      const isStep = framesToNext === CONTROL_FRAMES;
+      const isStep = (moment.isStep = framesToNext === CONTROL_FRAMES);
       if (isStep) this.stepLevel();
       // On the grid, and by frames counted one by one: the size of the blocks changes nothing.
       if (isStep && this.isQuiet) this.arrive();
-      this.runEffects(at, run, moment, isStep);
+      this.runEffects(at, run, moment);
       this.runLevel(at, run);
       for (let w = 0; w < this.outputs.length; w++) {
         const way = this.outputs[w]!;
@@ -272,31 +225,13 @@ export class ChannelState implements StereoBus {
     this.quietFrames = Math.min(QUIET_FRAMES, quietFrames);
   }
 
-  private runEffects(from: number, count: number, moment: Moment, isStep: boolean): void {
-    const { effects } = this;
-    if (effects.length === 0 && !this.nextEffects) return;
+  private runEffects(from: number, count: number, moment: Moment): void {
+    if (this.effects.isEmpty) return;
     this.chainMix.take(this, from, count);
-    let isAnyIn = false;
-    for (let e = 0; e < effects.length; e++) {
-      effects[e]!.process(this, from, count, moment, isStep);
-      isAnyIn ||= !effects[e]!.isOut;
-    }
-    this.chainMix.give(this, from, count, this.latencyFrames);
-    dropWhere(effects, isGone);
-    if (!this.nextEffects || isAnyIn) return;
-    this.effects = this.nextEffects;
-    this.nextEffects = null;
-    for (let e = 0; e < this.effects.length; e++) this.effects[e]!.enter(true, true);
+    this.effects.process(this, from, count, moment);
+    this.chainMix.give(this, from, count, this.effects.latencyFrames);
   }
 }
 
-const isGone = (slot: EffectSlot): boolean => slot.isLeaving && slot.isOut;
 const isGoneWay = (way: Way): boolean => way.isGone;
 const isMovingWay = (way: Way): boolean => way.isMoving;
-
-/** Takes items out in place: nothing may be allocated while sound runs. */
-function dropWhere<T>(items: T[], isToGo: (item: T) => boolean): void {
-  let kept = 0;
-  for (let i = 0; i < items.length; i++) if (!isToGo(items[i]!)) items[kept++] = items[i]!;
-  items.length = kept;
-}

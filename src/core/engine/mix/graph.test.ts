@@ -77,7 +77,7 @@ describe('the mix', () => {
     graph.update([listening, channel('side', {}, -20)], []);
     expect(graph.all().map(({ id }) => id)).toEqual(['side', 'a']);
     let heard = 0;
-    graph.get('a')!.effects[0]!.effect.process = (_bus, count, _moment, side) => {
+    graph.get('a')!.effects.all[0]!.effect.process = (_bus, count, _moment, side) => {
       heard = side!.left[count - 1]!;
     };
     mixed(graph, ['side']);
@@ -131,7 +131,7 @@ describe('the mix', () => {
     graph.update([channel('dry', { outputId: 'bus' }), channel('late', { outputId: 'bus' }), channel('bus')], []);
     const limiter: EffectFragment = { ...filter('l'), kind: 'limiter', values: packValues(EFFECT_ROWS.limiter, {}) };
     graph.update([channel('late', { outputId: 'bus', effects: [limiter] })], []);
-    const { latencyFrames } = graph.get('late')!.effects[0]!;
+    const { latencyFrames } = graph.get('late')!.effects.all[0]!;
     expect(latencyFrames).toBeGreaterThan(50);
     expect(graph.latencyFrames).toBe(latencyFrames);
     const out = { left: new Float32Array(400), right: new Float32Array(400) };

@@ -39,7 +39,7 @@ export class MixGraph {
     for (const channel of this.channels.values()) {
       const owner =
         kind === 'effect'
-          ? channel.slotOf(id)?.owner
+          ? channel.effects.slotOf(id)?.owner
           : channel.sends.find((way) => way.id === id && !way.isLeaving)?.owner;
       if (owner) return owner;
     }
@@ -56,7 +56,7 @@ export class MixGraph {
         way.to = this.channels.get(way.toId ?? '') ?? null;
         if (way.to) link(channel, way.to as ChannelState);
       }
-      for (const slot of channel.allEffects) {
+      for (const slot of channel.effects.all) {
         const side = this.channels.get(slot.sideChannelId ?? '');
         slot.side = side ?? null;
         slot.hits = (side ?? channel).hits;
@@ -87,16 +87,12 @@ export class MixGraph {
   /** Lets what comes early into a channel wait for what comes latest. */
   private meet(): void {
     const arrives = new Map<StereoBus | null, number>();
-    const given = (channel: ChannelState) => (arrives.get(channel) ?? 0) + channel.latencyFrames;
+    const given = (channel: ChannelState) => (arrives.get(channel) ?? 0) + channel.effects.latencyFrames;
     for (const channel of this.order) {
       for (const { to } of channel.ways) arrives.set(to, Math.max(arrives.get(to) ?? 0, given(channel)));
     }
     for (const channel of this.order) {
-      let lateFrames = arrives.get(channel) ?? 0;
-      for (const slot of channel.allEffects) {
-        slot.lateFrames = lateFrames;
-        if (!slot.isLeaving) lateFrames += slot.latencyFrames;
-      }
+      channel.effects.setLate(arrives.get(channel) ?? 0);
       for (const way of channel.ways) way.wait((arrives.get(way.to) ?? 0) - given(channel), channel.isQuiet);
     }
   }
@@ -106,7 +102,7 @@ export class MixGraph {
     let latest = 0;
     const arrives = new Map<StereoBus, number>();
     for (const channel of this.order) {
-      const given = (arrives.get(channel) ?? 0) + channel.latencyFrames;
+      const given = (arrives.get(channel) ?? 0) + channel.effects.latencyFrames;
       latest = Math.max(latest, given);
       for (const { to } of channel.ways) if (to) arrives.set(to, Math.max(arrives.get(to) ?? 0, given));
     }
@@ -115,12 +111,12 @@ export class MixGraph {
 
   /** What rings in effects falls silent. */
   hush(): void {
-    for (const channel of this.order) for (const slot of channel.effects) slot.hush();
+    for (const channel of this.order) channel.effects.hush();
   }
 
   /** Nothing rings in an effect. */
   get isAtRest(): boolean {
-    return this.order.every((channel) => channel.effects.every((slot) => slot.isAtRest));
+    return this.order.every((channel) => channel.effects.isAtRest);
   }
 
   /** @param out where what comes out is added @param gridFrame a frame on which a control step begins */

@@ -7,10 +7,10 @@ import { EFFECT_ROWS, SLOT } from '../../params/effects.ts';
 import { CONTROL_FRAMES } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { EffectFragment } from '../plan/fragments.ts';
-import { DelayLine } from './delay-line.ts';
 import type { Effect, Moment, StereoBus } from './effects/effect.ts';
 import type { Hits } from './hits.ts';
-import { makeEffect } from './effects/index.ts';
+import type { EffectRow } from './effect-row.ts';
+import { Wait } from './wait.ts';
 
 /** Frames in which an effect, or a way between channels, comes and goes. */
 export const SWITCH_FRAMES = 256;
@@ -20,14 +20,12 @@ const SILENCE = 1e-8;
 const NO_SOUND = 1e4;
 
 const stepBus = () => ({ left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) });
-/** Shared: effects are worked out one after another. */
-const wet = stepBus();
-const side = stepBus();
-const without = stepBus();
+/** What a slot works on: shared, for effects are worked out one after another; one that holds others has its own. */
+const workBuses = () => ({ wet: stepBus(), side: stepBus(), without: stepBus() });
+const shared = workBuses();
 
 export class EffectSlot {
   readonly id: string;
-  readonly effect: Effect;
   readonly owner: OwnerValues;
   sideChannelId: string | null = null;
   /** What its effect listens to. */
@@ -56,21 +54,29 @@ export class EffectSlot {
   private quietSteps = 0;
   private isQuiet = true;
   private isAsleep = false;
-  private readonly dryDelay: DelayLine | null;
+  private readonly work: ReturnType<typeof workBuses>;
+  /** The dry sound waits as long as the effect takes. */
+  private readonly dry = new Wait();
 
-  constructor(fragment: EffectFragment, sampleRate: number) {
+  constructor(
+    fragment: EffectFragment,
+    readonly effect: Effect,
+    sampleRate: number,
+    /** Rows of effects that its effect holds. */
+    readonly rows: readonly EffectRow<EffectSlot>[] = [],
+  ) {
+    this.work = rows.length > 0 ? workBuses() : shared;
     this.id = fragment.id;
-    this.effect = makeEffect(fragment.kind, sampleRate);
     this.owner = new OwnerValues(EFFECT_ROWS[fragment.kind], fragment.values, sampleRate);
     this.wet = this.wetTo = this.owner.now[SLOT.wet]!;
-    const { latencyFrames } = this.effect;
-    this.dryDelay = latencyFrames > 0 ? new DelayLine(latencyFrames) : null;
     this.take(fragment);
     this.bypassed.share = this.bypassed.target;
   }
 
-  take({ values, bypassed, sideChannelId }: EffectFragment): void {
+  take({ values, bypassed, sideChannelId, paths = [] }: EffectFragment): void {
     this.owner.take(values);
+    this.effect.takePaths?.(paths);
+    this.dry.aim(this.effect.latencyFrames, this.isAtRest);
     this.sideChannelId = sideChannelId;
     this.isLeaving = false;
     const target = bypassed ? 0 : 1;
@@ -87,7 +93,7 @@ export class EffectSlot {
   enter(isIn: boolean, keepsSound = false): void {
     if (isIn && this.isOut) {
       this.wake(!keepsSound);
-      this.dryDelay?.reset();
+      this.dry.reset();
       this.bypassed.share = this.bypassed.target;
     }
     this.presence.target = isIn ? 1 : 0;
@@ -106,12 +112,20 @@ export class EffectSlot {
     this.runInLeft = this.effect.runInFrames ?? this.effect.latencyFrames;
   }
 
+  /** As new, and in at once: with what it is a part of it begins anew. */
+  restart(): void {
+    this.wake(true);
+    this.dry.reset();
+    this.arrive();
+  }
+
   /** Nothing sounds that could make a step. */
   arrive(): void {
     this.bypassed.share = this.bypassed.target;
     this.presence.share = this.presence.target;
     this.fed.share = this.fed.target;
     this.runInLeft = 0;
+    this.dry.arrive();
     if (!this.owner.isMoving) return;
     this.owner.arrive();
     this.isSet = false;
@@ -146,11 +160,11 @@ export class EffectSlot {
 
   /**
    * Works out `count` frames of a bus from `from` on, within one control step.
-   * @param isStep a step begins here
    */
-  process(bus: StereoBus, from: number, count: number, moment: Moment, isStep: boolean): void {
-    if (isStep) this.step();
+  process(bus: StereoBus, from: number, count: number, moment: Moment): void {
+    if (moment.isStep) this.step();
     if (this.isOut) return;
+    const { without } = this.work;
     const isComing = this.presence.share !== 1 || this.presence.target !== 1;
     if (isComing) copy(bus, from, without, count);
     this.through(bus, from, count, moment);
@@ -159,8 +173,9 @@ export class EffectSlot {
   }
 
   private through(bus: StereoBus, from: number, count: number, moment: Moment): void {
+    const { wet } = this.work;
     if (this.isBypassed) {
-      this.dryDelay?.run(bus, from, count);
+      this.dry.run(bus, from, count);
       return;
     }
     const isQuietIn = isNothing(bus.left, from, count) && isNothing(bus.right, from, count);
@@ -173,7 +188,7 @@ export class EffectSlot {
     }
     this.run(bus, from, count, moment);
     if (!isQuietIn || loudest(wet.left, count) > SILENCE || loudest(wet.right, count) > SILENCE) this.isQuiet = false;
-    this.dryDelay?.run(bus, from, count);
+    this.dry.run(bus, from, count);
     this.mix(bus.left, bus.right, from, count);
   }
 
@@ -192,6 +207,7 @@ export class EffectSlot {
   }
 
   private run(bus: StereoBus, from: number, count: number, moment: Moment): void {
+    const { wet, side } = this.work;
     if (!this.isSet) this.effect.set(this.owner.now);
     this.isSet = true;
     copy(bus, from, wet, count);
@@ -212,6 +228,7 @@ export class EffectSlot {
 
   private feed(count: number): void {
     const { fed } = this;
+    const { wet } = this.work;
     for (let i = 0; i < count; i++) {
       fed.share = stepped(fed.share, fed.target);
       wet.left[i]! *= fed.share;
@@ -221,6 +238,7 @@ export class EffectSlot {
 
   private fall(count: number): void {
     const { hushed } = this;
+    const { wet } = this.work;
     for (let i = 0; i < count; i++) {
       hushed.share = stepped(hushed.share, 0);
       wet.left[i]! *= hushed.share;
@@ -234,6 +252,7 @@ export class EffectSlot {
 
   private mix(left: Float32Array, right: Float32Array, from: number, count: number): void {
     const { wetStep, bypassed } = this;
+    const { wet } = this.work;
     if (bypassed.share === 1 && bypassed.target === 1 && this.wet === 1 && wetStep === 0) {
       for (let i = 0; i < count; i++) {
         left[from + i] = wet.left[i]!;
@@ -252,6 +271,7 @@ export class EffectSlot {
   }
 
   private mixPresence({ left, right }: StereoBus, from: number, count: number): void {
+    const { without } = this.work;
     for (let i = 0; i < count; i++) {
       const share = this.next(this.presence, i);
       left[from + i] = without.left[i]! + (left[from + i]! - without.left[i]!) * share;

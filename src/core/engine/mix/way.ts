@@ -5,15 +5,12 @@ import { dbToGain } from '../../units/level.ts';
 import { CONTROL_FRAMES } from '../control/control-step.ts';
 import { OwnerValues } from '../control/owner-values.ts';
 import type { SendFragment } from '../plan/fragments.ts';
-import { DelayMemory } from './effects/building/delay-memory.ts';
 import type { StereoBus } from './effects/effect.ts';
-import { stepped, SWITCH_FRAMES } from './slot.ts';
+import { stepped } from './slot.ts';
+import { Wait } from './wait.ts';
 
 export const SEND = slotsOf(SEND_ROWS);
 const carried = { left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) };
-
-/** Effects that look further ahead than this, all together, are not waited for. */
-const MOST_WAIT_FRAMES = 8000;
 
 export class Way {
   /** Null: out. */
@@ -25,16 +22,7 @@ export class Way {
   private gain = 1;
   private gainTo = 1;
   private gainStep = 0;
-  /** What has passed, once it has to wait: both sides. */
-  private past: readonly [DelayMemory, DelayMemory] | null = null;
-  private pastFrames = 0;
-  /** For how long nothing has passed. */
-  private quietFrames = Infinity;
-  /** By how much it comes later, was to before, and is to; how far one has given way to the other. */
-  private waits = 0;
-  private waited = 0;
-  private waitsTo = 0;
-  private crossLeft = 0;
+  private readonly waiting = new Wait();
 
   /** @param owner the settings of a send; null for where a channel is led */
   constructor(
@@ -57,7 +45,7 @@ export class Way {
   /** Nothing sounds that could make a step. */
   arrive(): void {
     this.share = this.target;
-    this.arriveWait();
+    this.waiting.arrive();
     this.owner?.arrive();
     this.gain = this.gainTo = this.wantedGain;
     this.gainStep = 0;
@@ -77,30 +65,18 @@ export class Way {
    * @param isQuiet nothing sounds in its channel
    */
   wait(frames: number, isQuiet: boolean): void {
-    this.waitsTo = Math.min(frames, MOST_WAIT_FRAMES);
-    if (frames > 0 && !this.past) {
-      this.past = [new DelayMemory(MOST_WAIT_FRAMES + 1), new DelayMemory(MOST_WAIT_FRAMES + 1)];
-      this.quietFrames = isQuiet ? Infinity : 0;
-    }
-    this.arriveWait();
-  }
-
-  /** Where nothing is in the past, nothing of it is torn. */
-  private arriveWait(): void {
-    if (this.quietFrames <= Math.max(this.waits, this.waited, this.waitsTo)) return;
-    this.waits = this.waitsTo;
-    this.crossLeft = 0;
+    this.waiting.aim(frames, isQuiet);
   }
 
   /** Is it all open, at the level it came with, with nothing on its way? */
   private get isPlain(): boolean {
-    return !this.past && this.share === 1 && this.target === 1 && this.gain === 1 && this.gainStep === 0;
+    return !this.waiting.isNeeded && this.share === 1 && this.target === 1 && this.gain === 1 && this.gainStep === 0;
   }
 
   /** Will it be another in the next step? */
   get isMoving(): boolean {
     const isLevelMoving = this.gainStep !== 0 || (this.owner?.isMoving ?? false);
-    return this.share !== this.target || isLevelMoving || this.past !== null;
+    return this.share !== this.target || isLevelMoving || this.waiting.isNeeded;
   }
 
   private step(): void {
@@ -117,7 +93,7 @@ export class Way {
   /** Adds `count` frames of a signal to where it leads, of a control step at most where something moves. */
   carry(signal: StereoBus, from: number, count: number, to: StereoBus, toFrom: number, isStep: boolean): void {
     if (isStep) this.step();
-    if (this.share === 0 && this.target === 0 && !this.past) return;
+    if (this.share === 0 && this.target === 0 && !this.waiting.isNeeded) return;
     const { left, right } = to;
     if (this.isPlain) {
       for (let i = 0; i < count; i++) {
@@ -126,9 +102,10 @@ export class Way {
       }
       return;
     }
-    if (this.past) this.carryLate(signal, from, count, this.past);
-    const { left: l, right: r } = this.past ? carried : signal;
-    const at = this.past ? 0 : from;
+    const isLate = this.waiting.isNeeded;
+    if (isLate) this.waiting.carry(signal, from, count, carried, 0);
+    const { left: l, right: r } = isLate ? carried : signal;
+    const at = isLate ? 0 : from;
     const { target, gainStep } = this;
     let { share, gain } = this;
     for (let i = 0; i < count; i++) {
@@ -139,28 +116,6 @@ export class Way {
     }
     this.share = share;
     this.gain = gain;
-  }
-
-  /** Another wait comes in over the old one, as soon as enough has passed. */
-  private carryLate({ left, right }: StereoBus, from: number, count: number, [l, r]: readonly DelayMemory[]): void {
-    for (let i = 0; i < count; i++) {
-      l!.write(left[from + i]!);
-      r!.write(right[from + i]!);
-      this.pastFrames++;
-      this.quietFrames = left[from + i] === 0 && right[from + i] === 0 ? this.quietFrames + 1 : 0;
-      if (this.waitsTo !== this.waits && this.crossLeft === 0 && this.pastFrames > this.waitsTo) {
-        this.waited = this.waits;
-        this.waits = this.waitsTo;
-        this.crossLeft = SWITCH_FRAMES;
-      }
-      const late = 1 + this.waits;
-      carried.left[i] = l!.read(late);
-      carried.right[i] = r!.read(late);
-      if (this.crossLeft === 0) continue;
-      const share = --this.crossLeft / SWITCH_FRAMES;
-      carried.left[i]! += (l!.read(1 + this.waited) - carried.left[i]!) * share;
-      carried.right[i]! += (r!.read(1 + this.waited) - carried.right[i]!) * share;
-    }
   }
 }
 

@@ -9,8 +9,9 @@ import { DOUBLE_ROWS } from '../../params/double-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
 import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { homeId } from '../../document/home-id.ts';
-import type { Part, ProjectDocument } from '../../document/schema.ts';
+import type { Effect, Part, ProjectDocument } from '../../document/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
+import { chainTree } from '../../document/chain-tree.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { audibleChannels, mainChannel } from '../../queries/channels.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
@@ -49,8 +50,9 @@ export interface PlanInputs {
 
 /** Fragments without their values. */
 type Shape<Fragment> = Omit<Fragment, 'values'>;
+type EffectShape = Omit<EffectFragment, 'values' | 'paths'> & { paths: readonly (readonly EffectShape[])[] };
 type ChannelShape = Shape<Omit<ChannelFragment, 'effects' | 'sends'>> & {
-  effects: readonly Shape<EffectFragment>[];
+  effects: readonly EffectShape[];
   sends: readonly Shape<SendFragment>[];
 };
 type PartInputs = Omit<Shape<PartFragment>, 'doubles'> & { doubles: readonly DoubleInputs[] };
@@ -169,8 +171,11 @@ export class PlanCompiler {
       const sends = sendsOf.get(id) ?? [];
       const values = {
         values: this.values.of({ kind: 'channel', id }, CHANNEL_ROWS, channel.values, patch),
-        effects: effects.map((one) =>
-          this.values.of({ kind: 'effect', id: one.id }, EFFECT_ROWS[one.kind], one.values, patch),
+        effects: new Map(
+          effects.map(({ id: effectId, kind, values: sparse }) => [
+            effectId,
+            this.values.of({ kind: 'effect', id: effectId }, EFFECT_ROWS[kind], sparse, patch),
+          ]),
         ),
         sends: sends.map((one) => this.values.of({ kind: 'send', id: one.id }, SEND_ROWS, one.values, patch)),
       };
@@ -180,12 +185,7 @@ export class PlanCompiler {
         outputId,
         isHeard: audible.heard.has(id),
         isOutputOpen: outputId === null || audible.isOpen(id, outputId),
-        effects: effects.map(({ id: effectId, kind, bypassed, sideChannelId }) => ({
-          id: effectId,
-          kind,
-          bypassed,
-          sideChannelId,
-        })),
+        effects: effectShapes(effects),
         sends: sends.map(({ id: sendId, toChannelId }) => ({
           id: sendId,
           toChannelId,
@@ -195,7 +195,7 @@ export class PlanCompiler {
       if (shape === before) continue;
       this.put(patch.channels, {
         ...shape,
-        effects: withValues(shape.effects, values.effects),
+        effects: effectsWithValues(shape.effects, values.effects),
         sends: withValues(shape.sends, values.sends),
         values: values.values,
       });
@@ -296,6 +296,27 @@ export function soundIdsOf({ sound, keySounds }: ZoneShape): string[] {
   return [sound, ...keySounds].flatMap((one) =>
     one ? [one.sourceId, one.loop?.sourceId].filter((id) => typeof id === 'string') : [],
   );
+}
+
+function effectShapes(effects: readonly Effect[]): EffectShape[] {
+  return chainTree(effects).map(({ effect: { id, kind, bypassed, sideChannelId }, paths }) => ({
+    id,
+    kind,
+    bypassed,
+    sideChannelId,
+    paths: paths.map(effectShapes),
+  }));
+}
+
+function effectsWithValues(
+  shapes: readonly EffectShape[],
+  values: ReadonlyMap<string, Float64Array>,
+): EffectFragment[] {
+  return shapes.map(({ paths, ...shape }) => ({
+    ...shape,
+    paths: paths.map((path) => effectsWithValues(path, values)),
+    values: values.get(shape.id)!,
+  }));
 }
 
 /** Each with its values, which stand in the same order. */

@@ -200,6 +200,8 @@ export interface EffectFragment {
   kind: EffectKind;
   bypassed: boolean;
   sideChannelId: string | null;
+  /** The effects of paths side by side. */
+  paths?: readonly (readonly EffectFragment[])[];
   /** In the order of the kind's rows. */
   values: Float64Array;
 }

@@ -8,7 +8,16 @@ import { CHAIN_KIND } from '../../shelf/chain.ts';
 import { openRecord } from '../../shelf/record-kind.ts';
 import { chainOf, chainToKeep } from '../chain-of.ts';
 import { addBus, addSend } from './channels.ts';
-import { addEffect, bypassEffect, copyEffect, listenTo, moveEffect, putChain, removeEffect } from './effects.ts';
+import {
+  addEffect,
+  bypassEffect,
+  copyEffect,
+  listenTo,
+  moveEffect,
+  putChain,
+  removeEffect,
+  removePath,
+} from './effects.ts';
 import { addModulator } from './modulators.ts';
 import { setValue } from './values.ts';
 
@@ -131,5 +140,74 @@ describe('a whole chain', () => {
       /effects/,
     );
     expect(() => openRecord(CHAIN_KIND, { ...chain, effects: [] })).toThrow(/effects/);
+  });
+});
+
+describe('paths side by side', () => {
+  /** A drive, then two paths: the echo in the first, the limiter in the second. */
+  function forked() {
+    const three = withThree();
+    const { channelId } = three;
+    const [, echo, limiter] = three.document.channels[channelId]!.effectOrder as [string, string, string];
+    let document = unwrap(addEffect(three.document, { channelId, kind: 'paths', place: 1 }, env));
+    const forkId = document.channels[channelId]!.effectOrder[1]!;
+    document = unwrap(moveEffect(document, { effectId: echo, forkId, path: 0 }, env));
+    document = unwrap(moveEffect(document, { effectId: limiter, forkId, path: 1 }, env));
+    const stand = (of: ProjectDocument) =>
+      of.channels[channelId]!.effectOrder.map((id) => `${of.effects[id]!.kind} ${of.effects[id]!.path ?? '-'}`);
+    return { ...three, document, forkId, echo, limiter, stand };
+  }
+
+  it('hold effects, which are put in, moved from one to another, and out again', () => {
+    const { document, channelId, forkId, echo, stand } = forked();
+    expect(stand(document)).toEqual(['drive -', 'paths -', 'echo 0', 'limiter 1']);
+    expect(openDocument(structuredClone(document))).toEqual(document);
+    const more = unwrap(addEffect(document, { channelId, kind: 'crush', forkId, path: 1, place: 0 }, env));
+    expect(stand(more)).toEqual(['drive -', 'paths -', 'echo 0', 'crush 1', 'limiter 1']);
+    expect(stand(unwrap(moveEffect(more, { effectId: echo, place: 0 }, env)))).toEqual([
+      'echo -',
+      'drive -',
+      'paths -',
+      'crush 1',
+      'limiter 1',
+    ]);
+  });
+
+  it('go with all in them: moved, copied, taken out; and are kept and put on', () => {
+    const { document, channelId, forkId, stand } = forked();
+    const inFront = unwrap(moveEffect(document, { effectId: forkId, place: 0 }, env));
+    expect(stand(inFront)).toEqual(['paths -', 'echo 0', 'limiter 1', 'drive -']);
+    const twice = ['paths -', 'echo 0', 'limiter 1'];
+    expect(stand(unwrap(copyEffect(document, { effectId: forkId }, env)))).toEqual(['drive -', ...twice, ...twice]);
+    const gone = unwrap(removeEffect(document, { effectId: forkId }, env));
+    expect(stand(gone)).toEqual(['drive -']);
+    expect(Object.keys(gone.effects)).toHaveLength(1);
+    const chain = openRecord(
+      CHAIN_KIND,
+      JSON.parse(JSON.stringify(chainToKeep(chainOf(document, document.channels[channelId]!, 'beside')))),
+    );
+    expect(stand(unwrap(putChain(gone, { channelId, chain }, env)))).toEqual(stand(document));
+  });
+
+  it('are two at the fewest; one that is taken out lets those behind it move up with their levels', () => {
+    const { document, forkId, stand } = forked();
+    expect(removePath(document, { forkId, path: 0 }, env)).toMatchObject({ ok: false });
+    const owners = [{ kind: 'effect' as const, id: forkId }];
+    let three = unwrap(setValue(document, { owners, param: 'count', change: { to: 3 } }, env));
+    three = unwrap(setValue(three, { owners, param: 'level2', change: { to: -16 } }, env));
+    const two = unwrap(removePath(three, { forkId, path: 0 }, env));
+    expect(stand(two)).toEqual(['drive -', 'paths -', 'limiter 0']);
+    expect(two.effects[forkId]!.values).toMatchObject({ count: 2, level1: -16 });
+  });
+
+  it('hold no paths of their own, and are nowhere but behind their fork', () => {
+    const { document, channelId, forkId, echo } = forked();
+    const other = unwrap(addEffect(document, { channelId, kind: 'paths' }, env));
+    const second = other.channels[channelId]!.effectOrder.at(-1)!;
+    expect(moveEffect(other, { effectId: second, forkId, path: 0 }, env)).toMatchObject({ ok: false });
+    const stray = structuredClone(document);
+    const { effectOrder } = stray.channels[channelId]!;
+    stray.channels[channelId]!.effectOrder = [echo, ...effectOrder.filter((id) => id !== echo)];
+    expect(() => openDocument(stray)).toThrow(/stands in a path where there is none/);
   });
 });

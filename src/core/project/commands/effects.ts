@@ -1,81 +1,93 @@
-/** The effects of a channel: put in, moved, taken out, switched; what they listen to; whole chains. */
-import type { EffectKind } from '../../params/effects.ts';
+/** The effects of a channel: put in, moved, taken out, switched; what they listen to; paths side by side; whole chains. */
+import { MOST_PATHS } from '../../params/effect-rows/paths.ts';
+import { EFFECT_ROWS, type EffectKind } from '../../params/effects.ts';
+import { fullValues } from '../../params/row.ts';
 import { withoutDangling } from '../../document/references.ts';
 import type { Channel, Effect, ProjectDocument } from '../../document/schema.ts';
+import { chainTree } from '../../document/chain-tree.ts';
 import type { Chain } from '../chain-of.ts';
+import {
+  chainOfChannel,
+  placeOf,
+  withChain,
+  withItems,
+  withoutItem,
+  type Chain as Items,
+  type ChainPlace,
+} from '../chain-order.ts';
 import { ledOtherwise } from './channels.ts';
 import { done, find, refused, type Command, type CommandEnv, type CommandResult } from './command.ts';
 
 /** Most effects of a channel: the document has room for no more. */
 const MOST_EFFECTS = 32;
+const NO_PATH = 'there is no such path here: paths side by side stand in the chain, not in another path';
 
-function withChannel(
-  document: ProjectDocument,
-  channelId: string,
-  change: (channel: Channel) => Channel,
-): CommandResult {
+/** The channel that an effect stands in, and its chain. */
+function standsIn(document: ProjectDocument, effectId: string): { channel: Channel; items: Items } | null {
+  const channel = Object.values(document.channels).find(({ effectOrder }) => effectOrder.includes(effectId));
+  return channel ? { channel, items: chainOfChannel(document, channel) } : null;
+}
+
+/** Puts effects into a channel, those of paths with what they stand in. */
+function withEffects(document: ProjectDocument, channel: Channel, effects: Effect[], at: ChainPlace): CommandResult {
+  if (channel.effectOrder.length + effects.length > MOST_EFFECTS)
+    return refused(`a chain has ${MOST_EFFECTS} effects at most: take one out first`);
+  const items = withItems(chainOfChannel(document, channel), chainTree(effects), at);
+  return items ? ledOtherwise(withChain(document, channel, items)) : refused(NO_PATH);
+}
+
+/** Puts a new effect into a channel: in line, or in a path. */
+export const addEffect: Command<{ channelId: string; kind: EffectKind } & ChainPlace> = (document, args, env) => {
+  const { channelId, kind, ...at } = args;
   const channel = find(document.channels, channelId);
   if (!channel) return refused('this channel is gone');
-  return done({ ...document, channels: { ...document.channels, [channelId]: change(channel) } });
-}
-
-/** The channel that an effect stands in. */
-function channelOf({ channels }: ProjectDocument, effectId: string): Channel | undefined {
-  return Object.values(channels).find(({ effectOrder }) => effectOrder.includes(effectId));
-}
-
-function put(order: readonly string[], ids: readonly string[], place: number): string[] {
-  const next = [...order];
-  next.splice(Math.max(0, Math.min(place, next.length)), 0, ...ids);
-  return next;
-}
-
-/** Puts effects into a channel, at a place in its order. */
-function withEffects(document: ProjectDocument, channelId: string, effects: Effect[], place: number): CommandResult {
-  const count = (find(document.channels, channelId)?.effectOrder.length ?? 0) + effects.length;
-  if (count > MOST_EFFECTS) return refused(`a chain has ${MOST_EFFECTS} effects at most: take one out first`);
-  const added = withChannel(document, channelId, (channel) => ({
-    ...channel,
-    effectOrder: put(
-      channel.effectOrder,
-      effects.map(({ id }) => id),
-      place,
-    ),
-  }));
-  if (!added.ok) return added;
-  const records = Object.fromEntries(effects.map((effect) => [effect.id, effect]));
-  return ledOtherwise({ ...added.document, effects: { ...document.effects, ...records } });
-}
-
-/** Puts a new effect into a channel, at a place in its order or at the end. */
-export const addEffect: Command<{ channelId: string; kind: EffectKind; place?: number }> = (document, args, env) => {
-  const { channelId, kind, place = Infinity } = args;
   const effect = { id: env.newId(), kind, bypassed: false, sideChannelId: null, values: {} };
-  return withEffects(document, channelId, [effect], place);
+  return withEffects(document, channel, [effect], at);
 };
 
-/** Puts an effect once more behind itself. */
+/** Puts an effect once more behind itself, with all in its paths. */
 export const copyEffect: Command<{ effectId: string }> = (document, { effectId }, env) => {
-  const effect = find(document.effects, effectId);
-  const channel = channelOf(document, effectId);
-  if (!effect || !channel) return refused('this effect is gone');
-  return withEffects(document, channel.id, [{ ...effect, id: env.newId() }], channel.effectOrder.indexOf(effectId) + 1);
+  const found = standsIn(document, effectId);
+  const taken = found && withoutItem(found.items, effectId);
+  if (!taken) return refused('this effect is gone');
+  const { effect, paths } = taken.item;
+  const copies = [effect, ...paths.flat()].map((one) => ({ ...one, id: env.newId() }));
+  const at = placeOf(found.items, effectId);
+  return withEffects(document, found.channel, copies, { ...at, place: at.place + 1 });
 };
 
-/** Moves an effect to a place in the order of its channel, as the order is without it. */
-export const moveEffect: Command<{ effectId: string; place: number }> = (document, { effectId, place }) => {
-  const channel = channelOf(document, effectId);
-  if (!channel) return refused('this effect is gone');
-  const others = channel.effectOrder.filter((id) => id !== effectId);
-  return withChannel(document, channel.id, () => ({ ...channel, effectOrder: put(others, [effectId], place) }));
+/** Moves an effect, with all in its paths, to a place in its channel, as that is without it. */
+export const moveEffect: Command<{ effectId: string } & ChainPlace> = (document, { effectId, ...at }) => {
+  const found = standsIn(document, effectId);
+  const taken = found && withoutItem(found.items, effectId);
+  if (!taken) return refused('this effect is gone');
+  const items = withItems(taken.rest, [taken.item], at);
+  return items ? done(withChain(document, found.channel, items)) : refused(NO_PATH);
 };
 
 export const removeEffect: Command<{ effectId: string }> = (document, { effectId }) => {
-  const channel = channelOf(document, effectId);
-  if (!channel) return refused('this effect is gone already');
-  const effectOrder = channel.effectOrder.filter((other) => other !== effectId);
-  const channels = { ...document.channels, [channel.id]: { ...channel, effectOrder } };
-  return done(withoutDangling({ ...document, channels }));
+  const found = standsIn(document, effectId);
+  const taken = found && withoutItem(found.items, effectId);
+  if (!taken) return refused('this effect is gone already');
+  return done(withoutDangling(withChain(document, found.channel, taken.rest)));
+};
+
+/** Takes a path out of those side by side, with all in it; those behind it move up. */
+export const removePath: Command<{ forkId: string; path: number }> = (document, { forkId, path }) => {
+  const found = standsIn(document, forkId);
+  const fork = found?.items.find(({ effect }) => effect.id === forkId);
+  if (!fork || fork.effect.kind !== 'paths') return refused('these paths are gone');
+  const { count, level1, level2, level3, level4 } = fullValues(EFFECT_ROWS.paths, fork.effect.values);
+  if (path >= count) return refused('this path is gone already');
+  if (count === 2) return refused('two paths are the fewest: take them out as a whole');
+  const without = <T>(list: readonly T[]) => list.filter((_, at) => at !== path);
+  const levels = without([level1, level2, level3, level4]);
+  const [first, second, third] = levels;
+  const values = { ...fork.effect.values, count: count - 1, level1: first!, level2: second!, level3: third! };
+  const effect = { ...fork.effect, values };
+  const paths = [...without(fork.paths), ...Array.from({ length: MOST_PATHS - fork.paths.length + 1 }, () => [])];
+  const items = found!.items.map((one) => (one === fork ? { effect, paths } : one));
+  return done(withoutDangling(withChain(document, found!.channel, items)));
 };
 
 export const bypassEffect: Command<{ effectId: string; bypassed: boolean }> = (document, { effectId, bypassed }) => {
@@ -111,13 +123,9 @@ export const putChain: Command<{ channelId: string; chain: Chain }> = (document,
   const bare = { ...channel, effectOrder: [], values: { ...others, ...chain.values } };
   const emptied = withoutDangling({ ...document, channels: { ...document.channels, [channelId]: bare } });
   const effects = effectsOf(document, chain, channelId, env);
-  const added = withEffects(emptied, channelId, effects, 0);
+  const added = withEffects(emptied, bare, effects, {});
   if (added.ok) return added;
   // What it would listen to leads back here: it listens to its own channel.
-  return withEffects(
-    emptied,
-    channelId,
-    effects.map((effect) => ({ ...effect, sideChannelId: null })),
-    0,
-  );
+  const deaf = effects.map((effect) => ({ ...effect, sideChannelId: null }));
+  return withEffects(emptied, bare, deaf, {});
 };

@@ -10,14 +10,17 @@ import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import { useReorder } from '../shared/use-reorder.ts';
 import ChainMenu from './ChainMenu.vue';
+import { DRAGGED_EFFECTS } from './effect-words.ts';
 import EffectCard from './EffectCard.vue';
+import PathsCard from './PathsCard.vue';
 
 const chain = useChain();
 const session = useSession();
 const list = useTemplateRef<HTMLElement>('list');
 useReorder(list, {
   handle: '.head',
-  onMoved: (from, to) => chain.move(chain.effects[from]!.id, to),
+  onMoved: (from, to) => chain.move(chain.items[from]!.effect.id, { place: to }),
+  among: { name: DRAGGED_EFFECTS, takes: () => true, onTaken: (id, place) => chain.move(id, { place }) },
 });
 function choose(id: string): void {
   chain.chosenId = id === chain.chosenId ? null : id;
@@ -61,13 +64,20 @@ onMounted(() => void chain.shelf.refresh());
     </header>
     <div class="run" :class="{ off: chain.values?.chain !== 'on' }">
       <div ref="list" class="effects" role="group" aria-label="Effects">
-        <EffectCard
-          v-for="effect in chain.effects"
-          :key="effect.id"
-          :effect="effect"
-          :chosen="effect.id === chain.chosenId"
-          @choose="choose(effect.id)"
-        />
+        <template v-for="item in chain.items" :key="item.effect.id">
+          <PathsCard
+            v-if="item.effect.kind === 'paths'"
+            :item="item"
+            :chosen-id="chain.chosenId"
+            @choose="choose($event)"
+          />
+          <EffectCard
+            v-else
+            :effect="item.effect"
+            :chosen="item.effect.id === chain.chosenId"
+            @choose="choose(item.effect.id)"
+          />
+        </template>
       </div>
       <v-menu>
         <template #activator="{ props: menu }">

@@ -4,15 +4,13 @@ import { computed } from 'vue';
 import { EFFECT_WORDS } from '#core/params/effects.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
-import { useChain } from '../../stores/sound/chain.ts';
 import ParamField from '../fields/ParamField.vue';
-import IconButton from '../shared/IconButton.vue';
+import EffectHead from './EffectHead.vue';
 import EffectPicture from './EffectPicture.vue';
 import { firstWords } from './effect-words.ts';
 
 const { effect } = defineProps<{ effect: Effect; chosen: boolean }>();
 const emit = defineEmits<{ choose: [] }>();
-const chain = useChain();
 const words = computed(() => EFFECT_WORDS[effect.kind]);
 const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
 </script>
@@ -22,26 +20,10 @@ const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
     class="effect sheet"
     :class="{ on: chosen, off: effect.bypassed }"
     :aria-label="words"
+    :data-id="effect.id"
     data-testid="effect-card"
   >
-    <header class="head">
-      <v-btn
-        class="name"
-        variant="text"
-        :aria-current="chosen"
-        :data-tip="`${words}: its settings; drag it to another place`"
-        @click="emit('choose')"
-        ><span class="one-line">{{ words }}</span></v-btn
-      >
-      <IconButton
-        icon="power"
-        :words="`${words} on`"
-        :pressed="!effect.bypassed"
-        variant="text"
-        class="power"
-        @click="chain.toggle(effect.id)"
-      />
-    </header>
+    <EffectHead :effect="effect" :chosen="chosen" @choose="emit('choose')" />
     <EffectPicture class="face" :effect="effect" @click="emit('choose')" />
     <div class="first mono one-line">{{ firstWords(effect.kind, effect.values) }}</div>
     <ParamField :owners="owners" param="wet" class="wet" />
@@ -63,33 +45,6 @@ const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
 }
 .effect.on {
   outline-color: var(--sea);
-}
-.head {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  gap: 2px;
-  cursor: grab;
-}
-.name {
-  min-width: 0;
-  flex: 1;
-  justify-content: flex-start;
-  padding-inline: 0;
-  font-size: 13px;
-  font-weight: 640;
-}
-.power.power {
-  width: 24px;
-  min-width: 24px;
-  background: none;
-  color: var(--ink-quiet);
-}
-.power[aria-pressed='true'] {
-  color: var(--sea);
-}
-.on .name {
-  color: var(--sea);
 }
 .face {
   cursor: pointer;

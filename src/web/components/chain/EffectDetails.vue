@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** The settings of the chosen effect: what it listens to, its curve where it has one, and every number of it. */
 import { computed, ref } from 'vue';
-import { EFFECT_WORDS } from '#core/params/effects.ts';
+import { EFFECT_ROWS, EFFECT_WORDS } from '#core/params/effects.ts';
+import { fullValues } from '#core/params/row.ts';
+import { placeOf } from '#core/project/chain-order.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
 import { nameOfChannel } from '#core/queries/channel-names.ts';
@@ -28,7 +30,35 @@ const chain = useChain();
 
 const words = computed(() => EFFECT_WORDS[effect.kind]);
 const title = computed(() => `${words.value[0]!.toUpperCase()}${words.value.slice(1)}`);
-const place = computed(() => chain.effects.findIndex(({ id }) => id === effect.id));
+const at = computed(() => placeOf(chain.items, effect.id));
+const place = computed(() => at.value.place);
+/** How many stand where it stands. */
+const count = computed(() => {
+  const fork = chain.items.find((item) => item.effect.id === at.value.forkId);
+  return fork ? fork.paths[at.value.path!]!.length : chain.items.length;
+});
+
+/** The line of the chain, and all paths of it. */
+const IN_LINE = '';
+const places = computed(() => {
+  const forks = chain.items.filter((item) => item.effect.kind === 'paths');
+  const paths = forks.flatMap((item, index) => {
+    const paths = fullValues(EFFECT_ROWS.paths, item.effect.values).count;
+    const which = forks.length > 1 ? ` of ${EFFECT_WORDS.paths} ${index + 1}` : '';
+    return Array.from({ length: paths }, (_, path) => ({
+      value: `${item.effect.id} ${path}`,
+      words: `path ${path + 1}${which}`,
+    }));
+  });
+  return [{ value: IN_LINE, words: 'in line' }, ...paths];
+});
+const stands = computed(() => (at.value.forkId === undefined ? IN_LINE : `${at.value.forkId} ${at.value.path}`));
+function standIn(wanted: string): void {
+  const [forkId, path] = wanted.split(' ');
+  // Out of its path it comes right behind the fork.
+  if (wanted === IN_LINE) chain.move(effect.id, { place: placeOf(chain.items, at.value.forkId!).place + 1 });
+  else chain.move(effect.id, { forkId: forkId!, path: Number(path) });
+}
 const owners = computed<Owner[]>(() => [{ kind: 'effect', id: effect.id }]);
 /** Of an equaliser: the point whose settings are shown. */
 const point = ref('bell2');
@@ -50,20 +80,20 @@ const sides = computed(() => [
 </script>
 
 <template>
-  <DetailHead :title="title" :note="`${place + 1} of ${chain.effects.length}`">
+  <DetailHead :title="title" :note="`${place + 1} of ${count}`">
     <template #picture><EffectPicture :effect="effect" class="picture" /></template>
     <IconButton icon="power" :words="`${words} on`" :pressed="!effect.bypassed" @click="chain.toggle(effect.id)" />
     <IconButton
       icon="earlier"
       words="Earlier in the chain"
       :disabled="place <= 0"
-      @click="chain.move(effect.id, place - 1)"
+      @click="chain.move(effect.id, { ...at, place: place - 1 })"
     />
     <IconButton
       icon="later"
       words="Later in the chain"
-      :disabled="place >= chain.effects.length - 1"
-      @click="chain.move(effect.id, place + 1)"
+      :disabled="place >= count - 1"
+      @click="chain.move(effect.id, { ...at, place: place + 1 })"
     />
     <IconButton icon="copy" words="Once more behind itself" @click="chain.duplicate(effect.id)" />
     <IconButton icon="remove" words="Take it out" @click="chain.remove(effect.id)" />
@@ -85,6 +115,14 @@ const sides = computed(() => [
     <EffectCurve v-if="hasCurve" v-model:point="point" :effect="effect" />
     <CatchButton v-if="effect.kind === 'catch'" :effect="effect" />
     <StepBars v-if="hasSteps" :effect="effect" />
+    <ChoiceField
+      v-if="places.length > 1 && effect.kind !== 'paths'"
+      label="stands"
+      :model-value="stands"
+      :choices="places"
+      test-id="effect-place"
+      @put="standIn($event)"
+    />
     <ParamField v-for="param in fields" :key="param" :owners="owners" :param="param" />
     <ParamField :owners="owners" param="wet" />
   </DetailCard>

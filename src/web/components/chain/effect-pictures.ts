@@ -2,6 +2,8 @@
 import { compressedDb } from '#core/engine/mix/effects/compressor.ts';
 import { bent as bentWave } from '#core/engine/mix/effects/building/bends.ts';
 import { bent as bentWay } from '#core/dsp/bend.ts';
+import { shareOfPlace } from '#core/engine/mix/effects/building/share-of-place.ts';
+import { NOTHING_DB } from '#core/params/effect-rows/paths.ts';
 import { EFFECT_ROWS, type EffectKind } from '#core/params/effects.ts';
 import { NOTE_QUARTERS } from '#core/params/effect-rows/common.ts';
 import { fullValues, packValue, type Rows, type ValuesOf } from '#core/params/row.ts';
@@ -176,6 +178,13 @@ const DRAW: { [K in EffectKind]: Draw<K> } = {
       } as Shape;
     });
   },
+  paths: ({ count, joins, which, level1, level2, level3, level4 }) =>
+    [level1, level2, level3, level4].slice(0, count).flatMap((level, place) => {
+      const share =
+        joins === 'together' ? (level - NOTHING_DB) / (12 - NOTHING_DB) : shareOfPlace(place, which * (count - 1));
+      const width = WIDTH / count;
+      return [bar(place * width + width * 0.2, width * 0.6, Math.max(0.02, share * 0.9))];
+    }),
   width: ({ width }) => {
     const half = 4 + width * 22;
     const top = 8;

@@ -21,7 +21,11 @@ const FIRST: Readonly<Record<EffectKind, string>> = {
   sway: 'way',
   catch: 'length',
   width: 'width',
+  paths: 'count',
 };
+
+/** Names the lists that effects are dragged between. */
+export const DRAGGED_EFFECTS = 'effects';
 
 function wordsOf(row: Row, value: unknown): string {
   if (row.kind === 'choice') return row.choices.find((one) => one.value === value)?.words ?? '';
@@ -77,6 +81,15 @@ const ONLY_WHEN: Partial<Record<EffectKind, Readonly<Record<string, (values: Val
   },
   room: { cutMs: ({ runs }) => runs === 'gated' },
   shifter: { delayMs: ({ feedback }) => feedback !== 0 },
+  paths: {
+    // Paths come and go on the card, with what stands in them.
+    count: () => false,
+    which: ({ joins }) => joins === 'turns',
+    level1: ({ joins }) => joins === 'together',
+    level2: ({ joins }) => joins === 'together',
+    level3: ({ joins, count }) => joins === 'together' && Number(count) > 2,
+    level4: ({ joins, count }) => joins === 'together' && Number(count) > 3,
+  },
   sway: {
     rateHz: ({ rateIn }) => rateIn === 'hertz',
     rateNote: ({ rateIn }) => rateIn === 'notes',

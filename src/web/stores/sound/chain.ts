@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import { EFFECT_ROWS, EFFECT_WORDS, type EffectKind } from '#core/params/effects.ts';
 import { chainOf, chainToKeep, type Chain } from '#core/project/chain-of.ts';
+import { chainOfChannel, placeOf, type ChainPlace } from '#core/project/chain-order.ts';
 import {
   addEffect,
   bypassEffect,
@@ -12,6 +13,7 @@ import {
   moveEffect,
   putChain,
   removeEffect,
+  removePath,
 } from '#core/project/commands/effects.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part } from '#core/document/schema.ts';
@@ -42,6 +44,8 @@ export const useChain = defineStore('chain', () => {
     return document.channels[wantedChannelId.value ?? ''] ?? document.channels[session.part?.channelId ?? ''] ?? null;
   });
   const effects = computed(() => channel.value?.effectOrder.map((id) => project.document!.effects[id]!) ?? []);
+  /** In line, each with the effects of its paths. */
+  const items = computed(() => (channel.value ? chainOfChannel(project.document!, channel.value) : []));
   const chosen = computed(() => effects.value.find(({ id }) => id === chosenId.value) ?? null);
   const values = computed(() => (channel.value ? channelValues(channel.value) : null));
   const owners = computed<Owner[]>(() => (channel.value ? [{ kind: 'channel', id: channel.value.id }] : []));
@@ -77,11 +81,17 @@ export const useChain = defineStore('chain', () => {
     chosenId.value = null;
   }
 
-  /** Behind the chosen effect, or at the end. */
-  function add(kind: EffectKind): void {
+  /** Behind the chosen effect, or at the end; paths stand in line. */
+  function placeForNew(kind: EffectKind): ChainPlace {
+    if (!chosen.value) return {};
+    const at = placeOf(items.value, chosen.value.id);
+    if (at.forkId === undefined || kind !== 'paths') return { ...at, place: at.place + 1 };
+    return { place: placeOf(items.value, at.forkId).place + 1 };
+  }
+
+  function add(kind: EffectKind, at = placeForNew(kind)): void {
     if (!channel.value) return;
-    const place = chosen.value ? channel.value.effectOrder.indexOf(chosen.value.id) + 1 : undefined;
-    const args = { channelId: channel.value.id, kind, ...(place === undefined ? {} : { place }) };
+    const args = { channelId: channel.value.id, kind, ...at };
     project.step(`add ${EFFECT_WORDS[kind]}`, () => {
       const added = project.run('', addEffect, args);
       if (!added) return;
@@ -109,14 +119,18 @@ export const useChain = defineStore('chain', () => {
     project.run('', setValue, { owners, param: 'under', change: { to: 'kicks' } });
   }
 
-  function move(effectId: string, place: number): void {
-    project.run('move an effect', moveEffect, { effectId, place });
+  function move(effectId: string, to: ChainPlace): void {
+    project.run('move an effect', moveEffect, { effectId, ...to });
+  }
+
+  function takePathOut(forkId: string, path: number): void {
+    project.run('take a path out', removePath, { forkId, path });
   }
 
   function remove(effectId: string): void {
     const at = effects.value.findIndex(({ id }) => id === effectId);
     if (project.run('take an effect out', removeEffect, { effectId })) {
-      chosenId.value = (effects.value[at] ?? effects.value[at - 1])?.id ?? null;
+      chosenId.value = (effects.value[at] ?? effects.value.at(-1))?.id ?? null;
     }
   }
 
@@ -178,6 +192,7 @@ export const useChain = defineStore('chain', () => {
     shelfList: shelf.list,
     channel,
     effects,
+    items,
     chosen,
     chosenId,
     copied,
@@ -187,6 +202,7 @@ export const useChain = defineStore('chain', () => {
     show,
     add,
     move,
+    takePathOut,
     remove,
     duplicate,
     toggle,

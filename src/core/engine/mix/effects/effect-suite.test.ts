@@ -7,7 +7,9 @@ import { EFFECT_KINDS, EFFECT_ROWS, SLOT, type EffectKind } from '../../../param
 import { packValues, type Rows } from '../../../params/row.ts';
 import { seededRandom } from '../../../units/random.ts';
 import { CONTROL_FRAMES, framesToLook } from '../../control/control-step.ts';
-import { EffectSlot } from '../slot.ts';
+import { makeSlot } from '../make-slot.ts';
+import type { EffectSlot } from '../slot.ts';
+import type { EffectFragment } from '../../plan/fragments.ts';
 import type { StereoBus } from './effect.ts';
 
 const RATE = 44100;
@@ -35,13 +37,20 @@ function through(
     const count = Math.min(block, to - at, framesToNext);
     const part = { left: bus.left.subarray(at, at + count), right: bus.right.subarray(at, at + count) };
     slot.side = side && { given: given(at)! };
-    slot.process(part, 0, count, momentAt(at), framesToNext === CONTROL_FRAMES);
+    slot.process(part, 0, count, momentAt(at));
     at += count;
   }
 }
 
+function fragmentOf(kind: EffectKind, values = packValues(EFFECT_ROWS[kind], {})): EffectFragment {
+  return { id: kind, kind, bypassed: false, sideChannelId: null, values };
+}
+
+/** One that looks ahead beside others that do not; one path is the dry sound. */
+const IN_PATHS = [[], [fragmentOf('limiter'), fragmentOf('drive')], [fragmentOf('echo'), fragmentOf('compressor')]];
+
 function slotOf(kind: EffectKind, values: Float64Array): EffectSlot {
-  const slot = new EffectSlot({ id: kind, kind, bypassed: false, sideChannelId: null, values }, RATE);
+  const slot = makeSlot({ ...fragmentOf(kind, values), paths: kind === 'paths' ? IN_PATHS : [] }, RATE);
   slot.arrive();
   return slot;
 }
@@ -108,7 +117,8 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
 
   it('sleeps when nothing sounds any more, and wakes as new', () => {
     const slot = slotOf(kind, settings[0]!);
-    slot.effect.set(slot.owner.now);
+    // A step brings the settings, from which it knows how long it rings.
+    through(slot, { left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) }, 32, 0, 32);
     // What gives way to others goes on listening to them.
     if (kind === 'ducking') return;
     const long = Math.ceil(FRAMES + slot.effect.restFrames * 2 + 40_000);

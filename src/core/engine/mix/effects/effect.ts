@@ -1,5 +1,6 @@
 /** What every effect is: a new one is a file beside this, a row in index.ts, and its settings in params/effects.ts. */
 
+import type { EffectFragment } from '../../plan/fragments.ts';
 import type { Hits } from '../hits.ts';
 
 /** Both channels of a signal; the same length. */
@@ -19,6 +20,8 @@ export interface Moment {
   isRunning: boolean;
   /** Frames since the song began; where it stands, since the engine did. What runs free hangs on it. */
   songFrame: number;
+  /** A control step begins here. */
+  isStep: boolean;
   /** Root of the song, 0 (C) to 11; -1 where none is said. */
   rootNote: number;
   /** What was struck in the channel that is listened to, or in this one; and how much later its sound is here. */
@@ -42,6 +45,8 @@ export interface Effect {
   readonly isPassive?: boolean;
   /** What its picture shows of it as it runs: what a compressor takes away, in dB; how far a gate is open, 0..1. */
   readonly reading?: number;
+  /** Effects that it holds: they come, go and change places in it as in a channel. */
+  takePaths?(paths: readonly (readonly EffectFragment[])[]): void;
   /** Its settings from here on, in the order of the kind's rows: smooth already, of one control step. */
   set(values: Float64Array): void;
   /**

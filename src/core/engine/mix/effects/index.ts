@@ -1,4 +1,4 @@
-/** Makes effects by their kind. */
+/** Makes effects by their kind; those that hold others are made with their place: see make-slot.ts. */
 import type { EffectKind } from '../../../params/effects.ts';
 import { CatchEffect } from './catch.ts';
 import { CombEffect } from './comb.ts';
@@ -18,7 +18,7 @@ import { ShifterEffect } from './shifter.ts';
 import { SwayEffect } from './sway.ts';
 import { WidthEffect } from './width.ts';
 
-const makers: Record<EffectKind, new (sampleRate: number) => Effect> = {
+const makers: Record<Exclude<EffectKind, 'paths'>, new (sampleRate: number) => Effect> = {
   drive: DriveEffect,
   crush: CrushEffect,
   filter: FilterEffect,
@@ -37,6 +37,6 @@ const makers: Record<EffectKind, new (sampleRate: number) => Effect> = {
   width: WidthEffect,
 };
 
-export function makeEffect(kind: EffectKind, sampleRate: number): Effect {
+export function makeEffect(kind: keyof typeof makers, sampleRate: number): Effect {
   return new makers[kind](sampleRate);
 }
