@@ -124,3 +124,24 @@ test('a pedal mutes a sound, and deals', async ({ page }) => {
   await press();
   await expect(page.getByTestId('hand-count')).toHaveText('3 of 3');
 });
+
+test('from one treatment to another over a pattern: a dial that a lane moves, heard as saved, undone in one step', async ({
+  page,
+}) => {
+  const id = await withTwo(page);
+  await put(page, 'the part').click();
+  const plain = await heardAsSaved(page, id, ENGINE_RATE);
+  await page.getByRole('button', { name: 'More for treatment 1' }).click();
+  await page.getByText('Over this pattern to …').click();
+  await page.getByRole('listitem').filter({ hasText: 'far off' }).last().click();
+  await expect(page.getByRole('region', { name: /^Lane:/ })).toHaveCount(1);
+  await expect(page.getByText('treatment 1 – far off').first()).toBeVisible();
+  const led = await heardAsSaved(page, id, 2 * ENGINE_RATE);
+  // The first half is as loud as the first treatment, four times as loud as the one that was on.
+  const loudest = (from: number, to: number) => peakOf(led.subarray(from * ENGINE_RATE, to * ENGINE_RATE));
+  expect(loudest(0, 0.9)).toBeGreaterThan(3 * peakOf(plain.subarray(0, 0.9 * ENGINE_RATE)));
+  expect(loudest(0, 0.9)).toBeGreaterThan(2 * loudest(1.2, 1.9));
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('region', { name: /^Lane:/ })).toHaveCount(0);
+  await expect(page.getByText('treatment 1 – far off')).toHaveCount(0);
+});

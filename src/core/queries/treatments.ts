@@ -46,7 +46,7 @@ function withSound({ dealWeight }: Zone['values'], sound: Zone['values']): Zone[
  * What moves the sounds of a part, and its ways to what it moves: the lanes over its patterns, too, and the dials that
  * reach into it.
  */
-function movedBy(document: ProjectDocument, part: Part): { modulators: Modulator[]; routes: Route[] } {
+export function movementOfPart(document: ProjectDocument, part: Part): { modulators: Modulator[]; routes: Route[] } {
   const owners = new Set([part.id, ...part.zoneOrder, ...part.patternOrder, ...part.cutOrder.map(homeId)]);
   const own = Object.values(document.modulators).filter(({ ownerId }) => owners.has(ownerId));
   const ids = new Set(own.map(({ id }) => id));
@@ -86,7 +86,7 @@ function movementOf({ id: _, ownerId: __, ...movement }: Modulator): Movement {
 /** How a part sounds now. */
 export function soundOfPart(document: ProjectDocument, part: Part): PartSound {
   const channel = document.channels[part.channelId]!;
-  const { modulators, routes } = movedBy(document, part);
+  const { modulators, routes } = movementOfPart(document, part);
   return {
     modulators: Object.fromEntries(modulators.map((one) => [one.id, movementOf(one)])),
     routes: Object.fromEntries(routes.map(({ id, values }) => [id, values])),
@@ -159,7 +159,7 @@ function withMovement(
   treatment: PartSound,
 ): Pick<ProjectDocument, 'modulators' | 'routes'> {
   if (!treatment.modulators || !treatment.routes) return document;
-  const { modulators, routes } = movedBy(document, part);
+  const { modulators, routes } = movementOfPart(document, part);
   const changed = changedRecords(document.modulators, treatment.modulators, idsOf(modulators), (one, wanted) => {
     if (one.kind !== wanted.kind) return one;
     const values = sameOr(one.values, wanted.values);

@@ -19,6 +19,19 @@ const laying = useLaying();
 const nameField = useTemplateRef('nameField');
 const renamingId = ref<string | null>(null);
 
+/** How one treatment leads to another. */
+const WAYS = [
+  {
+    title: 'A dial from here to …',
+    tip: 'Between two treatments all that can be moved is blended',
+    isOverPattern: false,
+  },
+  {
+    title: 'Over this pattern to …',
+    tip: 'A dial between the two, and a lane that moves it: in steps, or in time',
+    isOverPattern: true,
+  },
+];
 const treatments = computed(() => treating.statesOf(part));
 const renamingName = computed(() => part.treatments?.find(({ id }) => id === renamingId.value)?.name ?? '');
 const when = computed(
@@ -100,6 +113,24 @@ function putOnKey(treatmentId: string, name: string, whileHeld: boolean): void {
             data-tip="Only as long as the key is pressed"
             @click="putOnKey(one.id, one.name, true)"
           />
+          <v-list-item
+            v-for="way in WAYS"
+            :key="way.title"
+            :title="way.title"
+            :data-tip="way.tip"
+            :disabled="treatments.length < 2"
+          >
+            <v-menu activator="parent" submenu>
+              <v-list :aria-label="way.title">
+                <v-list-item
+                  v-for="other in treatments.filter(({ id }) => id !== one.id)"
+                  :key="other.id"
+                  :title="other.name"
+                  @click="treating.blend(part, one.id, other.id, way.isOverPattern)"
+                />
+              </v-list>
+            </v-menu>
+          </v-list-item>
           <v-list-item title="Give it up" @click="treating.remove(part.id, one.id)" />
         </v-list>
       </v-menu>

@@ -11,6 +11,7 @@ import {
 import type { Part } from '#core/document/schema.ts';
 import { soundsAs } from '#core/queries/treatments.ts';
 import { useNotices } from '../frame/notices.ts';
+import { useDials } from './dials.ts';
 import { useHeldSounds, type HeldSound } from './held-sounds.ts';
 import { usePlanSender } from './plan-sender.ts';
 import { useProject } from '../document/project.ts';
@@ -22,6 +23,7 @@ export const useTreating = defineStore('treating', () => {
   const heldSounds = useHeldSounds();
   const transport = useTransport();
   const notices = useNotices();
+  const dials = useDials();
   /** The treatment that was asked for last, by the part: the one that waits, if one does. */
   const asked = reactive(new Map<string, string>());
 
@@ -61,6 +63,23 @@ export const useTreating = defineStore('treating', () => {
     project.run(`give “${nameOf(partId, treatmentId)}” up`, removeTreatment, { partId, treatmentId });
   }
 
+  /** A dial that leads from one treatment to another; over the pattern that is played, with a lane that moves it. */
+  async function blend(part: Part, fromId: string, toId: string, isOverPattern: boolean): Promise<void> {
+    const { blendTreatments } = await import('#core/project/commands/blend-treatments.ts');
+    const { blendOf } = await import('#core/queries/blends.ts');
+    const { document } = project;
+    const [from, to] = [treatmentOf(part, fromId), treatmentOf(part, toId)];
+    if (!document || !from || !to) return;
+    const { steps, staying } = blendOf(document, part, from, to);
+    const label = `from “${from.name}” to “${to.name}”`;
+    const over = isOverPattern ? { patternId: part.activePatternId } : {};
+    const [place = 0] = dials.freePlaces;
+    if (!project.run(label, blendTreatments, { partId: part.id, fromId, toId, place, ...over })) return;
+    const where = isOverPattern ? 'A lane over the pattern moves it' : 'It stands among the dials';
+    const rest = staying > 0 ? ` ${staying} have no way between and stay as “${from.name}” has them.` : '';
+    notices.info(`The dial “${from.name} – ${to.name}” moves ${steps.length} settings. ${where}.${rest}`);
+  }
+
   /** The treatments of a part: the one that is heard, and the one that waits. */
   function statesOf(part: Part): { id: string; name: string; isOn: boolean; isHeld: boolean; waits: boolean }[] {
     const { document } = project;
@@ -83,5 +102,5 @@ export const useTreating = defineStore('treating', () => {
     else notices.info('No treatment yet: keep one first.');
   }
 
-  return { putNextOn, putOn, hold, letGo, keep, rename, remove, statesOf };
+  return { blend, putNextOn, putOn, hold, letGo, keep, rename, remove, statesOf };
 });

@@ -76,7 +76,7 @@ describe('paths side by side', () => {
     expect(graph.latencyFrames).toBe(lookahead);
   });
 
-  it('one after another give way at equal power; at its place one is heard alone, at full level', () => {
+  it('one after another give way at equal power; at its place one is heard alone, as loud as it is', () => {
     for (const at of [0, 0.3, 0.5, 0.81, 1]) {
       const powers = [0, 1, 2].map((place) => shareOfPlace(place, 2 * at) ** 2);
       expect(powers.reduce((sum, power) => sum + power, 0)).toBeCloseTo(1, 9);
