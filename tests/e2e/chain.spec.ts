@@ -276,3 +276,45 @@ test('what has just sounded is caught as long as a button is held, and nothing o
   await expect(page.getByRole('complementary').getByText('1/16')).toHaveCount(0);
   expect(trouble).toEqual([]);
 });
+
+test('what runs is seen: the spectrum behind an equaliser, what is taken away, loudness; how it gives way is dragged', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  for (const words of ['limiter', 'equaliser']) await add(page, words);
+  await page.getByTestId('play').click();
+  // The lowest place of a line is the highest that it reaches.
+  const highest = () =>
+    page
+      .getByTestId('spectrum-after')
+      .evaluate((line) => Math.min(...(line.getAttribute('points') ?? '').split(' ').map((at) => +at.split(',')[1]!)));
+  await expect.poll(highest).toBeLessThan(100);
+  await cards(page).first().getByRole('button', { name: 'limiter', exact: true }).click();
+  await expect(page.getByTestId('loudness')).toHaveText(/^-\d+\.\d$/);
+  await type(page, 'push', '18');
+  await expect.poll(async () => Number(await page.getByTestId('taken-db').textContent())).toBeGreaterThan(3);
+  await page.getByTestId('play').click();
+
+  await add(page, 'ducking');
+  const depth = page.getByRole('slider', { name: 'depth and down in' });
+  const { x, y } = (await depth.boundingBox())!;
+  await page.mouse.move(x + 6, y + 6);
+  await page.mouse.down();
+  await page.mouse.move(x + 20, y + 36, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  const set = Object.values((await loadDocument(page, id)).effects).find(({ kind }) => kind === 'ducking')!.values;
+  expect(set.depthDb).toBeLessThan(-15);
+  expect(set.downMs).toBeGreaterThan(5);
+  await page.getByRole('slider', { name: 'return' }).press('ArrowRight');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  const back = Object.values((await loadDocument(page, id)).effects).find(({ kind }) => kind === 'ducking')!.values;
+  expect(back).toEqual({});
+  await choose(page, menuField(page, 'under'), 'keys');
+  await heardAsSaved(page, id, FRAMES);
+  expect(trouble).toEqual([]);
+});

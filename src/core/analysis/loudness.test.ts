@@ -3,7 +3,8 @@
  * EBU Tech 3341 (2016), table 1, "minimum requirements test signals", cases 1 to 5.
  */
 import { describe, expect, it } from 'vitest';
-import { integratedLoudness, kWeighting, measureMix } from './loudness.ts';
+import { kWeighting } from '../dsp/k-weighting.ts';
+import { integratedLoudness, measureMix } from './loudness.ts';
 
 const RATE = 48000;
 

@@ -4,44 +4,13 @@
  */
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { truePeak } from './true-peak.ts';
-import { filterInto, type Biquad } from '../dsp/biquad.ts';
+import { filterInto } from '../dsp/biquad.ts';
+import { kWeighting, loudnessOf } from '../dsp/k-weighting.ts';
 
 const BLOCK_SECONDS = 0.4;
 const STEPS_A_BLOCK = 4;
 const ABSOLUTE_GATE_LUFS = -70;
 const RELATIVE_GATE_LU = -10;
-/** `-0.691 + 10 log10(sum of mean squares)`: equation 2. */
-const OFFSET_DB = -0.691;
-
-/**
- * The two filters of the K-weighting at any rate: the analogue filters whose bilinear transform at 48 kHz has the
- * coefficients of BS.1770-4, tables 1 and 2 (shelf of 4 dB at 1682 Hz, high-pass at 38 Hz; derivation from memory).
- */
-export function kWeighting(sampleRate: number): [shelf: Biquad, highPass: Biquad] {
-  return [highShelf(1681.974450955533, 3.999843853973347, 0.7071752369554196, sampleRate), lowCut(sampleRate)];
-}
-
-function highShelf(hz: number, gainDb: number, q: number, sampleRate: number): Biquad {
-  const k = Math.tan((Math.PI * hz) / sampleRate);
-  const high = 10 ** (gainDb / 20);
-  const band = high ** 0.4996667741545416;
-  const a0 = 1 + k / q + k * k;
-  return {
-    b0: (high + (band * k) / q + k * k) / a0,
-    b1: (2 * (k * k - high)) / a0,
-    b2: (high - (band * k) / q + k * k) / a0,
-    a1: (2 * (k * k - 1)) / a0,
-    a2: (1 - k / q + k * k) / a0,
-  };
-}
-
-function lowCut(sampleRate: number): Biquad {
-  const q = 0.5003270373238773;
-  const k = Math.tan((Math.PI * 38.13547087602444) / sampleRate);
-  const a0 = 1 + k / q + k * k;
-  // As in table 2: its numerator is 1, -2, 1 whatever the denominator.
-  return { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
-}
 
 /** Integrated loudness in LUFS of one or two channels; minus infinity for silence and for less than a block. */
 export function integratedLoudness(audio: AudioData): number {
@@ -65,7 +34,6 @@ export function integratedLoudness(audio: AudioData): number {
     for (let i = 0; i < STEPS_A_BLOCK; i++) sum += power[step + i]!;
     blocks.push(sum / STEPS_A_BLOCK);
   }
-  const loudnessOf = (meanSquare: number) => OFFSET_DB + 10 * Math.log10(meanSquare);
   const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
   const loud = blocks.filter((block) => loudnessOf(block) > ABSOLUTE_GATE_LUFS);
   if (loud.length === 0) return -Infinity;

@@ -76,6 +76,7 @@ export class EventStarter {
     const flags = events.flags[place]!;
     next.reverse = ((flags & REVERSE) !== 0) !== (zone.values[ZONE.reverse] !== 0);
     next.origin = pressed ? 'key' : 'pattern';
+    next.isPressed = false;
     next.noteId = pressed?.noteId ?? -1;
     next.frame = this.song.frame;
     next.songTempoBpm = this.song.clock.tempoBpm;

@@ -175,6 +175,7 @@ export class KeyPlayer {
     next.joinsPrevious = next.joinsNext = false;
     next.joinFrames = 0;
     next.origin = strip.isOn ? 'pattern' : 'key';
+    next.isPressed = true;
     next.noteId = noteId;
     next.stopAtTicks = next.stopAtFrame = Infinity;
     if (strip.isCut) {

@@ -40,6 +40,8 @@ export type ToEngine =
       inTime: boolean;
     }
   | { type: 'stop-preview' }
+  /** See {@link Renderer.watchEffect}. */
+  | { type: 'watch'; effectId: string | null }
   /** Keeps the next frames of the output, from the next start of the song on when `withPlay` is set. */
   | { type: 'capture'; frames: number; withPlay: boolean };
 

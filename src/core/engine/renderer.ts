@@ -303,10 +303,15 @@ export class Renderer {
     return this.plan.ordered.map((part) => takeStatus(part, this.song));
   }
 
+  /** What goes into an effect and comes out of it is told with the status; null: of none. */
+  watchEffect(effectId: string | null): void {
+    this.mix.watchEffect(effectId);
+  }
+
   /** The channels and effects as they stand. */
   takeMixStatus(): MixStatus {
     const parts = new Set([...this.plan.ordered].map(({ channel }) => channel));
-    return takeMixStatus(this.mix.all(), parts);
+    return { ...takeMixStatus(this.mix.all(), parts), watched: this.mix.takeWatched() };
   }
 
   /** Renders the next `frameCount` frames, replacing what the outputs hold. */

@@ -1,4 +1,5 @@
 /** What is told of the engine to those who show it. */
+import type { Watched } from './mix/signal-watch.ts';
 import type { ChannelState } from './mix/channel.ts';
 import type { PartState } from './part-state.ts';
 import type { SongState } from './song-state.ts';
@@ -30,21 +31,41 @@ export interface MixStatus {
   /** Loudest samples since the last look, by channel; of parts see {@link PartStatus}. */
   peaks: [channelId: string, peak: number][];
   /** What effects tell of what they do: what is taken away, in dB, or how far a gate is open. */
-  readings: [effectId: string, reading: number][];
+  readings: EffectReading[];
   /** Effects that gave no sound and were silenced for a moment, since the last look. */
   troubled: string[];
+  /** The last of the signal before and after the effect that is looked at; null when there is little new. */
+  watched: Watched | null;
+}
+
+export interface EffectReading {
+  id: string;
+  /** See {@link Effect.reading}. */
+  reading: number;
+  /** The loudest that came in since the last look, in dB; of effects that press what is loud. */
+  levelDb?: number;
+  loudnessLufs?: number;
 }
 
 /** How the mix stands; what it tells begins anew. @param parts whose channels tell of themselves */
 export function takeMixStatus(channels: readonly ChannelState[], parts: ReadonlySet<ChannelState>): MixStatus {
-  const status: MixStatus = { peaks: [], readings: [], troubled: [] };
+  const status: MixStatus = { peaks: [], readings: [], troubled: [], watched: null };
   for (const channel of channels) {
     if (!parts.has(channel)) {
       status.peaks.push([channel.id, channel.peak]);
       channel.peak = 0;
     }
     for (const slot of channel.effects.all) {
-      if (slot.effect.reading !== undefined) status.readings.push([slot.id, slot.effect.reading]);
+      const { reading, loudnessLufs } = slot.effect;
+      if (reading !== undefined) {
+        const levelDb = slot.effect.takeLevelDb?.();
+        status.readings.push({
+          id: slot.id,
+          reading,
+          ...(levelDb === undefined ? {} : { levelDb }),
+          ...(loudnessLufs === undefined ? {} : { loudnessLufs }),
+        });
+      }
       if (slot.troubleCount > 0) status.troubled.push(slot.id);
       slot.troubleCount = 0;
     }

@@ -20,7 +20,7 @@ export const IDLE_STATUS: EngineStatus = {
   positionTicks: 0,
   sounding: [],
   parts: [],
-  mix: { peaks: [], readings: [], troubled: [] },
+  mix: { peaks: [], readings: [], troubled: [], watched: null },
   peaks: [0, 0],
   previewing: false,
   previewFrame: 0,

@@ -79,6 +79,9 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'stop-preview':
         renderer.stopPreview();
         break;
+      case 'watch':
+        renderer.watchEffect(message.effectId);
+        break;
       case 'capture':
         this.capture = {
           left: new Float32Array(message.frames),

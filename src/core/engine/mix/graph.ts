@@ -7,10 +7,12 @@ import type { OwnerValues } from '../control/owner-values.ts';
 import type { ChannelFragment } from '../plan/fragments.ts';
 import { ChannelState } from './channel.ts';
 import type { Moment, StereoBus } from './effects/effect.ts';
+import { SignalWatch, type Watched } from './signal-watch.ts';
 
 export class MixGraph {
   private readonly channels = new Map<string, ChannelState>();
   private order: ChannelState[] = [];
+  private watch: SignalWatch | null = null;
 
   constructor(private readonly sampleRate: number) {}
 
@@ -46,6 +48,23 @@ export class MixGraph {
     return null;
   }
 
+  /** What goes into an effect and comes out of it is looked at; null: of none. */
+  watchEffect(id: string | null): void {
+    this.watch = id === null ? null : new SignalWatch(id);
+    this.findWatched();
+  }
+
+  private findWatched(): void {
+    for (const channel of this.channels.values()) {
+      for (const slot of channel.effects.all) slot.watch = slot.id === this.watch?.effectId ? this.watch : null;
+    }
+  }
+
+  /** What was seen of it since; null when there is little new. */
+  takeWatched(): Watched | null {
+    return this.watch?.take() ?? null;
+  }
+
   private connect(): void {
     const heardBy = new Map<ChannelState, ChannelState[]>();
     const link = (from: ChannelState | undefined, to: ChannelState) => {
@@ -63,6 +82,7 @@ export class MixGraph {
         link(side, channel);
       }
     }
+    this.findWatched();
     this.order = this.ordered(heardBy);
     this.meet();
   }

@@ -10,6 +10,7 @@ import type { EffectFragment } from '../plan/fragments.ts';
 import type { Effect, Moment, StereoBus } from './effects/effect.ts';
 import type { Hits } from './hits.ts';
 import type { EffectRow } from './effect-row.ts';
+import type { SignalWatch } from './signal-watch.ts';
 import { Wait } from './wait.ts';
 
 /** Frames in which an effect, or a way between channels, comes and goes. */
@@ -35,6 +36,8 @@ export class EffectSlot {
   lateFrames = 0;
   /** It is to leave the channel when it is out. */
   isLeaving = false;
+  /** Who looks at what goes in and comes out. */
+  watch: SignalWatch | null = null;
   /** How often what came out was no sound, and was silenced. */
   troubleCount = 0;
   private readonly bypassed = { share: 0, target: 0 };
@@ -165,10 +168,12 @@ export class EffectSlot {
     if (moment.isStep) this.step();
     if (this.isOut) return;
     const { without } = this.work;
+    this.watch?.expect(bus, from, count);
     const isComing = this.presence.share !== 1 || this.presence.target !== 1;
     if (isComing) copy(bus, from, without, count);
     this.through(bus, from, count, moment);
     if (isComing) this.mixPresence(bus, from, count);
+    this.watch?.see(bus, from, count);
     this.runInLeft = Math.max(0, this.runInLeft - count);
   }
 

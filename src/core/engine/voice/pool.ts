@@ -64,7 +64,7 @@ export class VoicePool {
     const voice = this.free();
     voice.start(zone, part, next, ++this.serial);
     part.hit.begin(next);
-    part.channel.hits.add(voice.birthFrame, zone.fragment.hitGroup);
+    part.channel.hits.add(voice.birthFrame, zone.fragment.hitGroup, next.isPressed ? next.key : -1);
     if (double && next.origin !== 'preview') this.startDouble(double, zone, part, gain);
     return voice;
   }

@@ -30,6 +30,8 @@ export interface VoiceStart {
   /** Frames that it lasts longer (1) or shorter (-1) than its slice, so that it ends where the next begins. */
   joinFrames: number;
   origin: Origin;
+  /** A key was pressed for it, by hand or by a strip that means a key. */
+  isPressed: boolean;
   /** The key's press that holds the voice, or -1. */
   noteId: number;
   /** When it is stopped, in ticks of its part's clock and as a frame; Infinity for never. */
@@ -69,6 +71,7 @@ export function plainStart(): VoiceStart {
     joinsNext: false,
     joinFrames: 0,
     origin: 'pattern',
+    isPressed: false,
     noteId: -1,
     stopAtTicks: Infinity,
     stopAtFrame: Infinity,

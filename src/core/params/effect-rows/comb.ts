@@ -20,9 +20,11 @@ export const COMB_ROWS = {
   wet: { ...SLOT_ROWS.wet, default: 0.5 },
   tunedTo: choice({
     label: 'tuned to',
+    hint: 'Keys: the one that was pressed last, of its own part or of the one that it listens to',
     choices: [
       { value: 'note', words: 'a note' },
       { value: 'root', words: 'the root' },
+      { value: 'keys', words: 'keys' },
     ],
     default: 'note',
   }),

@@ -22,6 +22,7 @@ export const DUCKING_ROWS = {
       { value: 'kicks', words: 'kicks' },
       { value: 'snares', words: 'snares' },
       { value: 'hats', words: 'hats' },
+      { value: 'keys', words: 'keys' },
     ],
     default: 'all',
   }),

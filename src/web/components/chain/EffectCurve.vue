@@ -9,8 +9,9 @@ import { setValue } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
 import { equaliserDb, filterDb, type EqualiserValues, type FilterValues } from '#core/queries/effect-curves.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
-import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { dragPoint } from '../../canvas/drag-point.ts';
 import { useProject } from '../../stores/document/project.ts';
+import { pointsOf, useSpectrum } from './use-spectrum.ts';
 
 const { effect } = defineProps<{ effect: Effect }>();
 /** The chosen point, by the beginning of its settings' names. */
@@ -74,6 +75,20 @@ const points = computed(() =>
   })),
 );
 
+/** Outside Vue: they move with every report of the engine. */
+const beforeLine = useTemplateRef<SVGPolylineElement>('beforeLine');
+const afterArea = useTemplateRef<SVGPolygonElement>('afterArea');
+useSpectrum(
+  () => effect.id,
+  ({ before, after }) => {
+    beforeLine.value?.setAttribute('points', pointsOf(before, width.value, HEIGHT));
+    afterArea.value?.setAttribute(
+      'points',
+      `0,${HEIGHT} ${pointsOf(after, width.value, HEIGHT)} ${width.value},${HEIGHT}`,
+    );
+  },
+);
+
 const nameOf = ({ hz }: Point) => hz.slice(0, -2);
 
 function put({ hz, level }: Point, toHz: number, toLevel: number): void {
@@ -93,17 +108,11 @@ function put({ hz, level }: Point, toHz: number, toLevel: number): void {
 
 function drag(event: PointerEvent, point: (typeof points.value)[number]): void {
   chosen.value = nameOf(point);
-  const gesture = project.begin(`${point.label} of the ${kind.value}`);
-  const start = localPoint(event, box.value!);
-  const from = { x: point.cx, y: point.cy };
-  followPointer(event, {
-    move: (moved) => {
-      if (gesture && !gesture.isOpen) return;
-      const at = localPoint(moved, box.value!);
-      put(point, x.value.invert(from.x + at.x - start.x), toHeight.value.invert(from.y + at.y - start.y));
-    },
-    end: () => gesture?.commit(),
-    cancel: () => gesture?.cancel(),
+  const { cx, cy } = point;
+  dragPoint(event, {
+    box: box.value!,
+    gesture: project.begin(`${point.label} of the ${kind.value}`),
+    move: (at, from) => put(point, x.value.invert(cx + at.x - from.x), toHeight.value.invert(cy + at.y - from.y)),
   });
 }
 
@@ -140,6 +149,8 @@ function level(point: Point): void {
           {{ hz >= 1000 ? `${hz / 1000}k` : hz }}
         </text>
       </g>
+      <polygon ref="afterArea" class="after" data-testid="spectrum-after" />
+      <polyline ref="beforeLine" class="before" />
       <line x1="0" :x2="width" :y1="y(0)" :y2="y(0)" class="tick" />
       <polygon :points="`0,${HEIGHT} ${line} ${width},${HEIGHT}`" class="under" />
       <polyline :points="line" class="line" />
@@ -178,6 +189,16 @@ function level(point: Point): void {
 .handle.chosen {
   stroke: var(--sea);
   stroke-width: 3;
+}
+.after {
+  fill: var(--ink);
+  opacity: 0.13;
+}
+.before {
+  fill: none;
+  stroke: var(--ink-quiet);
+  stroke-width: 1;
+  opacity: 0.7;
 }
 .under {
   fill: var(--sea);

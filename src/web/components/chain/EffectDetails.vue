@@ -17,10 +17,12 @@ import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
 import IconButton from '../shared/IconButton.vue';
 import CatchButton from './CatchButton.vue';
+import DuckingCurve from './DuckingCurve.vue';
 import EffectCurve from './EffectCurve.vue';
 import EffectPicture from './EffectPicture.vue';
 import { fieldsOf, LISTENING } from './effect-words.ts';
 import StepBars from './StepBars.vue';
+import TakenAway from './TakenAway.vue';
 import TuningsCard from './TuningsCard.vue';
 
 const { effect } = defineProps<{ effect: Effect }>();
@@ -66,6 +68,8 @@ const fields = computed(() => fieldsOf(effect.kind, effect.values, point.value))
 const hasCurve = computed(() => effect.kind === 'equaliser' || effect.kind === 'filter');
 const hasSteps = computed(() => effect.kind === 'gate' && effect.values.opens === 'steps');
 
+/** What they take away is drawn over what comes in. */
+const TAKING: ReadonlySet<Effect['kind']> = new Set(['compressor', 'limiter', 'ducking']);
 /** Treatments are of a part: a bus has none. */
 const isOfPart = computed(() => chain.channel?.id === session.part?.channelId);
 
@@ -112,6 +116,8 @@ const sides = computed(() => [
     />
   </DetailCard>
   <DetailCard id="effect-settings" title="Settings">
+    <DuckingCurve v-if="effect.kind === 'ducking'" :effect="effect" />
+    <TakenAway v-if="TAKING.has(effect.kind)" :effect="effect" />
     <EffectCurve v-if="hasCurve" v-model:point="point" :effect="effect" />
     <CatchButton v-if="effect.kind === 'catch'" :effect="effect" />
     <StepBars v-if="hasSteps" :effect="effect" />

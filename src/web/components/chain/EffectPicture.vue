@@ -21,7 +21,7 @@ let shown = -1;
 useRafFn(() => {
   const full = FULL[effect.kind];
   if (full === undefined || !live.value) return;
-  const reading = engine.status.mix.readings.find(([id]) => id === effect.id)?.[1] ?? 0;
+  const reading = engine.status.mix.readings.find(({ id }) => id === effect.id)?.reading ?? 0;
   const share = Math.round(Math.max(0, Math.min(1, Math.abs(reading) / full)) * 64) / 64;
   if (share === shown) return;
   shown = share;

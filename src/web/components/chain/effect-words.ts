@@ -50,7 +50,7 @@ export function firstWords(kind: EffectKind, sparse: object): string {
 }
 
 /** Kinds that may listen to another channel. */
-export const LISTENING: ReadonlySet<EffectKind> = new Set(['filter', 'compressor', 'ducking', 'gate']);
+export const LISTENING: ReadonlySet<EffectKind> = new Set(['filter', 'compressor', 'ducking', 'gate', 'comb']);
 
 type Values = Record<string, unknown>;
 /** Settings that only matter where another one says so. */

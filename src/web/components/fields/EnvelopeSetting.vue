@@ -10,7 +10,7 @@ import { ZONE_ROWS } from '#core/params/tables.ts';
 import { fitValue } from '#core/params/row.ts';
 import { setValue, valueOf, type Owner } from '#core/project/commands/values.ts';
 import { drawnPoints, envelopePoints, levelAt, POINT, type EnvelopeValues } from '../../canvas/envelope-shape.ts';
-import { followPointer, localPoint } from '../../canvas/use-drag.ts';
+import { dragPoint } from '../../canvas/drag-point.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import ParamField from './ParamField.vue';
@@ -99,13 +99,12 @@ function put(change: Partial<EnvelopeValues>): void {
 }
 
 function drag(event: PointerEvent, point: Handle): void {
-  const svg = box.value!;
   const gesture = project.begin('shape of the level');
   heldMs.value = shownMs.value;
-  followPointer(event, {
-    move: (moved) => {
-      if (gesture && !gesture.isOpen) return;
-      const at = localPoint(moved, svg);
+  dragPoint(event, {
+    box: box.value!,
+    gesture,
+    move: (at) => {
       const timeMs = x.value.invert(at.x);
       const level = Math.max(0, Math.min(1, y.value.invert(at.y)));
       // Each move is told from the start of the drag: what has come to the end of its range comes back from where it was.
@@ -116,14 +115,7 @@ function drag(event: PointerEvent, point: Handle): void {
       else if (point === POINT.decayed) put({ decayMs: since(POINT.held), sustain: level });
       else put({ releaseMs: since(POINT.letGo) });
     },
-    end: () => {
-      heldMs.value = null;
-      gesture?.commit();
-    },
-    cancel: () => {
-      heldMs.value = null;
-      gesture?.cancel();
-    },
+    done: () => (heldMs.value = null),
   });
 }
 

@@ -13,6 +13,9 @@ import type { Effect, Moment, StereoBus } from './effect.ts';
 
 const COMB = slotsOf(EFFECT_ROWS.comb);
 const FURTHER = [COMB.second, COMB.third, COMB.fourth] as const;
+/** In the order of the choices of `tunedTo`. */
+const TO_ROOT = 1;
+const TO_KEYS = 2;
 const VOICES = 4;
 const LOWEST_HZ = 8;
 /** Of a note in whose octave no root is said: C. */
@@ -81,7 +84,9 @@ export class CombEffect implements Effect {
   private readonly notes: readonly CombNote[];
   private readonly wanted = new Float64Array(VOICES);
   private readonly dull = new Ramp();
-  private byRoot = false;
+  private tunedTo = 0;
+  /** The key that was pressed last; -1 for none yet. */
+  private key = -1;
   private glide = 1;
   private decaySeconds = 1;
   private sign = 1;
@@ -98,7 +103,7 @@ export class CombEffect implements Effect {
 
   set(values: Float64Array): void {
     const { sampleRate } = this;
-    this.byRoot = values[COMB.tunedTo] === 1;
+    this.tunedTo = values[COMB.tunedTo]!;
     this.glide = perSample(Math.max(4, values[COMB.glideMs]!), sampleRate);
     this.decaySeconds = values[COMB.decaySeconds]!;
     this.sign = values[COMB.sign] === 1 ? -1 : 1;
@@ -119,13 +124,11 @@ export class CombEffect implements Effect {
   reset(): void {
     for (const note of this.notes) note.reset();
     this.dull.reset();
+    this.key = -1;
   }
 
-  process({ left, right }: StereoBus, frameCount: number, { rootNote }: Moment): void {
-    // The octave of the note stays, the root takes its place within it.
-    const first = this.wanted[0]!;
-    const octave = Math.floor((first || MIDDLE_OCTAVE) / 12) * 12;
-    const by = this.byRoot && rootNote >= 0 ? octave + rootNote - first : 0;
+  process({ left, right }: StereoBus, frameCount: number, moment: Moment): void {
+    const by = this.away(moment, frameCount);
     this.dull.run(dulls, frameCount);
     for (let i = 0; i < frameCount; i++) {
       inLeft[i] = left[i]!;
@@ -146,27 +149,50 @@ export class CombEffect implements Effect {
     }
   }
 
-  /** Lengths and losses of a note's loop. */
+  /** How far from the set note it is tuned. */
+  private away({ rootNote, hits, frame, lateFrames }: Moment, frameCount: number): number {
+    const first = this.wanted[0]!;
+    if (this.tunedTo === TO_KEYS) {
+      // What was pressed long ago is forgotten by the hits, and not here.
+      const key = hits?.lastKeyBefore(frame - lateFrames + frameCount) ?? -1;
+      if (key >= 0) this.key = key;
+      return this.key >= 0 ? this.key - first : 0;
+    }
+    // The octave of the note stays, the root takes its place within it.
+    const octave = Math.floor((first || MIDDLE_OCTAVE) / 12) * 12;
+    return this.tunedTo === TO_ROOT && rootNote >= 0 ? octave + rootNote - first : 0;
+  }
+
+  /** Lengths and losses of a note's loop; where nothing moves they are worked out once. */
   private tune(note: CombNote, wanted: number, count: number): void {
+    const isAtRest = !note.isNew && note.note === wanted && dulls[0] === dulls[count - 1];
     for (let i = 0; i < count; i++) {
-      const dull = dulls[i]!;
       note.note = note.isNew ? wanted : note.note + (wanted - note.note) * this.glide;
       if (Math.abs(note.note - wanted) < 1e-4) note.note = wanted;
       note.isNew = false;
-      const hz = Math.max(LOWEST_HZ, Math.min(this.sampleRate / 6, 440 * 2 ** ((note.note - 69) / 12)));
-      const omega = (2 * Math.PI * hz) / this.sampleRate;
-      // Phase of `(1 - d) / (1 - d z^-1)` at the note, and what it takes of it.
-      const late = Math.atan2(dull * Math.sin(omega), 1 - dull * Math.cos(omega));
-      const softer = (1 - dull) / Math.sqrt(1 - 2 * dull * Math.cos(omega) + dull * dull);
-      // Turned over it comes round after half a round of the note.
-      const round = this.sign > 0 ? 2 * Math.PI : Math.PI;
-      const seconds = round / omega / this.sampleRate;
-      const feedback = Math.min(0.99995, 10 ** ((-3 * seconds) / this.decaySeconds) / softer);
-      lengths[i] = Math.max(2, (round - late) / omega);
-      feedbacks[i] = feedback * this.sign;
-      // What is as broad as noise comes out as loud as it went in.
-      levels[i] = Math.sqrt(1 - feedback * feedback);
+      if (isAtRest && i > 0) {
+        lengths[i] = lengths[0]!;
+        feedbacks[i] = feedbacks[0]!;
+        levels[i] = levels[0]!;
+      } else this.tuneAt(i, note.note);
       shares[i] = note.share.next() * note.scale.next();
     }
+  }
+
+  private tuneAt(i: number, note: number): void {
+    const dull = dulls[i]!;
+    const hz = Math.max(LOWEST_HZ, Math.min(this.sampleRate / 6, 440 * 2 ** ((note - 69) / 12)));
+    const omega = (2 * Math.PI * hz) / this.sampleRate;
+    // Phase of `(1 - d) / (1 - d z^-1)` at the note, and what it takes of it.
+    const late = Math.atan2(dull * Math.sin(omega), 1 - dull * Math.cos(omega));
+    const softer = (1 - dull) / Math.sqrt(1 - 2 * dull * Math.cos(omega) + dull * dull);
+    // Turned over it comes round after half a round of the note.
+    const round = this.sign > 0 ? 2 * Math.PI : Math.PI;
+    const seconds = round / omega / this.sampleRate;
+    const feedback = Math.min(0.99995, 10 ** ((-3 * seconds) / this.decaySeconds) / softer);
+    lengths[i] = Math.max(2, (round - late) / omega);
+    feedbacks[i] = feedback * this.sign;
+    // What is as broad as noise comes out as loud as it went in.
+    levels[i] = Math.sqrt(1 - feedback * feedback);
   }
 }

@@ -32,6 +32,7 @@ export class CompressorEffect implements Effect {
   readonly runInFrames = 4410;
   readonly restFrames = 4410;
   reading = 0;
+  private loudestDb = -Infinity;
   private readonly makeUp = new Ramp();
   private readonly cuts = [new OnePole(), new OnePole()] as const;
   private cutIn = 0;
@@ -59,7 +60,14 @@ export class CompressorEffect implements Effect {
     for (const cut of this.cuts) cut.set(hz, sampleRate);
   }
 
+  takeLevelDb(): number {
+    const levelDb = this.loudestDb;
+    this.loudestDb = -Infinity;
+    return levelDb;
+  }
+
   reset(): void {
+    this.loudestDb = -Infinity;
     this.makeUp.reset();
     for (const cut of this.cuts) cut.reset();
     this.held = this.taken = this.reading = 0;
@@ -78,6 +86,7 @@ export class CompressorEffect implements Effect {
     cutRight.runHigh(levelsRight, frameCount, cutIn);
     for (let i = 0; i < frameCount; i++) {
       const inDb = gainToDb(Math.max(1e-6, Math.abs(levels[i]!), Math.abs(levelsRight[i]!)));
+      if (inDb > this.loudestDb) this.loudestDb = inDb;
       const wanted = inDb - compressedDb(inDb, thresholdDb, ratio, kneeDb);
       this.held = Math.max(wanted, this.held + (wanted - this.held) * this.release);
       this.taken += (this.held - this.taken) * this.attack;

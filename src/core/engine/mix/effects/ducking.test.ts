@@ -20,7 +20,7 @@ const effect = (kind: EffectKind, sparse: object, sideChannelId: string | null =
 /** A steady level in one channel, hits in another: what comes out of the first. */
 function ducked(
   effects: EffectFragment[],
-  hits: readonly [frame: number, group: number][],
+  hits: readonly [frame: number, group: number, key?: number][],
   block: number,
 ): Float32Array {
   const graph = new MixGraph(RATE);
@@ -29,8 +29,8 @@ function ducked(
   for (let at = 0; at < 20_000; at += block) {
     const count = Math.min(block, 20_000 - at);
     graph.get('pad')!.left.fill(0.5, 0, count);
-    for (const [frame, group] of hits)
-      if (frame >= at && frame < at + count) graph.get('drums')!.hits.add(frame, group);
+    for (const [frame, group, key] of hits)
+      if (frame >= at && frame < at + count) graph.get('drums')!.hits.add(frame, group, key);
     graph.mixInto(out, at, count, momentAt(at), 0);
   }
   return out.left;
@@ -55,6 +55,14 @@ describe('ducking by notes', () => {
     for (const block of [1, 127, 4096]) {
       expect(ducked([effect('ducking', settings, 'drums')], hits, block)).toEqual(plain);
     }
+  });
+
+  it('or under what keys press alone, whatever that is', () => {
+    const pressed = [...hits, [11_111, 0, 60]] as [number, number, number?][];
+    const plain = ducked([effect('ducking', { ...settings, under: 'keys' }, 'drums')], pressed, 128);
+    expect(plain.findIndex((value, at) => at > 500 && value < 0.4999)).toBe(11_111);
+    expect(plain.subarray(500, 11_111).every((value) => value > 0.4999)).toBe(true);
+    expect(ducked([effect('ducking', { ...settings, under: 'keys' }, 'drums')], hits, 128).at(-1)).toBeCloseTo(0.5, 6);
   });
 
   it('waits as long as an effect before it takes', () => {

@@ -5,7 +5,7 @@
 import { bent } from '../../../dsp/bend.ts';
 import { EFFECT_ROWS } from '../../../params/effects.ts';
 import { slotsOf } from '../../../params/row.ts';
-import { dbToGain } from '../../../units/level.ts';
+import { dbToGain, gainToDb } from '../../../units/level.ts';
 import { LevelFollower } from './building/level-follower.ts';
 import { Ramp } from './building/ramp.ts';
 import { scratch } from './building/scratch.ts';
@@ -22,6 +22,7 @@ export class DuckingEffect implements Effect {
   readonly isPassive = true;
   /** How much is taken away, in dB. */
   reading = 0;
+  private loudest = 0;
   private readonly depth = new Ramp();
   private readonly follower = new LevelFollower();
   private byLevel = false;
@@ -52,7 +53,14 @@ export class DuckingEffect implements Effect {
     this.threshold = dbToGain(values[DUCKING.thresholdDb]!);
   }
 
+  takeLevelDb(): number {
+    const levelDb = gainToDb(this.loudest);
+    this.loudest = 0;
+    return levelDb;
+  }
+
   reset(): void {
+    this.loudest = 0;
     this.depth.reset();
     this.follower.reset();
     this.since = Infinity;
@@ -69,6 +77,8 @@ export class DuckingEffect implements Effect {
         next = this.nextHit(moment, i + 1, frameCount);
       }
       this.move();
+      const level = Math.max(Math.abs(left[i]!), Math.abs(right[i]!));
+      if (level > this.loudest) this.loudest = level;
       const gain = this.amount === 0 ? 1 : dbToGain(depths[i]! * this.amount);
       left[i]! *= gain;
       right[i]! *= gain;

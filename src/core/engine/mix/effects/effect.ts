@@ -45,6 +45,10 @@ export interface Effect {
   readonly isPassive?: boolean;
   /** What its picture shows of it as it runs: what a compressor takes away, in dB; how far a gate is open, 0..1. */
   readonly reading?: number;
+  /** The loudest that came in since it was last asked, in dB: what its picture draws under what is taken away. */
+  takeLevelDb?(): number;
+  /** How loud what it gives is, in LUFS. */
+  readonly loudnessLufs?: number;
   /** Effects that it holds: they come, go and change places in it as in a channel. */
   takePaths?(paths: readonly (readonly EffectFragment[])[]): void;
   /** Its settings from here on, in the order of the kind's rows: smooth already, of one control step. */

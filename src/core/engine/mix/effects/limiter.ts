@@ -9,6 +9,7 @@ import { dbToGain, gainToDb } from '../../../units/level.ts';
 import { perSample } from './building/level-follower.ts';
 import { PeakBetween } from './building/peak-between.ts';
 import { Ramp } from './building/ramp.ts';
+import { RunningLoudness } from './building/running-loudness.ts';
 import { scratch } from './building/scratch.ts';
 import type { Effect, StereoBus } from './effect.ts';
 import { DelayLine } from '../delay-line.ts';
@@ -31,6 +32,8 @@ export class LimiterEffect implements Effect {
   readonly restFrames = 4410;
   /** What is taken away, in dB. */
   reading = 0;
+  private readonly loudness: RunningLoudness;
+  private loudest = 0;
   private readonly input = new Ramp();
   private readonly ceiling = new Ramp();
   private readonly peaks = [new PeakBetween(), new PeakBetween()] as const;
@@ -46,7 +49,19 @@ export class LimiterEffect implements Effect {
   private rising = 1;
   private release = 1;
 
-  constructor(private readonly sampleRate: number) {}
+  constructor(private readonly sampleRate: number) {
+    this.loudness = new RunningLoudness(sampleRate);
+  }
+
+  get loudnessLufs(): number {
+    return this.loudness.lufs;
+  }
+
+  takeLevelDb(): number {
+    const levelDb = gainToDb(this.loudest);
+    this.loudest = 0;
+    return levelDb;
+  }
 
   set(values: Float64Array): void {
     this.input.aim(dbToGain(values[LIMITER.inputDb]!));
@@ -56,6 +71,8 @@ export class LimiterEffect implements Effect {
 
   reset(): void {
     this.input.reset();
+    this.loudness.reset();
+    this.loudest = 0;
     this.ceiling.reset();
     for (const peak of this.peaks) peak.reset();
     this.delay.reset();
@@ -76,12 +93,14 @@ export class LimiterEffect implements Effect {
     found.fill(0, 0, frameCount);
     this.peaks[0].run(left, found, frameCount);
     this.peaks[1].run(right, found, frameCount);
+    for (let i = 0; i < frameCount; i++) if (found[i]! > this.loudest) this.loudest = found[i]!;
     this.findGains(frameCount);
     for (let i = 0; i < frameCount; i++) {
       this.delay.exchange(left, right, i);
       left[i]! *= gains[i]!;
       right[i]! *= gains[i]!;
     }
+    this.loudness.run(left, right, frameCount);
     this.reading = -gainToDb(gains[frameCount - 1]!);
   }
 

@@ -2,9 +2,11 @@
 import FFT from 'fft.js';
 import { describe, expect, it } from 'vitest';
 import { click, dB, RATE, rms, sine, through } from '../../../../../tests/support/effects.ts';
+import { firstDifference } from '../../../../../tests/support/signals.ts';
 import { partialsDb } from '../../../../../tests/support/spectrum.ts';
 import { bandPass, filterInto } from '../../../dsp/biquad.ts';
 import { seededRandom } from '../../../units/random.ts';
+import { Hits } from '../hits.ts';
 
 /** The strongest frequency near another one, between the places of the spectrum. */
 function strongestHz(samples: Float32Array, from: number, size: number, nearHz: number): number {
@@ -53,6 +55,13 @@ describe('the tuned comb', () => {
       const hz = 220 * 2 ** (by / 12);
       expect(Math.abs(1200 * Math.log2(strongestHz(chord, 4000, 65_536, hz) / hz))).toBeLessThan(2);
     }
+    const hits = new Hits();
+    hits.add(0, 0, 45);
+    const byKey = through('comb', { note: 57, tunedTo: 'keys', decaySeconds: 5 }, click(90_000, 1), {
+      change: (slot) => (slot.hits = hits),
+    });
+    const set = through('comb', { note: 45, decaySeconds: 5 }, click(90_000, 1));
+    expect(firstDifference(byKey.left, set.left)).toBe(-1);
     const { left } = through('comb', { note: 57, tunedTo: 'root', decaySeconds: 5 }, click(90_000, 1), {
       moment: { rootNote: 2 },
     });
