@@ -61,8 +61,15 @@ test('a sound is laid under chosen hits, blended, set, and taken away; it is hea
   await expect(row).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await expect(row).toHaveCount(1);
+  // Through a bus of its own: in one step, with a chain of its own.
+  await choose(page, menuField(page, 'heard'), 'a bus of its own');
   await page.reload();
   await expect(row).toHaveCount(1);
+  await choose(page, menuField(page, 'chain of'), double!.name);
+  await page.getByRole('button', { name: 'add an effect' }).click();
+  await page.locator('.v-menu .v-list').getByText('crush', { exact: true }).click();
+  const crushed = await heardAsSaved(page, id);
+  expect(peakOf(crushed.map((sample, i) => sample - instead[i]!))).toBeGreaterThan(0.005);
   await heardAsSaved(page, id);
   expect(trouble).toEqual([]);
 });

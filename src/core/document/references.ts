@@ -4,7 +4,7 @@
  */
 import { cutIdOfHome } from './home-id.ts';
 import { findDouble, tableOfTarget } from './owners.ts';
-import type { KeySwitch, Modulator, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
+import type { Double, KeySwitch, Modulator, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
 
 interface Reference<Name extends TableName> {
   in: Name;
@@ -116,16 +116,25 @@ function withSoundDoubles(document: ProjectDocument): ProjectDocument {
   for (const part of Object.values(document.parts)) {
     if (!part.doubles) continue;
     const there = new Set(part.zoneOrder);
-    const left = part.doubles.flatMap((one) => {
-      const zoneIds = one.zoneIds.filter((id) => there.has(id));
-      if (!there.has(one.soundId) || zoneIds.length === 0) return [];
-      return [zoneIds.length === one.zoneIds.length ? one : { ...one, zoneIds }];
-    });
+    const left = part.doubles
+      .map((one) => throughBus(document, one))
+      .flatMap((one) => {
+        const zoneIds = one.zoneIds.filter((id) => there.has(id));
+        if (!there.has(one.soundId) || zoneIds.length === 0) return [];
+        return [zoneIds.length === one.zoneIds.length ? one : { ...one, zoneIds }];
+      });
     if (left.length === part.doubles.length && left.every((one, i) => one === part.doubles![i])) continue;
     const { doubles: _, ...rest } = part;
     parts = { ...parts, [part.id]: left.length > 0 ? { ...rest, doubles: left } : rest };
   }
   return parts === document.parts ? document : { ...document, parts };
+}
+
+/** One whose bus is gone is heard with its part. */
+function throughBus({ channels }: ProjectDocument, double: Double): Double {
+  if (double.channelId === undefined || Object.hasOwn(channels, double.channelId)) return double;
+  const { channelId: _, ...withPart } = double;
+  return withPart;
 }
 
 function withSoundSwitches(document: ProjectDocument): ProjectDocument {

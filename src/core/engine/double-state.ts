@@ -1,6 +1,9 @@
 /** A double as the renderer has it: how loud a hit and its double are, as they are struck. */
 import { DOUBLE, DOUBLE_ROWS } from '../params/double-rows.ts';
 import { OwnerValues } from './control/owner-values.ts';
+import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
+import type { StereoBus } from './mix/effects/effect.ts';
+import { Way } from './mix/way.ts';
 import type { DoubleFragment } from './plan/fragments.ts';
 
 /** What a double knows of a zone. */
@@ -10,6 +13,9 @@ interface Doubled {
 
 export class DoubleState<Zone extends Doubled = Doubled> {
   readonly owner: OwnerValues;
+  /** What it sounds in by itself, and the way from there into its channel; null: it sounds with its part. */
+  bus: { readonly left: Float32Array; readonly right: Float32Array } | null = null;
+  private way: Way | null = null;
   /** What sounds under the hits; null where it is not there. */
   sound: Zone | null = null;
   private fragment: DoubleFragment;
@@ -26,6 +32,33 @@ export class DoubleState<Zone extends Doubled = Doubled> {
     this.owner.take(fragment.values);
     this.levelOf.clear();
     fragment.zoneIds.forEach((zoneId, place) => this.levelOf.set(zoneId, fragment.levels[place]!));
+  }
+
+  /** Finds what it is heard through; it comes and goes with its part without a step. */
+  lead(channelOf: (id: string) => StereoBus | undefined): void {
+    const { channelId, isHeard } = this.fragment;
+    const channel = channelId === null ? undefined : channelOf(channelId);
+    if (!channel) {
+      this.bus = this.way = null;
+      return;
+    }
+    if (this.way?.toId !== channelId) {
+      this.bus = { left: new Float32Array(MAX_SEGMENT_FRAMES), right: new Float32Array(MAX_SEGMENT_FRAMES) };
+      this.way = new Way(channelId);
+      this.way.aim(isHeard);
+      this.way.arrive();
+    }
+    this.way!.to = channel;
+    this.way!.aim(isHeard);
+  }
+
+  /** Brings what it gave of the next frames to where it is heard. */
+  carry(count: number): void {
+    const { bus, way } = this;
+    if (!bus || !way?.to) return;
+    way.carry(bus, 0, count, way.to, 0, false);
+    bus.left.fill(0, 0, count);
+    bus.right.fill(0, 0, count);
   }
 
   /** Finds its sound, and lets its hits know of it. */

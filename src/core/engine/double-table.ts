@@ -1,16 +1,28 @@
 /** The doubles of all parts, and how they find their sounds and hits. */
 import type { OwnerValues } from './control/owner-values.ts';
+import type { StereoBus } from './mix/effects/effect.ts';
 import { DoubleState } from './double-state.ts';
 import type { PartFragment } from './plan/fragments.ts';
 import type { ZoneState } from './zone-state.ts';
 
 export class DoubleTable {
   private readonly byId = new Map<string, DoubleState<ZoneState>>();
+  private all: readonly DoubleState<ZoneState>[] = [];
 
   constructor(private readonly sampleRate: number) {}
 
   ownerOf(id: string): OwnerValues | null {
     return this.byId.get(id)?.owner ?? null;
+  }
+
+  /** What sounds by itself is brought to where it is heard. */
+  carry(count: number): void {
+    for (let d = 0; d < this.all.length; d++) this.all[d]!.carry(count);
+  }
+
+  /** They find the channels that they are heard through. */
+  lead(channelOf: (id: string) => StereoBus | undefined): void {
+    for (const double of this.all) double.lead(channelOf);
   }
 
   /**
@@ -35,5 +47,6 @@ export class DoubleTable {
       }
     }
     for (const id of this.byId.keys()) if (!there.has(id)) this.byId.delete(id);
+    this.all = [...this.byId.values()];
   }
 }

@@ -8,7 +8,8 @@ import type { AudioData } from '../dsp/audio.ts';
 import { homeId } from '../document/home-id.ts';
 import type { ProjectDocument } from '../document/schema.ts';
 import { problemOfChange } from '../document/validate.ts';
-import { addDouble, removeDouble, setDoubleHits } from '../project/commands/doubles.ts';
+import { addBus, removeBus } from '../project/commands/channels.ts';
+import { addDouble, leadDouble, removeDouble, setDoubleHits } from '../project/commands/doubles.ts';
 import { addLane } from '../project/commands/lanes.ts';
 import { putOnMacro } from '../project/commands/macros.ts';
 import { duplicatePart } from '../project/commands/copy-part.ts';
@@ -103,6 +104,40 @@ describe('a double', () => {
     const softer = unwrap(setValue(made.document, { owners, param: 'gainDb', change: { to: -12 } }, env));
     const left = heard({ ...made, document: softer });
     expect(rmsOf(left, STARTS[4]!, STARTS[4]! + 6_000)).toBeCloseTo(rmsOf(left, 0, 6_000), 3);
+  });
+
+  it('is heard through a bus of its own: by its level and chain, not by those of the part, and with it silent or alone', () => {
+    const made = doubled({ blend: 1, follow: 0 });
+    const withBus = unwrap(addBus(made.document, { name: 'under' }, env));
+    const busId = Object.values(withBus.channels).find(({ kind }) => kind === 'bus')!.id;
+    const led = unwrap(leadDouble(withBus, { doubleId: made.doubleId, channelId: busId }, env));
+    expect(problemOfChange(withBus, led)).toBeNull();
+    const left = (document: ProjectDocument) => heard({ ...made, document });
+    const farthest = (a: Float32Array, b: Float32Array) =>
+      a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i]!)), 0);
+    expect(farthest(left(led), left(made.document))).toBeLessThan(1e-6);
+    const { channelId } = led.parts[made.partId]!;
+    const setChannel = (document: ProjectDocument, id: string, param: string, to: Value) =>
+      unwrap(setValue(document, { owners: [{ kind: 'channel', id }], param, change: { to } }, env));
+    // The first seven are the double alone; the eighth is the part's own.
+    const ratios = (document: ProjectDocument) => {
+      const [now, before] = [left(document), left(made.document)];
+      return [0, 77_175].map((at) => rmsOf(now, at, at + 6_000) / rmsOf(before, at, at + 6_000));
+    };
+    const bySix = 10 ** (-6 / 20);
+    expect(ratios(setChannel(led, busId, 'gainDb', -6))[0]).toBeCloseTo(bySix, 4);
+    expect(ratios(setChannel(led, busId, 'gainDb', -6))[1]).toBeCloseTo(1, 4);
+    expect(ratios(setChannel(led, channelId, 'gainDb', -6))[0]).toBeCloseTo(1, 4);
+    expect(ratios(setChannel(led, channelId, 'gainDb', -6))[1]).toBeCloseTo(bySix, 4);
+    expect(ratios(setChannel(led, channelId, 'muted', true))).toEqual([0, 0]);
+    expect(ratios(setChannel(led, channelId, 'soloed', true))[0]).toBeCloseTo(1, 4);
+    const alone = ratios(setChannel(led, busId, 'soloed', true));
+    expect(alone[0]).toBeCloseTo(1, 4);
+    expect(alone[1]).toBe(0);
+    // The bus gone, it is heard with its part.
+    const gone = unwrap(removeBus(led, { channelId: busId }, env));
+    expect(gone.parts[made.partId]!.doubles![0]!.channelId).toBeUndefined();
+    expect(firstDifference(left(gone), left(made.document))).toBe(-1);
   });
 
   it('sounds under pressed keys, in any size of blocks, and is not cut off by the next hit of a part that plays one at a time', () => {

@@ -76,6 +76,7 @@ export class PlanState {
     if (patch.parts.length > 0 || patch.zones.length > 0 || patch.removed.length > 0) {
       this.doubles.follow(this.parts.values(), patch.parts, this.zones);
     }
+    this.doubles.lead((id) => this.mix.get(id));
     this.takeModulators(patch, gone.modulators);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);

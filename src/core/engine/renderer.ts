@@ -368,6 +368,7 @@ export class Renderer {
     const { frame, gridFrame, clock } = this.song;
     const { moment, out } = this;
     this.voices.render(count, frame, gridFrame);
+    this.plan.doubles.carry(count);
     moment.frame = frame;
     moment.tempoBpm = clock.tempoBpm;
     moment.positionTicks = this.song.positionTicks;

@@ -19,6 +19,7 @@ const names = (song: Song, only?: string) => {
 
 describe('what is heard of channels', () => {
   const song = (values: Record<string, Channel['values']> = {}, drumsTo: string | null = null): Song => ({
+    parts: {},
     channels: Object.fromEntries([
       channel('main'),
       channel('drums', values.drums, drumsTo),

@@ -2,7 +2,7 @@
 import type { Channel, ProjectDocument } from '../document/schema.ts';
 import { channelValues } from './values.ts';
 
-type Mix = Pick<ProjectDocument, 'channels' | 'sends'>;
+type Mix = Pick<ProjectDocument, 'channels' | 'sends' | 'parts'>;
 
 /** The channel that all others come to. */
 export function mainChannel({ channels }: Pick<ProjectDocument, 'channels'>): Channel {
@@ -21,7 +21,7 @@ export interface Audible {
  * it is muted. A bus that sounds of its own is heard when what it carries is soloed.
  * @param only hears this channel alone, and what carries it, whatever is muted or soloed
  */
-export function audibleChannels({ channels, sends }: Mix, only?: string): Audible {
+export function audibleChannels({ channels, sends, parts }: Mix, only?: string): Audible {
   const all = Object.values(channels);
   const isMuted = (id: string) => channelValues(channels[id]!).muted;
   const soloed = only === undefined ? all.filter((one) => channelValues(one).soloed).map(({ id }) => id) : [only];
@@ -29,7 +29,7 @@ export function audibleChannels({ channels, sends }: Mix, only?: string): Audibl
     const heard = new Set(all.map(({ id }) => id).filter((id) => !isMuted(id)));
     return { heard, isOpen: () => true };
   }
-  const { to, from } = waysOf({ channels, sends });
+  const { to, from } = waysOf({ channels, sends, parts });
   const carrying = reached(soloed, (id) => to.get(id) ?? []);
   if (only !== undefined) return { heard: carrying, isOpen: (fromId) => carrying.has(fromId) };
   const feeding = reached(soloed, (id) => (from.get(id) ?? []).filter((other) => !isMuted(other)));
@@ -39,7 +39,7 @@ export function audibleChannels({ channels, sends }: Mix, only?: string): Audibl
   };
 }
 
-function waysOf({ channels, sends }: Mix): { to: Map<string, string[]>; from: Map<string, string[]> } {
+function waysOf({ channels, sends, parts }: Mix): { to: Map<string, string[]>; from: Map<string, string[]> } {
   const to = new Map<string, string[]>();
   const from = new Map<string, string[]>();
   const add = (fromId: string, toId: string) => {
@@ -49,6 +49,9 @@ function waysOf({ channels, sends }: Mix): { to: Map<string, string[]>; from: Ma
   const main = mainChannel({ channels });
   for (const { id, outputId } of Object.values(channels)) if (id !== main.id) add(id, outputId ?? main.id);
   for (const { fromChannelId, toChannelId } of Object.values(sends)) add(fromChannelId, toChannelId);
+  for (const { channelId, doubles = [] } of Object.values(parts)) {
+    for (const one of doubles) if (one.channelId !== undefined) add(channelId, one.channelId);
+  }
   return { to, from };
 }
 

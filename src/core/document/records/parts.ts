@@ -68,6 +68,8 @@ export const double = z.strictObject({
   zoneIds: listOf(id, 512, 1),
   /** The zone that sounds under them; none of them. */
   soundId: id,
+  /** A bus that it is heard through by itself; left out: with its part. */
+  channelId: z.optional(id),
   values: valuesSchema(DOUBLE_ROWS),
 });
 export type Double = z.infer<typeof double>;

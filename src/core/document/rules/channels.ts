@@ -9,7 +9,12 @@ type Mix = Pick<ProjectDocument, 'channels' | 'effects' | 'sends'>;
 const MOST_CHANNELS = 600;
 const MOST_SENDS = 16;
 
-export function brokenChannelRule({ channels, effects, sends }: Mix): string | null {
+export function brokenChannelRule({
+  channels,
+  effects,
+  sends,
+  parts,
+}: Mix & Pick<ProjectDocument, 'parts'>): string | null {
   const all = Object.values(channels);
   if (all.length > MOST_CHANNELS) return `a project has ${MOST_CHANNELS} channels at most`;
   const mains = all.filter(({ kind }) => kind === 'main');
@@ -36,6 +41,12 @@ export function brokenChannelRule({ channels, effects, sends }: Mix): string | n
   for (const { id, sideChannelId } of Object.values(effects)) {
     if (sideChannelId !== null && !ownRecord(channels, sideChannelId))
       return `effect ${id} listens to an unknown channel`;
+  }
+  for (const { doubles = [] } of Object.values(parts)) {
+    for (const { id, channelId } of doubles) {
+      if (channelId !== undefined && ownRecord(channels, channelId)?.kind !== 'bus')
+        return `double ${id} is led to ${channelId}, which is no bus`;
+    }
   }
   const found = circleOf({ channels, effects, sends });
   return found === null ? null : `the signal of channel ${found} would lead back to it`;

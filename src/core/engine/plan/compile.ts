@@ -13,7 +13,7 @@ import type { Effect, Part, ProjectDocument } from '../../document/schema.ts';
 import { ownTempoBpm } from '../../queries/loops.ts';
 import { chainTree } from '../../document/chain-tree.ts';
 import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
-import { audibleChannels, mainChannel } from '../../queries/channels.ts';
+import { audibleChannels, mainChannel, type Audible } from '../../queries/channels.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { derive } from '../../units/derive.ts';
 import { grouped } from '../../units/grouped.ts';
@@ -111,13 +111,15 @@ export class PlanCompiler {
     const patch = emptyPatch();
     patch.isWhole = this.isFirst;
     this.compileSong(document, patch);
-    this.compileChannels(document, inputs, patch);
+    const only = inputs.onlyPartId === undefined ? undefined : document.parts[inputs.onlyPartId]?.channelId;
+    const audible = audibleChannels(document, only);
+    this.compileChannels(document, audible, patch);
     this.compileModulators(document, patch);
     const zoneIds = new Set<string>();
     const patternIds = new Set<string>();
     for (const partId of document.partOrder) {
       const part = document.parts[partId]!;
-      this.compilePart(document, part, inputs, patch);
+      this.compilePart(document, part, { ...inputs, isHeard: audible.heard.has(part.channelId) }, patch);
       this.compileZones(document, part, inputs, patch, zoneIds);
       this.compilePatterns(document, part, patch, patternIds);
     }
@@ -159,9 +161,7 @@ export class PlanCompiler {
     if (this.isFirst) patch.song = packed;
   }
 
-  private compileChannels(document: ProjectDocument, { onlyPartId }: PlanInputs, patch: PlanPatch): void {
-    const only = onlyPartId === undefined ? undefined : document.parts[onlyPartId]?.channelId;
-    const audible = audibleChannels(document, only);
+  private compileChannels(document: ProjectDocument, audible: Audible, patch: PlanPatch): void {
     const mainId = mainChannel(document).id;
     const sendsOf = grouped(Object.values(document.sends), ({ fromChannelId }) => fromChannelId);
     for (const channel of Object.values(document.channels)) {
@@ -219,7 +219,12 @@ export class PlanCompiler {
     }
   }
 
-  private compilePart(document: ProjectDocument, part: Part, { assets }: PlanInputs, patch: PlanPatch): void {
+  private compilePart(
+    document: ProjectDocument,
+    part: Part,
+    { assets, isHeard }: PlanInputs & { isHeard: boolean },
+    patch: PlanPatch,
+  ): void {
     const { id, channelId, activePatternId, groove, doubles = [] } = part;
     const values = this.values.of({ kind: 'part', id }, PART_ROWS, part.values, patch);
     const doubleValues = doubles.map((one) =>
@@ -233,7 +238,7 @@ export class PlanCompiler {
       activePatternId,
       groove,
       ownTempoBpm: ownTempoBpm(document, part),
-      doubles: doubles.map((one) => doubleInputs(one, placed, assets)),
+      doubles: doubles.map((one) => doubleInputs(one, placed, assets, isHeard)),
     });
     if (shape === before) return;
     this.put(patch.parts, { ...shape, doubles: withValues(shape.doubles, doubleValues), values });

@@ -13,13 +13,14 @@ interface Hit {
   endFrame: number;
   audio: AudioData | undefined;
 }
-export type DoubleInputs = Omit<Double, 'values'> & { hits: readonly (Hit | null)[] };
+export type DoubleInputs = Omit<Double, 'values'> & { hits: readonly (Hit | null)[]; isHeard: boolean };
 
 /** A double, with the hits that it lies under; null for one that is gone. */
 export function doubleInputs(
   { values: _, ...double }: Double,
   placed: ReadonlyMap<string, PlacedZone>,
   assets: ReadonlyMap<string, AudioData>,
+  isHeard: boolean,
 ): DoubleInputs {
   const hits = double.zoneIds.map((id) => {
     const one = placed.get(id);
@@ -27,14 +28,21 @@ export function doubleInputs(
     const { startFrame, endFrame } = one.at;
     return { startFrame, endFrame, audio: assets.get(one.cut.sourceId) };
   });
-  return { ...double, hits };
+  return { ...double, hits, isHeard };
 }
 
-export function doubleShape({ id, soundId, zoneIds, hits }: DoubleInputs): Omit<DoubleFragment, 'values'> {
+export function doubleShape({
+  id,
+  soundId,
+  zoneIds,
+  hits,
+  channelId,
+  isHeard,
+}: DoubleInputs): Omit<DoubleFragment, 'values'> {
   const peaks = hits.map((hit) => (hit?.audio ? peakOf(hit.audio, hit.startFrame, hit.endFrame) : 1));
   const loudest = Math.max(...peaks);
   const levels = Float64Array.from(peaks, (peak) => (loudest > 0 ? peak / loudest : 1));
-  return { id, soundId, zoneIds, levels };
+  return { id, soundId, zoneIds, levels, channelId: channelId ?? null, isHeard };
 }
 
 function peakOf({ channels, sampleRate }: AudioData, startFrame: number, endFrame: number): number {

@@ -39,6 +39,9 @@ export interface DoubleFragment {
   zoneIds: readonly string[];
   /** How loud each hit is by itself against the loudest of them, 0..1. */
   levels: Float64Array;
+  /** A channel that it is heard through by itself, as long as its part is heard; null: with its part. */
+  channelId: string | null;
+  isHeard: boolean;
   /** In the order of DOUBLE_ROWS. */
   values: Float64Array;
 }

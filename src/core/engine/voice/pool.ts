@@ -79,7 +79,7 @@ export class VoicePool {
     const { values } = sound;
     const { joinsNext, noteId } = next;
     for (const voice of this.voices) {
-      if (voice.active && voice.isDouble && voice.zone === sound && !voice.stopping && voice.startFrame < next.frame)
+      if (voice.active && voice.double && voice.zone === sound && !voice.stopping && voice.startFrame < next.frame)
         voice.stop(next.stopFadeFrames);
     }
     next.gain = gain * soundGain * strength;
@@ -95,7 +95,7 @@ export class VoicePool {
     if (values[ZONE.answer] === 0 && !sound.goesRound) next.noteId = -1;
     const voice = this.free();
     voice.start(sound, part, next, ++this.serial);
-    voice.isDouble = true;
+    voice.double = double;
     // Who started the hit goes on with what it was started as.
     next.joinsNext = joinsNext;
     next.noteId = noteId;
@@ -158,7 +158,7 @@ export class VoicePool {
   /** Stops what a part plays because something else of it starts; what is over but for its remainder rings on. */
   private choke(part: PartState, fadeFrames: number): void {
     for (const voice of this.voices) {
-      if (!voice.active || voice.part !== part || voice.isDouble || this.isSamePress(voice)) continue;
+      if (!voice.active || voice.part !== part || voice.double || this.isSamePress(voice)) continue;
       if (!voice.hasOnlyRemainder(SPARED_SHARE)) voice.stop(fadeFrames);
     }
   }
@@ -347,8 +347,8 @@ export class VoicePool {
   render(frameCount: number, frame: number, gridFrame: number): void {
     for (const voice of this.voices) {
       if (!voice.active) continue;
-      const { channel } = voice.part!;
-      voice.render(channel.left, channel.right, 0, frameCount, frame, gridFrame);
+      const { left, right } = voice.double?.bus ?? voice.part!.channel;
+      voice.render(left, right, 0, frameCount, frame, gridFrame);
     }
   }
 

@@ -7,6 +7,7 @@ import { SINC_RUN } from '../../dsp/sinc.ts';
 import { transposeRatio } from '../../units/pitch.ts';
 import { msToFrames } from '../../units/time.ts';
 import { CONTROL_FRAMES, framesToLook } from '../control/control-step.ts';
+import type { StereoBus } from '../mix/effects/effect.ts';
 import type { PartState } from '../part-state.ts';
 import type { ZoneSound } from '../plan/fragments.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
@@ -21,10 +22,15 @@ import { zoneEnvelope } from './zone-envelope.ts';
 /** A loop is left while its key is held; or it goes round to the last. */
 const ROUND_TO_THE_LAST = 1;
 
+/** Where a double sounds by itself. */
+interface Sounding {
+  readonly bus: StereoBus | null;
+}
+
 export class Voice {
   active = false;
-  /** Sounds under a hit: it is not cut off by what comes after that. */
-  isDouble = false;
+  /** Sounds under a hit as this double: it is not cut off by what comes after that. */
+  double: Sounding | null = null;
   zone: ZoneState | null = null;
   part: PartState | null = null;
   origin: Origin = 'pattern';
@@ -81,7 +87,7 @@ export class Voice {
     const { values } = zone;
     const sound = zone.keySound(start.key) ?? zone.sound;
     this.active = true;
-    this.isDouble = false;
+    this.double = null;
     this.zone = zone;
     this.part = part;
     this.sound = sound;

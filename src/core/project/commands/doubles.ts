@@ -88,6 +88,16 @@ export const setDoubleHits: Command<{ doubleId: string; zoneIds: readonly string
 export const setDoubleSound: Command<{ doubleId: string; soundId: string }> = (document, { doubleId, soundId }) =>
   withDouble(document, doubleId, (double, part) => problemOf(part, double.zoneIds, soundId) ?? { ...double, soundId });
 
+/** Lets a double be heard through a bus, and so through a chain of its own; null: with its part. */
+export const leadDouble: Command<{ doubleId: string; channelId: string | null }> = (
+  document,
+  { doubleId, channelId },
+) =>
+  withDouble(document, doubleId, ({ channelId: _, ...double }) => {
+    if (channelId === null) return double;
+    return find(document.channels, channelId)?.kind === 'bus' ? { ...double, channelId } : 'this bus is gone';
+  });
+
 export const renameDouble: Command<{ doubleId: string; name: string }> = (document, { doubleId, name }) =>
   withDouble(document, doubleId, (double) => {
     const trimmed = name.trim().slice(0, 200);

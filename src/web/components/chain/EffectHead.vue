@@ -59,6 +59,10 @@ const words = computed(() => EFFECT_WORDS[effect.kind]);
 .power[aria-pressed='true'] {
   color: var(--sea);
 }
+.name :deep(.v-btn__content) {
+  min-width: 0;
+  grid-column: 1 / -1;
+}
 .head.on .name {
   color: var(--sea);
 }

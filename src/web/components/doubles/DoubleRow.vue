@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Double } from '#core/document/schema.ts';
 import { useSession } from '../../stores/document/session.ts';
-import { useDoubles } from '../../stores/sound/doubles.ts';
+import { useDoubles, WITH_PART } from '../../stores/sound/doubles.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import NameField from '../fields/NameField.vue';
 import ParamField from '../fields/ParamField.vue';
@@ -32,6 +32,13 @@ const chosenIds = computed(() => session.selectedZones.map(({ zone }) => zone.id
         :model-value="double.soundId"
         :choices="doubles.sounds"
         @put="doubles.setSound(double, $event)"
+      />
+      <ChoiceField
+        label="heard"
+        class="way"
+        :model-value="double.channelId ?? WITH_PART"
+        :choices="doubles.ways"
+        @put="doubles.lead(double, $event)"
       />
       <v-menu>
         <template #activator="{ props: menu }">
@@ -79,10 +86,17 @@ const chosenIds = computed(() => session.selectedZones.map(({ zone }) => zone.id
 }
 .sound {
   display: grid;
-  grid-template-columns: auto minmax(160px, 260px);
+  grid-template-columns: auto minmax(140px, 240px);
+  justify-content: start;
   align-items: center;
   gap: 6px;
   flex: 1;
+}
+.way {
+  display: grid;
+  grid-template-columns: auto minmax(120px, 160px);
+  align-items: center;
+  gap: 6px;
 }
 .much {
   display: grid;

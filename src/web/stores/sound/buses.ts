@@ -11,8 +11,8 @@ export const useBuses = defineStore('buses', () => {
   const buses = computed(() => Object.values(project.document?.channels ?? {}).filter(({ kind }) => kind === 'bus'));
 
   /** @returns the new bus's id */
-  function add(label = 'add a bus'): string | null {
-    return project.run(label, addBus, { name: `Bus ${buses.value.length + 1}` })?.made[0] ?? null;
+  function add(label = 'add a bus', name = `Bus ${buses.value.length + 1}`): string | null {
+    return project.run(label, addBus, { name })?.made[0] ?? null;
   }
 
   function lead(channelId: string, outputId: string | null): void {

@@ -5,6 +5,7 @@ import type { Role } from '#core/analysis/role-names.ts';
 import { bringSounds } from '#core/project/commands/bring.ts';
 import {
   addDouble,
+  leadDouble,
   removeDouble,
   renameDouble,
   setDoubleHits,
@@ -13,9 +14,11 @@ import {
 import { layZone } from '#core/project/commands/zones.ts';
 import type { Owner } from '#core/project/commands/values.ts';
 import type { Double } from '#core/document/schema.ts';
+import { nameOfChannel } from '#core/queries/channel-names.ts';
 import { zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
+import { useBuses } from './buses.ts';
 
 /** Hits that may be doubled together: the chosen ones, or those of one role. */
 export interface HitGroup {
@@ -25,6 +28,9 @@ export interface HitGroup {
 }
 
 export const CHOSEN = 'chosen';
+/** Where a double is heard, beside the buses that there are. */
+export const WITH_PART = '';
+const NEW_BUS = 'new';
 const PLURAL: Partial<Record<Role, string>> = {
   kick: 'kicks',
   snare: 'snares',
@@ -37,6 +43,7 @@ const LEAST_CONFIDENCE = 0.6;
 export const useDoubles = defineStore('doubles', () => {
   const project = useProject();
   const session = useSession();
+  const buses = useBuses();
   const doubles = computed(() => session.part?.doubles ?? []);
   const slices = computed(() => session.zones.filter(({ zone }) => zone.plays.kind === 'slice'));
 
@@ -104,6 +111,19 @@ export const useDoubles = defineStore('doubles', () => {
 
   const setHits = (double: Double, zoneIds: readonly string[]) =>
     project.run('hits of a double', setDoubleHits, { doubleId: double.id, zoneIds });
+  /** What a double may be heard through. */
+  const ways = computed(() => [
+    { value: WITH_PART, words: 'with its part' },
+    ...buses.buses.map(({ id }) => ({ value: id, words: nameOfChannel(project.document!, id) })),
+    { value: NEW_BUS, words: 'a bus of its own' },
+  ]);
+
+  function lead(double: Double, way: string): void {
+    project.step(`${double.name} through`, () => {
+      const made = way === NEW_BUS ? buses.add('', double.name) : way;
+      project.run('', leadDouble, { doubleId: double.id, channelId: way === WITH_PART ? null : made });
+    });
+  }
   const rename = (double: Double, name: string) =>
     project.run('name a double', renameDouble, { doubleId: double.id, name });
   const remove = (double: Double) => project.run('no double', removeDouble, { doubleId: double.id });
@@ -114,5 +134,5 @@ export const useDoubles = defineStore('doubles', () => {
     return session.zones.flatMap(({ zone }) => (taken.has(zone.id) ? [] : [{ kind: 'zone' as const, id: zone.id }]));
   });
 
-  return { doubles, groups, sounds, others, add, setSound, setHits, rename, remove };
+  return { doubles, groups, sounds, ways, others, add, lead, setSound, setHits, rename, remove };
 });
