@@ -57,6 +57,7 @@ export class EffectSlot {
   private quietSteps = 0;
   private isQuiet = true;
   private isAsleep = false;
+  private loudestOut = 0;
   private readonly work: ReturnType<typeof workBuses>;
   /** The dry sound waits as long as the effect takes. */
   private readonly dry = new Wait();
@@ -178,7 +179,6 @@ export class EffectSlot {
   }
 
   private through(bus: StereoBus, from: number, count: number, moment: Moment): void {
-    const { wet } = this.work;
     if (this.isBypassed) {
       this.dry.run(bus, from, count);
       return;
@@ -192,7 +192,7 @@ export class EffectSlot {
       this.isSet = false;
     }
     this.run(bus, from, count, moment);
-    if (!isQuietIn || loudest(wet.left, count) > SILENCE || loudest(wet.right, count) > SILENCE) this.isQuiet = false;
+    if (!isQuietIn || this.loudestOut > SILENCE) this.isQuiet = false;
     this.dry.run(bus, from, count);
     this.mix(bus.left, bus.right, from, count);
   }
@@ -223,7 +223,9 @@ export class EffectSlot {
     this.effect.process(wet, count, moment, this.side ? side : null);
     if (this.hushed.target === 0) this.fall(count);
     // Written so that what is no number is caught, too.
-    if (loudest(wet.left, count) < NO_SOUND && loudest(wet.right, count) < NO_SOUND) return;
+    this.loudestOut = loudest(wet, count);
+    if (this.loudestOut < NO_SOUND) return;
+    this.loudestOut = 0;
     wet.left.fill(0, 0, count);
     wet.right.fill(0, 0, count);
     this.effect.reset();
@@ -308,12 +310,16 @@ function isNothing(samples: Float32Array, from: number, count: number): boolean 
   return true;
 }
 
-function loudest(samples: Float32Array, count: number): number {
+function loudest({ left, right }: StereoBus, count: number): number {
   let most = 0;
+  let isNumber = true;
   for (let i = 0; i < count; i++) {
-    const level = Math.abs(samples[i]!);
-    // No number is louder than what is none.
-    if (level > most || level !== level) most = level !== level ? Infinity : level;
+    const l = Math.abs(left[i]!);
+    const r = Math.abs(right[i]!);
+    if (l > most) most = l;
+    if (r > most) most = r;
+    // What is no number is not greater or less.
+    isNumber &&= l + r >= 0;
   }
-  return most;
+  return isNumber ? most : Infinity;
 }

@@ -146,10 +146,22 @@ export class RoomEffect implements Effect {
     this.lowCuts[side].runHigh(into, count);
     memory.writeRun(into, count);
     // Written already: each lies so much further back.
-    for (let i = 0; i < count; i++) into[i] = memory.readBetween(delays[i]! + count - 1 - i);
+    if (isSteady(delays, count)) {
+      into.fill(0, 0, count);
+      memory.addBetween(delays[0]!, 1, into, count);
+    } else for (let i = 0; i < count; i++) into[i] = memory.readBetween(delays[i]! + count - 1 - i);
   }
 
   private findEarly(memory: DelayMemory, into: Float64Array, place: 1 | 2, count: number): void {
+    if (isSteady(earlies, count) && isSteady(sizes, count) && isSteady(delays, count)) {
+      into.fill(0, 0, count);
+      if (earlies[0]! === 0) return;
+      const scale = sizes[0]! * (this.sampleRate / 1000);
+      for (let w = 0; w < WALLS.length; w++) {
+        memory.addBetween(delays[0]! + WALLS[w]![0] * scale, earlies[0]! * WALLS[w]![place], into, count);
+      }
+      return;
+    }
     for (let i = 0; i < count; i++) {
       let sum = 0;
       if (earlies[i]! > 0) {
@@ -172,4 +184,9 @@ export class RoomEffect implements Effect {
       gates[i] = this.open;
     }
   }
+}
+
+/** Of a ramp: does it stand? It goes one way only. */
+function isSteady(values: Float64Array, count: number): boolean {
+  return values[0] === values[count - 1];
 }

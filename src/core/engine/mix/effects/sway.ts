@@ -12,6 +12,10 @@ import type { Effect, Moment, StereoBus } from './effect.ts';
 const SWAY = slotsOf(EFFECT_ROWS.sway);
 const [AS_CHORUS, AS_FLANGER, AS_PHASER] = [0, 1, 2] as const;
 const MOST_VOICES = 6;
+/** Where each voice stands in the round. */
+const places = Array.from({ length: MOST_VOICES }, (_, voice) => (2 * Math.PI * voice) / MOST_VOICES);
+const PLACE_SINES = Float64Array.from(places, Math.sin);
+const PLACE_COSINES = Float64Array.from(places, Math.cos);
 /** Delays of chorus and flanger, from the least on, and how far full depth moves them, in ms. */
 const CHORUS = { leastMs: 8, mostMs: 14 };
 const FLANGER = { leastMs: 0.4, mostMs: 8 };
@@ -59,10 +63,13 @@ class SwaySide {
     for (let i = 0; i < count; i++) {
       let sum = 0;
       let power = 0;
+      const sine = Math.sin(2 * Math.PI * rounds[i]!);
+      const cosine = Math.cos(2 * Math.PI * rounds[i]!);
       for (let v = 0; v < MOST_VOICES; v++) {
         const much = voices[v]![i]!;
         if (much === 0) continue;
-        const at = 0.5 + 0.5 * Math.sin(2 * Math.PI * (rounds[i]! + v / MOST_VOICES));
+        // The sine of a sum, of which one part stands.
+        const at = 0.5 + 0.5 * (sine * PLACE_COSINES[v]! + cosine * PLACE_SINES[v]!);
         // Written already: each lies so much further back.
         sum += much * this.memory.readBetween(least + most * depths[i]! * at + 31 * v + count - 1 - i);
         power += much * much;

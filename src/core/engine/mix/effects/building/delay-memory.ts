@@ -32,6 +32,43 @@ export class DelayMemory {
     this.at = (this.at + count) & this.mask;
   }
 
+  /** Samples from a place in an array on. */
+  writeFrom(samples: Float64Array, from: number, count: number): void {
+    const { samples: own, mask, at } = this;
+    for (let i = 0; i < count; i++) own[(at + i) & mask] = samples[from + i]!;
+    this.at = (at + count) & mask;
+  }
+
+  /** What {@link read} would give for each of the next `count` samples, before they are written. */
+  readFixed(frames: number, into: Float64Array, from: number, count: number): void {
+    const { samples, mask } = this;
+    const first = this.at - frames;
+    for (let i = 0; i < count; i++) into[from + i] = samples[(first + i) & mask]!;
+  }
+
+  /**
+   * Adds what {@link readBetween} gave at each of the last `count` samples, all at one distance: the polynomial is worked
+   * out once.
+   */
+  addBetween(frames: number, gain: number, into: Float64Array, count: number): void {
+    const { samples, mask } = this;
+    const whole = Math.floor(frames);
+    const d = frames - whole;
+    const a = (-d * (d - 1) * (d - 2) * gain) / 6;
+    const b = ((d + 1) * (d - 1) * (d - 2) * gain) / 2;
+    const c = (-(d + 1) * d * (d - 2) * gain) / 2;
+    const e = ((d + 1) * d * (d - 1) * gain) / 6;
+    const first = this.at - whole - count + 1;
+    for (let i = 0; i < count; i++) {
+      const at = first + i;
+      into[i]! +=
+        a * samples[(at + 1) & mask]! +
+        b * samples[at & mask]! +
+        c * samples[(at - 1) & mask]! +
+        e * samples[(at - 2) & mask]!;
+    }
+  }
+
   /**
    * What {@link readBetween} would give for each of the next `count` samples, before they are written.
    * @param frames how far back each lies, at least `count + 2`

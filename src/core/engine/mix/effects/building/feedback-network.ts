@@ -9,6 +9,8 @@ import { scratch } from './scratch.ts';
 import { settled } from './section.ts';
 
 const LINES = 16;
+/** `sqrt(1/2)` for each of the four times. */
+const HADAMARD_SCALE = 1 / 4;
 /** Lengths at full size, in ms: without a common measure. */
 const LENGTHS_MS = [29.3, 31.7, 34.1, 37.3, 40.9, 44.3, 47.9, 52.1, 56.3, 60.7, 65.9, 71.3, 77.3, 83.9, 90.7, 98.3];
 /** Every fourth one sways a little, so that no tone stands; in samples, at this rate. */
@@ -79,7 +81,9 @@ export class FeedbackNetwork {
       const into = (n & 1) === 0 ? left : right;
       const sign = (n & 4) === 0 ? 0.35 : -0.35;
       const memory = this.memories[n]!;
-      for (let i = 0; i < count; i++) memory.write(cells[n * CONTROL_FRAMES + i]! + sign * into[i]!);
+      const at = n * CONTROL_FRAMES;
+      for (let i = 0; i < count; i++) cells[at + i] = cells[at + i]! * HADAMARD_SCALE + sign * into[i]!;
+      memory.writeFrom(cells, at, count);
     }
     for (let i = 0; i < count; i++) {
       left[i] = outLeft[i]! * this.level;
@@ -96,6 +100,16 @@ export class FeedbackNetwork {
     let length = this.lengths[n]!;
     let low = this.lows[n]!;
     const doesSway = (n & 3) === 0;
+    const from = n * CONTROL_FRAMES;
+    if (!doesSway && length === wanted) {
+      memory.readFixed(length, cells, from, count);
+      for (let i = 0; i < count; i++) {
+        low += (cells[from + i]! - low) * damping;
+        cells[from + i] = low * gain;
+      }
+      this.lows[n] = settled(low);
+      return;
+    }
     for (let i = 0; i < count; i++) {
       if (length !== wanted) length = Math.abs(wanted - length) < 0.01 ? wanted : length + (wanted - length) / 4410;
       let got: number;
@@ -103,14 +117,14 @@ export class FeedbackNetwork {
       else if (length === wanted) got = memory.read(length - i);
       else got = memory.readBetween(length - i);
       low += (got - low) * damping;
-      cells[n * CONTROL_FRAMES + i] = low * gain;
+      cells[from + i] = low * gain;
     }
     this.lengths[n] = length;
     this.lows[n] = settled(low);
   }
 }
 
-/** Sums and differences, four times over: each line goes into all, with no power lost. */
+/** Sums and differences, four times over: each line goes into all; with {@link HADAMARD_SCALE} no power is lost. */
 function hadamard(count: number): void {
   for (let half = 1; half < LINES; half *= 2) {
     for (let from = 0; from < LINES; from += 2 * half) {
@@ -120,8 +134,8 @@ function hadamard(count: number): void {
         for (let i = 0; i < count; i++) {
           const a = cells[at + i]!;
           const b = cells[other + i]!;
-          cells[at + i] = (a + b) * Math.SQRT1_2;
-          cells[other + i] = (a - b) * Math.SQRT1_2;
+          cells[at + i] = a + b;
+          cells[other + i] = a - b;
         }
       }
     }
