@@ -2,9 +2,9 @@
  * Delays that come back in tune: up to four notes at once. The loop of each is as long as the round of its note, the delay
  * of its own low pass taken into account.
  */
+import { CONTROL_FRAMES } from '../../control/control-step.ts';
 import { EFFECT_ROWS } from '../../../params/effects.ts';
 import { slotsOf } from '../../../params/row.ts';
-import { DelayMemory } from './building/delay-memory.ts';
 import { perSample } from './building/level-follower.ts';
 import { Ramp } from './building/ramp.ts';
 import { scratch } from './building/scratch.ts';
@@ -24,37 +24,53 @@ const MIDDLE_OCTAVE = 48;
 const inLeft = scratch();
 const inRight = scratch();
 const dulls = scratch();
-/** Of one note, sample by sample. */
-const lengths = scratch();
+/** Of one note, sample by sample: how far back in whole frames, the cubic between those, what comes back, how loud it is. */
+const notes = scratch();
+const wholes = new Int32Array(CONTROL_FRAMES);
+const cubics = [scratch(), scratch(), scratch(), scratch()] as const;
 const feedbacks = scratch();
 const levels = scratch();
 const shares = scratch();
+const scales = scratch();
 
-/** One side of one note. */
+/** One side of one note. Its past is read in the loop itself: a call for each frame would box its numbers. */
 class CombSide {
-  readonly memory: DelayMemory;
+  private readonly past: Float32Array;
+  private readonly mask: number;
+  private at = 0;
   private low = 0;
 
   constructor(sampleRate: number) {
-    this.memory = new DelayMemory(sampleRate / LOWEST_HZ + 8);
+    const length = 2 ** Math.ceil(Math.log2(sampleRate / LOWEST_HZ + 16));
+    this.past = new Float32Array(length);
+    this.mask = length - 1;
   }
 
   reset(): void {
-    this.memory.reset();
+    this.past.fill(0);
+    this.at = 0;
     this.low = 0;
   }
 
   /** Adds what comes out to a bus. */
   run(input: Float64Array, into: Float32Array, count: number): void {
-    const { memory } = this;
-    let { low } = this;
+    const { past, mask } = this;
+    const [c0, c1, c2, c3] = cubics;
+    let { at, low } = this;
     for (let i = 0; i < count; i++) {
-      const back = memory.readBetween(lengths[i]!);
+      const from = at - wholes[i]!;
+      const back =
+        c0[i]! * past[(from + 1) & mask]! +
+        c1[i]! * past[from & mask]! +
+        c2[i]! * past[(from - 1) & mask]! +
+        c3[i]! * past[(from - 2) & mask]!;
       low = back + (low - back) * dulls[i]!;
       const out = input[i]! * levels[i]! + feedbacks[i]! * low;
-      memory.write(out);
+      past[at] = out;
+      at = (at + 1) & mask;
       into[i]! += out * shares[i]!;
     }
+    this.at = at;
     this.low = settled(low);
   }
 }
@@ -67,6 +83,9 @@ class CombNote {
   readonly scale = new Ramp();
   note = 60;
   isNew = true;
+  /** Whether what was worked out last holds on while nothing moves, and that: how far back, cubic, feedback, level. */
+  isWorkedOut = false;
+  readonly rest = new Float64Array(7);
 
   constructor(sampleRate: number) {
     this.sides = [new CombSide(sampleRate), new CombSide(sampleRate)];
@@ -76,13 +95,16 @@ class CombNote {
     for (const side of this.sides) side.reset();
     for (const ramp of [this.share, this.feedback, this.scale]) ramp.reset();
     this.isNew = true;
+    this.isWorkedOut = false;
   }
 }
 
 export class CombEffect implements Effect {
   readonly latencyFrames = 0;
   private readonly notes: readonly CombNote[];
+  /** As set; and with what the root or a key adds. */
   private readonly wanted = new Float64Array(VOICES);
+  private readonly targets = new Float64Array(VOICES);
   private readonly dull = new Ramp();
   private tunedTo = 0;
   /** The key that was pressed last; -1 for none yet. */
@@ -118,7 +140,10 @@ export class CombEffect implements Effect {
       if (by !== 0) count++;
     }
     this.notes[0]!.share.aim(1);
-    for (const note of this.notes) note.scale.aim(1 / Math.sqrt(count));
+    for (const note of this.notes) {
+      note.scale.aim(1 / Math.sqrt(count));
+      note.isWorkedOut = false;
+    }
   }
 
   reset(): void {
@@ -128,7 +153,7 @@ export class CombEffect implements Effect {
   }
 
   process({ left, right }: StereoBus, frameCount: number, moment: Moment): void {
-    const by = this.away(moment, frameCount);
+    this.findTargets(moment, frameCount);
     this.dull.run(dulls, frameCount);
     for (let i = 0; i < frameCount; i++) {
       inLeft[i] = left[i]!;
@@ -143,44 +168,62 @@ export class CombEffect implements Effect {
         note.share.aim(0);
         continue;
       }
-      this.tune(note, this.wanted[v]! + by, frameCount);
+      this.tune(note, v, frameCount);
       note.sides[0].run(inLeft, left, frameCount);
       note.sides[1].run(inRight, right, frameCount);
     }
   }
 
-  /** How far from the set note it is tuned. */
-  private away({ rootNote, hits, frame, lateFrames }: Moment, frameCount: number): number {
-    const first = this.wanted[0]!;
+  /** The notes that it is tuned to. */
+  private findTargets({ rootNote, hits, frame, lateFrames }: Moment, frameCount: number): void {
+    const { wanted, targets } = this;
+    const first = wanted[0]!;
+    let by = 0;
     if (this.tunedTo === TO_KEYS) {
       // What was pressed long ago is forgotten by the hits, and not here.
       const key = hits?.lastKeyBefore(frame - lateFrames + frameCount) ?? -1;
       if (key >= 0) this.key = key;
-      return this.key >= 0 ? this.key - first : 0;
+      if (this.key >= 0) by = this.key - first;
+    } else if (this.tunedTo === TO_ROOT && rootNote >= 0) {
+      // The octave of the note stays, the root takes its place within it.
+      by = Math.floor((first || MIDDLE_OCTAVE) / 12) * 12 + rootNote - first;
     }
-    // The octave of the note stays, the root takes its place within it.
-    const octave = Math.floor((first || MIDDLE_OCTAVE) / 12) * 12;
-    return this.tunedTo === TO_ROOT && rootNote >= 0 ? octave + rootNote - first : 0;
+    for (let v = 0; v < VOICES; v++) targets[v] = wanted[v]! + by;
   }
 
   /** Lengths and losses of a note's loop; where nothing moves they are worked out once. */
-  private tune(note: CombNote, wanted: number, count: number): void {
+  private tune(note: CombNote, place: number, count: number): void {
+    const wanted = this.targets[place]!;
+    note.share.run(shares, count);
+    note.scale.run(scales, count);
+    for (let i = 0; i < count; i++) shares[i]! *= scales[i]!;
     const isAtRest = !note.isNew && note.note === wanted && dulls[0] === dulls[count - 1];
+    const { rest } = note;
+    if (isAtRest && note.isWorkedOut) {
+      wholes.fill(rest[0]!, 0, count);
+      for (let c = 0; c < 4; c++) cubics[c]!.fill(rest[1 + c]!, 0, count);
+      feedbacks.fill(rest[5]!, 0, count);
+      levels.fill(rest[6]!, 0, count);
+      return;
+    }
     for (let i = 0; i < count; i++) {
       note.note = note.isNew ? wanted : note.note + (wanted - note.note) * this.glide;
       if (Math.abs(note.note - wanted) < 1e-4) note.note = wanted;
       note.isNew = false;
-      if (isAtRest && i > 0) {
-        lengths[i] = lengths[0]!;
-        feedbacks[i] = feedbacks[0]!;
-        levels[i] = levels[0]!;
-      } else this.tuneAt(i, note.note);
-      shares[i] = note.share.next() * note.scale.next();
+      notes[i] = note.note;
+      this.tuneAt(i);
     }
+    note.isWorkedOut = isAtRest;
+    rest[0] = wholes[0]!;
+    for (let c = 0; c < 4; c++) rest[1 + c] = cubics[c]![0]!;
+    rest[5] = feedbacks[0]!;
+    rest[6] = levels[0]!;
   }
 
-  private tuneAt(i: number, note: number): void {
+  /** By the note and the dullness of a frame. */
+  private tuneAt(i: number): void {
     const dull = dulls[i]!;
+    const note = notes[i]!;
     const hz = Math.max(LOWEST_HZ, Math.min(this.sampleRate / 6, 440 * 2 ** ((note - 69) / 12)));
     const omega = (2 * Math.PI * hz) / this.sampleRate;
     // Phase of `(1 - d) / (1 - d z^-1)` at the note, and what it takes of it.
@@ -190,7 +233,14 @@ export class CombEffect implements Effect {
     const round = this.sign > 0 ? 2 * Math.PI : Math.PI;
     const seconds = round / omega / this.sampleRate;
     const feedback = Math.min(0.99995, 10 ** ((-3 * seconds) / this.decaySeconds) / softer);
-    lengths[i] = Math.max(2, (round - late) / omega);
+    const length = Math.max(2, (round - late) / omega);
+    const d = length - Math.floor(length);
+    wholes[i] = Math.floor(length);
+    // Lagrange's polynomial of third order, as in DelayMemory.
+    cubics[0][i] = (-d * (d - 1) * (d - 2)) / 6;
+    cubics[1][i] = ((d + 1) * (d - 1) * (d - 2)) / 2;
+    cubics[2][i] = (-(d + 1) * d * (d - 2)) / 2;
+    cubics[3][i] = ((d + 1) * d * (d - 1)) / 6;
     feedbacks[i] = feedback * this.sign;
     // What is as broad as noise comes out as loud as it went in.
     levels[i] = Math.sqrt(1 - feedback * feedback);
