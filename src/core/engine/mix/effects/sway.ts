@@ -29,6 +29,13 @@ const feedbacks = scratch();
 const spreads = scratch();
 const rounds = scratch();
 const out = scratch();
+const sines = scratch();
+const cosines = scratch();
+/** Of one voice. */
+const distances = scratch();
+const got = scratch();
+const sums = scratch();
+const powers = scratch();
 /** Of each way, sample by sample. */
 const shares = Array.from({ length: WAYS }, scratch);
 
@@ -50,7 +57,7 @@ class SwaySide {
     this.flanged = this.phased = 0;
   }
 
-  /** Voices that sway, each at a place of its own in the round. */
+  /** Voices that sway, each at a place of its own in the round: read before what comes in is written. */
   chorus(
     into: Float64Array,
     count: number,
@@ -58,24 +65,29 @@ class SwaySide {
     voices: readonly Float64Array[],
     share: Float64Array,
   ): void {
-    const least = (CHORUS.leastMs / 1000) * sampleRate;
+    const least = (CHORUS.leastMs / 1000) * sampleRate - 1;
     const most = (CHORUS.mostMs / 1000) * sampleRate;
     for (let i = 0; i < count; i++) {
-      let sum = 0;
-      let power = 0;
-      const sine = Math.sin(2 * Math.PI * rounds[i]!);
-      const cosine = Math.cos(2 * Math.PI * rounds[i]!);
-      for (let v = 0; v < MOST_VOICES; v++) {
-        const much = voices[v]![i]!;
-        if (much === 0) continue;
-        // The sine of a sum, of which one part stands.
-        const at = 0.5 + 0.5 * (sine * PLACE_COSINES[v]! + cosine * PLACE_SINES[v]!);
-        // Written already: each lies so much further back.
-        sum += much * this.memory.readBetween(least + most * depths[i]! * at + 31 * v + count - 1 - i);
-        power += much * much;
-      }
-      into[i]! += (share[i]! * sum) / Math.sqrt(power);
+      sines[i] = Math.sin(2 * Math.PI * rounds[i]!);
+      cosines[i] = Math.cos(2 * Math.PI * rounds[i]!);
+      sums[i] = powers[i] = 0;
     }
+    for (let v = 0; v < MOST_VOICES; v++) {
+      const much = voices[v]!;
+      if (much[0] === 0 && much[count - 1] === 0) continue;
+      // The sine of a sum, of which one part stands.
+      const [cosine, sine] = [PLACE_COSINES[v]!, PLACE_SINES[v]!];
+      for (let i = 0; i < count; i++) {
+        const at = 0.5 + 0.5 * (sines[i]! * cosine + cosines[i]! * sine);
+        distances[i] = least + most * depths[i]! * at + 31 * v;
+      }
+      this.memory.readRun(distances, got, count);
+      for (let i = 0; i < count; i++) {
+        sums[i]! += much[i]! * got[i]!;
+        powers[i]! += much[i]! * much[i]!;
+      }
+    }
+    for (let i = 0; i < count; i++) into[i]! += (share[i]! * sums[i]!) / Math.sqrt(powers[i]!);
   }
 
   /** Only remembers. */
@@ -176,10 +188,10 @@ export class SwayEffect implements Effect {
   private run(side: SwaySide, samples: Float32Array, count: number): void {
     const { only } = this.ways;
     out.fill(0, 0, count);
+    if (only < 0 || only === AS_CHORUS) side.chorus(out, count, this.sampleRate, this.voices, shares[AS_CHORUS]!);
     // The flanger writes what comes back as it goes.
     if (only < 0 || only === AS_FLANGER) side.flange(samples, out, count, this.sampleRate, shares[AS_FLANGER]!);
     else side.keep(samples, count);
-    if (only < 0 || only === AS_CHORUS) side.chorus(out, count, this.sampleRate, this.voices, shares[AS_CHORUS]!);
     if (only < 0 || only === AS_PHASER) side.phase(samples, out, count, this.sampleRate, shares[AS_PHASER]!);
     for (let i = 0; i < count; i++) samples[i] = out[i]!;
   }

@@ -20,6 +20,8 @@ const SWAY_HZ = 0.31;
 /** What comes out of each line, sample by sample. */
 const cells = new Float64Array(LINES * CONTROL_FRAMES);
 const sways = scratch();
+const distances = scratch();
+const got = scratch();
 const outLeft = scratch();
 const outRight = scratch();
 
@@ -112,11 +114,12 @@ export class FeedbackNetwork {
     }
     for (let i = 0; i < count; i++) {
       if (length !== wanted) length = Math.abs(wanted - length) < 0.01 ? wanted : length + (wanted - length) / 4410;
-      let got: number;
-      if (doesSway) got = memory.readBetween(length + ((n & 4) === 0 ? sways[i]! : 2 * SWAY_FRAMES - sways[i]!) - i);
-      else if (length === wanted) got = memory.read(length - i);
-      else got = memory.readBetween(length - i);
-      low += (got - low) * damping;
+      const sway = (n & 4) === 0 ? sways[i]! : 2 * SWAY_FRAMES - sways[i]!;
+      distances[i] = doesSway ? length + sway : length;
+    }
+    memory.readRun(distances, got, count);
+    for (let i = 0; i < count; i++) {
+      low += (got[i]! - low) * damping;
       cells[from + i] = low * gain;
     }
     this.lengths[n] = length;
