@@ -143,12 +143,13 @@ try {
   await page.getByTestId('play').click();
   await page.waitForTimeout(1900);
   await shot('shape');
-  await page.getByTestId('play').click();
   await page.getByText('Winch bass').first().click();
   await page.getByTestId('effect-card').first().getByRole('button').first().click();
   await page.getByTestId('effect-curve').waitFor();
   await page.locator('.shape').evaluate((area) => area.scrollTo(0, 0));
+  await page.waitForTimeout(1500);
   await shot('shape-equaliser');
+  await page.getByTestId('play').click();
   await go('Running order');
   await page.getByTestId('play').click();
   await page.waitForTimeout(1900);
