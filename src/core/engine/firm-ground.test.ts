@@ -3,12 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { greatestStep, KeyedPart, peakOf, RATE, rmsOf } from '../../../tests/support/keys.ts';
 import { loudestBeside } from '../../../tests/support/spectrum.ts';
 import { firstDifference, noise, sine } from '../../../tests/support/signals.ts';
-import { unwrap, countingEnv } from '../../../tests/support/documents.ts';
+import { unwrap, countingEnv, loopProject } from '../../../tests/support/documents.ts';
 import { addBus, leadTo } from '#core/project/commands/channels.ts';
 import { addModulator } from '#core/project/commands/modulators.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import type { Modulator, Zone } from '#core/document/schema.ts';
-import { LiveSong } from '../../../tests/support/playing.ts';
+import { LiveSong, planOf, play } from '../../../tests/support/playing.ts';
+import { addPart } from '#core/project/commands/parts.ts';
+import type { AudioData } from '../dsp/audio.ts';
 import type { Renderer } from './renderer.ts';
 
 describe('letting go', () => {
@@ -200,5 +202,41 @@ describe('a chain of twelve channels at +12 dB each', () => {
     expect(left.every(Number.isFinite)).toBe(true);
     expect(peakOf(left)).toBeLessThanOrEqual(100);
     expect(peakOf(left)).toBeGreaterThan(50);
+  });
+});
+
+describe('two loops whose slices touch on the same frames', () => {
+  it('come out as they are: a voice that begins takes no place that another is about to go on from', () => {
+    const frames = 88_200;
+    const starts = Array.from({ length: 8 }, (_, step) => step * 11_025);
+    const one = { sampleRate: RATE, channels: [noise(frames, 3).map((x) => 0.3 * x)] } as AudioData;
+    const other = { sampleRate: RATE, channels: [noise(frames, 4).map((x) => 0.3 * x)] } as AudioData;
+    const made = loopProject(one, starts, 1);
+    const [slice] = Object.values(made.document.cuts[made.cutId]!.slices);
+    const document = unwrap(
+      addPart(
+        made.document,
+        {
+          name: 'other',
+          source: { id: 'other', name: 'other', sampleRate: RATE, channels: 1, frames },
+          loop: { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 },
+          tempoReadings: [],
+          slices: starts.map((startFrame) => ({ ...slice!, startFrame })),
+          adoptTempo: false,
+        },
+        { ...countingEnv(), newId: () => crypto.randomUUID() },
+      ),
+    );
+    const assets = new Map([...made.assets, ['other', other]]);
+    // The first lets its sounds fade where the second goes on: it needs another voice at that very frame. It is not heard.
+    const { zoneOrder, channelId } = document.parts[made.partId]!;
+    const zones = zoneOrder.map((id) => ({ kind: 'zone' as const, id }));
+    const lower = unwrap(
+      setValue(document, { owners: zones, param: 'tuneCents', change: { to: -300 } }, countingEnv()),
+    );
+    const owners = [{ kind: 'channel' as const, id: channelId }];
+    const muted = unwrap(setValue(lower, { owners, param: 'muted', change: { to: true } }, countingEnv()));
+    const heard = play(planOf({ ...made, document: muted, assets }), 2 * frames);
+    expect(peakOf(heard.map((x, i) => x - other.channels[0]![i % frames]!))).toBeLessThan(1e-6);
   });
 });

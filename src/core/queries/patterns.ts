@@ -1,6 +1,6 @@
 /** Patterns as they are played and drawn, home patterns included. */
 import { cutIdOfHome } from '../document/home-id.ts';
-import type { Cut, Pattern, PatternEvent, ProjectDocument } from '../document/schema.ts';
+import type { Cut, Pattern, PatternEvent, ProjectDocument, Part } from '../document/schema.ts';
 import { homeEvents } from '../strips/home.ts';
 import { loopLengthTicks } from './loops.ts';
 import { compareText, slicesOfCut, type PlacedSlice } from './slices.ts';
@@ -130,4 +130,12 @@ export function nameOfHome({ cuts, sources, parts }: ProjectDocument, cutId: str
   const cut = cuts[cutId]!;
   const isFirst = parts[cut.partId]!.cutOrder[0] === cutId;
   return isFirst ? 'home' : `home: ${sources[cut.sourceId]!.name}`;
+}
+
+/** What the pattern that a part plays is called. */
+export function patternName(
+  { patterns }: Pick<ProjectDocument, 'patterns'>,
+  { activePatternId }: Pick<Part, 'activePatternId'>,
+): string {
+  return patterns[activePatternId]?.name ?? 'home';
 }

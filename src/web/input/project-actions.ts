@@ -4,6 +4,7 @@ import { songValues } from '#core/queries/values.ts';
 import { notes } from '../audio/services.ts';
 import { router } from '../router.ts';
 import { useActions } from '../stores/frame/actions.ts';
+import { useDialogs } from '../stores/frame/dialogs.ts';
 import { useEditing } from '../stores/document/editing.ts';
 import { useLaying } from '../stores/keys/laying.ts';
 import { useMarkers } from '../stores/source/markers.ts';
@@ -149,6 +150,7 @@ export function offerProjectActions(): void {
       const { duplicatePart } = await import('#core/project/commands/copy-part.ts');
       if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });
     },
+    'print-part': () => (useDialogs().printPartId = session.part?.id ?? null),
     'zoom-in': () => zoom(1.6),
     'zoom-out': () => zoom(1 / 1.6),
     'zoom-selection': zoomToSelection,

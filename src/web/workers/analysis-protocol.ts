@@ -13,7 +13,9 @@ export type CutRequest =
   | ({ method: 'grid' } & GridCut)
   | { method: 'equal'; count: number; startFrame: number; endFrame: number }
   | { method: 'pitch'; minLengthMs: number }
-  | { method: 'file' };
+  | { method: 'file' }
+  /** At frames that are known. */
+  | { method: 'at'; frames: number[] };
 
 export type AnalysisRequest =
   /** Decodes a file that was dropped, reads it, and keeps it in the shelf's encoding until it is put there. */

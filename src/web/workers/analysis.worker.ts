@@ -200,6 +200,8 @@ function runCut(sourceId: string, cut: CutRequest): Marker[] {
       return cutEqually(analysis, cut.count, cut.startFrame, cut.endFrame);
     case 'pitch':
       return cutByPitch(analysis, cut);
+    case 'at':
+      return cut.frames.map((frame) => ({ frame, strength: 1 }));
   }
 }
 

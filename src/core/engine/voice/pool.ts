@@ -331,7 +331,8 @@ export class VoicePool {
     let sounding = 0;
     for (const voice of this.voices) {
       if (!voice.active) {
-        unused ??= voice;
+        // Not one that has just ended, as long as there is another: what joins it at this very frame asks for it.
+        if (!unused || voice.serial < unused.serial) unused = voice;
         continue;
       }
       if (voice.fadeLevel < faintest.fadeLevel) faintest = voice;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What can be done to a whole part, behind three dots. */
 import type { Part } from '#core/document/schema.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
 import { useKits } from '../../stores/keys/kits.ts';
 import IconButton from '../shared/IconButton.vue';
 import { usePartActions } from './use-part-actions.ts';
@@ -9,6 +10,7 @@ const { part } = defineProps<{ part: Part }>();
 const emit = defineEmits<{ rename: [] }>();
 const { duplicate, move, remove } = usePartActions(() => part);
 const kits = useKits();
+const dialogs = useDialogs();
 </script>
 
 <template>
@@ -19,6 +21,11 @@ const kits = useKits();
     <v-list>
       <v-list-item title="Rename" @click="emit('rename')" />
       <v-list-item title="Copy" data-tip="This part once more, with its cut and patterns" @click="duplicate" />
+      <v-list-item
+        title="Print …"
+        data-tip="What it plays becomes a sound of its own, cut and ready"
+        @click="dialogs.printPartId = part.id"
+      />
       <v-list-item
         title="Keep as a kit"
         data-tip="Its sounds on their keys, with their settings, on the shelf: for any project"

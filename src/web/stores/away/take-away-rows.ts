@@ -7,7 +7,7 @@ import { safeFileName } from '#core/formats/file-names.ts';
 import { isHome } from '#core/document/home-id.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { patternNotes, type KeyNote } from '#core/queries/pattern-notes.ts';
-import { patternLengthTicks } from '#core/queries/patterns.ts';
+import { patternLengthTicks, patternName } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { timedTicks } from '#core/strips/timing.ts';
 import { partTiming } from '#core/queries/loops.ts';
@@ -114,10 +114,6 @@ export function mixRow(
 /** Parts whose patterns are written. */
 function midiParts({ parts, partOrder }: ProjectDocument, partId: string | null): Part[] {
   return (partId !== null && parts[partId] ? [partId] : partOrder).map((id) => parts[id]!);
-}
-
-function patternName({ patterns }: ProjectDocument, { activePatternId }: Part): string {
-  return patterns[activePatternId]?.name ?? 'home';
 }
 
 type MidiSettings = TakeAwaySettings['midi'];

@@ -6,22 +6,17 @@ import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { MixLevels } from '#core/analysis/loudness.ts';
-import { compilePlan } from '#core/engine/plan/compile.ts';
-import type { RenderPlan } from '#core/engine/plan/fragments.ts';
 import { endingOf } from '#core/formats/encode.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
-import { withValues } from '#core/params/row.ts';
-import { SONG_ROWS } from '#core/params/tables.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { AppError } from '#core/units/errors.ts';
+import { bounceInWorker, inWorker, planToBounce } from '../../audio/bouncing.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { saveFile } from '../../audio/save-file.ts';
-import { library, renderings } from '../../audio/services.ts';
+import { library } from '../../audio/services.ts';
 import { describeFailure } from '../../api/words.ts';
-import type { BounceRequest, BounceResult } from '../../workers/bounce.worker.ts';
 import type { ExportRequest } from '../../workers/export.worker.ts';
-import { WorkerClient } from '../../workers/rpc.ts';
 import { useNotices } from '../frame/notices.ts';
 import { usePlanSender } from '../sound/plan-sender.ts';
 import { useProject } from '../document/project.ts';
@@ -156,32 +151,7 @@ export const useTakeAway = defineStore('take-away', () => {
     ),
   );
 
-  /** The plan of the mix, with all that is stretched in it; without the click. */
-  async function planOf(from: ProjectDocument): Promise<RenderPlan> {
-    await Promise.all(Object.keys(from.sources).map((id) => library.load(id)));
-    await renderings.complete(from);
-    const song = { ...from.song, values: withValues(SONG_ROWS, from.song.values, { clickOn: false }) };
-    return compilePlan({ ...from, song }, ENGINE_SAMPLE_RATE, {
-      assets: library.audio,
-      renderings,
-      onlyPartId: settings.value.mix.onlyPartId ?? undefined,
-    });
-  }
-
-  async function inWorker<Request, Result>(
-    worker: Worker,
-    request: Request,
-    onProgress: (share: number) => void,
-    signal: AbortSignal,
-  ): Promise<Result> {
-    const client = new WorkerClient<Request>(worker);
-    try {
-      return await client.call<Result>(request, { signal, onProgress });
-    } finally {
-      client.close();
-    }
-  }
-  const bounceWorker = () => new Worker(new URL('../../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
+  const planOf = (from: ProjectDocument) => planToBounce(from, settings.value.mix.onlyPartId ?? undefined);
   const exportWorker = () => new Worker(new URL('../../workers/export.worker.ts', import.meta.url), { type: 'module' });
 
   /** Renders the mix only to know how loud it is; what was measured of an earlier state is forgotten. */
@@ -194,8 +164,7 @@ export const useTakeAway = defineStore('take-away', () => {
     try {
       const plan = await planOf(from);
       const { ringOut } = settings.value.mix;
-      const result = await inWorker<BounceRequest, BounceResult>(
-        bounceWorker(),
+      const result = await bounceInWorker(
         { plan, lengthTicks: ticks.value, encoding: null, ringOut },
         (share) => work.update(workId, { share }),
         measuring.signal,
@@ -222,7 +191,7 @@ export const useTakeAway = defineStore('take-away', () => {
     const plan = await planOf(document.value!);
     const name = mixName(document.value!, settings.value.mix);
     const request = { plan, lengthTicks: ticks.value, encoding, ringOut };
-    const result = await inWorker<BounceRequest, BounceResult>(bounceWorker(), request, onProgress, signal);
+    const result = await bounceInWorker(request, onProgress, signal);
     levels.value = result.levels;
     return { name, bytes: result.bytes!, type: endingOf(encoding) === 'flac' ? 'audio/flac' : 'audio/wav' };
   }

@@ -8,5 +8,7 @@ export const useDialogs = defineStore('dialogs', () => {
   const versions = ref(false);
   /** A MIDI file that is to become a pattern of the open part. */
   const midiFile = shallowRef<File | null>(null);
-  return { midiFile, searching, helping, versions };
+  /** A part that is to be printed. */
+  const printPartId = ref<string | null>(null);
+  return { printPartId, midiFile, searching, helping, versions };
 });

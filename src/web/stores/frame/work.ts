@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 
-export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen';
+export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print';
 
 /** What is said of several at once: "Importing 12 of 59". */
 export const WORK_WORDS: Record<WorkKind, string> = {
@@ -10,6 +10,7 @@ export const WORK_WORDS: Record<WorkKind, string> = {
   stretch: 'Stretching',
   'take-away': 'Writing',
   listen: 'Measuring',
+  print: 'Printing',
 };
 
 export interface Work {

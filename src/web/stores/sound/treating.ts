@@ -11,7 +11,6 @@ import {
 import type { Part } from '#core/document/schema.ts';
 import { soundsAs } from '#core/queries/treatments.ts';
 import { useNotices } from '../frame/notices.ts';
-import { useDials } from './dials.ts';
 import { useHeldSounds, type HeldSound } from './held-sounds.ts';
 import { usePlanSender } from './plan-sender.ts';
 import { useProject } from '../document/project.ts';
@@ -23,7 +22,6 @@ export const useTreating = defineStore('treating', () => {
   const heldSounds = useHeldSounds();
   const transport = useTransport();
   const notices = useNotices();
-  const dials = useDials();
   /** The treatment that was asked for last, by the part: the one that waits, if one does. */
   const asked = reactive(new Map<string, string>());
 
@@ -67,13 +65,14 @@ export const useTreating = defineStore('treating', () => {
   async function blend(part: Part, fromId: string, toId: string, isOverPattern: boolean): Promise<void> {
     const { blendTreatments } = await import('#core/project/commands/blend-treatments.ts');
     const { blendOf } = await import('#core/queries/blends.ts');
+    const { useDials } = await import('./dials.ts');
     const { document } = project;
     const [from, to] = [treatmentOf(part, fromId), treatmentOf(part, toId)];
     if (!document || !from || !to) return;
     const { steps, staying } = blendOf(document, part, from, to);
     const label = `from “${from.name}” to “${to.name}”`;
     const over = isOverPattern ? { patternId: part.activePatternId } : {};
-    const [place = 0] = dials.freePlaces;
+    const [place = 0] = useDials().freePlaces;
     if (!project.run(label, blendTreatments, { partId: part.id, fromId, toId, place, ...over })) return;
     const where = isOverPattern ? 'A lane over the pattern moves it' : 'It stands among the dials';
     const rest = staying > 0 ? ` ${staying} have no way between and stay as “${from.name}” has them.` : '';

@@ -1,0 +1,43 @@
+/** Plans rendered away from the page: with all that is stretched in them, without the click. */
+import { compilePlan } from '#core/engine/plan/compile.ts';
+import type { RenderPlan } from '#core/engine/plan/fragments.ts';
+import { withValues } from '#core/params/row.ts';
+import { SONG_ROWS } from '#core/params/tables.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
+import type { BounceRequest, BounceResult } from '../workers/bounce.worker.ts';
+import { WorkerClient } from '../workers/rpc.ts';
+import { ENGINE_SAMPLE_RATE } from './engine-host.ts';
+import { library, renderings } from './services.ts';
+
+/** @param onlyPartId this part alone, whatever is muted or soloed */
+export async function planToBounce(document: ProjectDocument, onlyPartId?: string): Promise<RenderPlan> {
+  await Promise.all(Object.keys(document.sources).map((id) => library.load(id)));
+  await renderings.complete(document);
+  const song = { ...document.song, values: withValues(SONG_ROWS, document.song.values, { clickOn: false }) };
+  const assets = library.audio;
+  return compilePlan({ ...document, song }, ENGINE_SAMPLE_RATE, { assets, renderings, onlyPartId });
+}
+
+/** A worker that is made for one request, and goes with it. */
+export async function inWorker<Request, Result>(
+  worker: Worker,
+  request: Request,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<Result> {
+  const client = new WorkerClient<Request>(worker);
+  try {
+    return await client.call<Result>(request, { signal, onProgress });
+  } finally {
+    client.close();
+  }
+}
+
+export function bounceInWorker(
+  request: BounceRequest,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<BounceResult> {
+  const worker = new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
+  return inWorker<BounceRequest, BounceResult>(worker, request, onProgress, signal);
+}
