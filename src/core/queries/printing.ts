@@ -40,7 +40,10 @@ export function printedDocument(document: ProjectDocument, part: Part, { withCha
   const sends = Object.fromEntries(
     Object.entries(document.sends).filter(([, { fromChannelId }]) => fromChannelId !== channel.id),
   );
-  return { ...document, channels, sends };
+  // What it listens to has to be played for it to be heard; nothing else.
+  const { effects } = document;
+  const listens = withChain && channel.effectOrder.some((id) => effects[id]!.sideChannelId !== null);
+  return { ...document, partOrder: listens ? document.partOrder : [part.id], channels, sends };
 }
 
 /** How long the print is without its tail: in ticks of the song, for the bounce, and in frames. */

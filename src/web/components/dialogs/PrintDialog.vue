@@ -42,6 +42,7 @@ function print(): void {
       <v-card-text>
         <p class="quiet">What “{{ pattern }}” sounds like becomes a sound of its own, cut where its strips begin.</p>
         <ChoiceField
+          class="row"
           label="rounds"
           hint="What chance makes of each, too"
           spread
@@ -50,6 +51,7 @@ function print(): void {
           @put="printing.settings.rounds = $event"
         />
         <ChoiceField
+          class="row"
           label="sounds"
           hint="Without it, it comes as it goes into the chain: at full level, and nothing behind that"
           spread
@@ -58,6 +60,7 @@ function print(): void {
           @put="printing.settings.withChain = $event === 'with'"
         />
         <ChoiceField
+          class="row"
           label="comes"
           hint="On a key of it: in one piece, as one more of its sounds"
           spread
@@ -76,6 +79,11 @@ function print(): void {
 </template>
 
 <style scoped>
+.row {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr);
+  align-items: center;
+}
 .print :deep(.v-card-text) {
   display: grid;
   gap: 10px;
