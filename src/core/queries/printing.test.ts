@@ -81,7 +81,7 @@ describe('a part that is printed', () => {
     expect(farthest(again, before)).toBeLessThan(1e-6);
   });
 
-  it('past its chain is what goes into that: at full level', async () => {
+  it('past its chain is what goes into that, before its level', async () => {
     const { document: plain, part, env, assets } = made();
     const owners: Owner[] = [{ kind: 'channel', id: part().channelId }];
     const soft = unwrap(setValue(plain, { owners, param: 'gainDb', change: { to: -12 } }, env));

@@ -22,15 +22,10 @@ import { zoneEnvelope } from './zone-envelope.ts';
 /** A loop is left while its key is held; or it goes round to the last. */
 const ROUND_TO_THE_LAST = 1;
 
-/** Where a double sounds by itself. */
-interface Sounding {
-  readonly bus: StereoBus | null;
-}
-
 export class Voice {
   active = false;
   /** Sounds under a hit as this double: it is not cut off by what comes after that. */
-  double: Sounding | null = null;
+  double: { readonly bus: StereoBus | null } | null = null;
   zone: ZoneState | null = null;
   part: PartState | null = null;
   origin: Origin = 'pattern';

@@ -10,6 +10,7 @@ import { setValue } from '#core/project/commands/values.ts';
 import type { Effect } from '#core/document/schema.ts';
 import { dragPoint } from '../../canvas/drag-point.ts';
 import { useProject } from '../../stores/document/project.ts';
+import CurvePoint from '../fields/CurvePoint.vue';
 
 const { effect } = defineProps<{ effect: Effect }>();
 const project = useProject();
@@ -137,19 +138,15 @@ function onKey(event: KeyboardEvent, { across, up }: Handle): void {
     <svg :viewBox="`0 0 ${width} ${HEIGHT}`">
       <polygon :points="`${x(0)},${HEIGHT} ${line} ${x(shownMs)},${HEIGHT}`" class="under" />
       <polyline :points="line" class="line" />
-      <circle
+      <CurvePoint
         v-for="(one, place) in handles"
         :key="one.words"
-        :cx="x(one.ms)"
-        :cy="y(one.dB)"
-        :r="one.words === 'bend' ? 4.5 : 6"
-        class="handle"
-        role="slider"
-        tabindex="0"
-        :aria-label="one.words"
-        :aria-valuenow="Math.round(one.ms)"
-        :aria-valuetext="one.says"
-        :data-tip="`${one.words}: ${one.says}`"
+        :x="x(one.ms)"
+        :y="y(one.dB)"
+        :size="one.words === 'bend' ? 4.5 : 6"
+        :words="one.words"
+        :now="one.ms"
+        :says="one.says"
         @pointerdown="drag($event, place)"
         @keydown="onKey($event, one)"
       />

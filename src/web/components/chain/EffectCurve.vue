@@ -11,6 +11,7 @@ import { equaliserDb, filterDb, type EqualiserValues, type FilterValues } from '
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { dragPoint } from '../../canvas/drag-point.ts';
 import { useProject } from '../../stores/document/project.ts';
+import CurvePoint from '../fields/CurvePoint.vue';
 import { pointsOf, useSpectrum } from './use-spectrum.ts';
 
 const { effect } = defineProps<{ effect: Effect }>();
@@ -154,20 +155,15 @@ function level(point: Point): void {
       <line x1="0" :x2="width" :y1="y(0)" :y2="y(0)" class="tick" />
       <polygon :points="`0,${HEIGHT} ${line} ${width},${HEIGHT}`" class="under" />
       <polyline :points="line" class="line" />
-      <circle
+      <CurvePoint
         v-for="point in points"
         :key="point.hz"
-        :cx="point.cx"
-        :cy="point.cy"
-        r="6"
-        class="handle"
+        :x="point.cx"
+        :y="point.cy"
         :class="{ chosen: points.length > 1 && nameOf(point) === chosen }"
-        role="slider"
-        tabindex="0"
-        :aria-label="point.label"
-        :aria-valuenow="Math.round(values[point.hz]!)"
-        :aria-valuetext="point.words"
-        :data-tip="`${point.label}: ${point.words}`"
+        :words="point.label"
+        :now="values[point.hz]!"
+        :says="point.words"
         @pointerdown="drag($event, point)"
         @focus="chosen = nameOf(point)"
         @keydown="onKey($event, point)"

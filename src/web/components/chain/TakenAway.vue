@@ -66,14 +66,14 @@ onBeforeUnmount(() => stop());
 
 <template>
   <div class="taken" data-testid="taken-away">
-    <div ref="box" class="box" :style="{ height: `${HEIGHT}px` }">
+    <div ref="box" class="picture" :style="{ height: `${HEIGHT}px` }">
       <svg :viewBox="`0 0 ${Math.max(60, width)} ${HEIGHT}`" aria-hidden="true">
         <line v-for="dB in [-12, -24, -36]" :key="dB" x1="0" :x2="width" :y1="y(dB)" :y2="y(dB)" class="tick" />
         <path ref="levelPath" class="level" />
         <path ref="takenPath" class="away" />
       </svg>
     </div>
-    <div class="numbers">
+    <div class="told">
       <span class="quiet">taken away</span><span class="mono" data-testid="taken-db">{{ takenNow.toFixed(1) }}</span
       ><span class="quiet">dB</span>
       <template v-if="loudness !== null">
@@ -85,19 +85,10 @@ onBeforeUnmount(() => stop());
   </div>
 </template>
 
+<style scoped src="../fields/curve.css"></style>
 <style scoped>
 .taken {
   margin-top: 6px;
-}
-.box {
-  background: var(--paper);
-  border-radius: 2px;
-  overflow: hidden;
-}
-svg {
-  display: block;
-  width: 100%;
-  height: 100%;
 }
 .tick {
   stroke: var(--rule);
@@ -111,7 +102,7 @@ svg {
   stroke: var(--signal);
   stroke-width: 1.8;
 }
-.numbers {
+.told {
   display: flex;
   gap: 5px;
   margin-top: 4px;

@@ -53,7 +53,7 @@ function print(): void {
         <ChoiceField
           class="row"
           label="sounds"
-          hint="Without it, it comes as it goes into the chain: at full level, and nothing behind that"
+          hint="Without it, it comes as it goes into the chain, before its level and all that is behind"
           spread
           :model-value="printing.settings.withChain ? 'with' : 'without'"
           :choices="WAYS"

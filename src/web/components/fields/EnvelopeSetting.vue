@@ -13,6 +13,7 @@ import { drawnPoints, envelopePoints, levelAt, POINT, type EnvelopeValues } from
 import { dragPoint } from '../../canvas/drag-point.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
+import CurvePoint from './CurvePoint.vue';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(
@@ -162,19 +163,14 @@ function onKey(event: KeyboardEvent, point: Handle): void {
           :y2="height - MARGIN + 0.5"
           class="ground"
         />
-        <circle
+        <CurvePoint
           v-for="{ point, words } in handles"
           :key="point"
-          :cx="x(points[point].timeMs)"
-          :cy="y(points[point].level)"
-          r="6"
-          class="handle"
-          role="slider"
-          tabindex="0"
-          :aria-label="words"
-          :aria-valuenow="Math.round(points[point].timeMs)"
-          :aria-valuetext="`${Math.round(points[point].timeMs)} ms, ${Math.round(points[point].level * 100)} %`"
-          :data-tip="`${words}: drag, or arrow keys`"
+          :x="x(points[point].timeMs)"
+          :y="y(points[point].level)"
+          :words="words"
+          :now="points[point].timeMs"
+          :says="`${Math.round(points[point].timeMs)} ms, ${Math.round(points[point].level * 100)} %`"
           @pointerdown="drag($event, point)"
           @keydown="onKey($event, point)"
         />

@@ -11,6 +11,7 @@ import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
+import CurvePoint from './CurvePoint.vue';
 import ParamField from './ParamField.vue';
 
 const props = withDefaults(defineProps<{ owners: readonly Owner[]; height?: number }>(), { height: 84 });
@@ -123,18 +124,13 @@ function onKey(event: KeyboardEvent): void {
           :class="{ off: !isOn }"
         />
         <polyline :points="line" class="line" :class="{ off: !isOn }" />
-        <circle
+        <CurvePoint
           v-if="isOn"
-          :cx="handle.x"
-          :cy="handle.y"
-          r="6"
-          class="handle"
-          role="slider"
-          tabindex="0"
-          aria-label="cutoff and resonance"
-          :aria-valuenow="Math.round(cutoffHz)"
-          :aria-valuetext="`${Math.round(cutoffHz)} Hz, resonance ${Math.round(resonance * 100)} %`"
-          data-tip="cutoff sideways, resonance upwards: drag, or arrow keys"
+          :x="handle.x"
+          :y="handle.y"
+          words="cutoff and resonance"
+          :now="cutoffHz"
+          :says="`${Math.round(cutoffHz)} Hz, resonance ${Math.round(resonance * 100)} %`"
           @pointerdown="drag"
           @keydown="onKey"
         />
