@@ -3,7 +3,8 @@ import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { set } from '../../../tests/support/playing.ts';
 import { addPart } from '../project/commands/parts.ts';
-import { addEffect } from '../project/commands/effects.ts';
+import { duplicatePart } from '../project/commands/copy-part.ts';
+import { addEffect, listenTo } from '../project/commands/effects.ts';
 import { setValue, type Owner } from '../project/commands/values.ts';
 import { bounce } from '../engine/bounce.ts';
 import { compilePlan } from '../engine/plan/compile.ts';
@@ -64,7 +65,7 @@ describe('a part that is printed', () => {
     const main = mainChannel(document).id;
     document = unwrap(addEffect(document, { channelId: main, kind: 'width' }, env));
     const { lengthTicks, frames } = printedLength(document, part(document), wish, RATE);
-    const printed = await played(printedDocument(document, part(document), wish), assets, lengthTicks, part().id);
+    const printed = await played(printedDocument(document, part(document), wish), assets, lengthTicks);
     const source = { id: 'printed', name: 'printed', sampleRate: RATE, channels: 2, frames };
     const slices = printedStarts(document, part(document), wish, RATE).map((startFrame) => ({
       ...Object.values(plain.cuts[part().cutOrder[0]!]!.slices)[0]!,
@@ -87,7 +88,7 @@ describe('a part that is printed', () => {
     const soft = unwrap(setValue(plain, { owners, param: 'gainDb', change: { to: -12 } }, env));
     const without = { ...wish, withChain: false };
     const { lengthTicks } = printedLength(soft, part(soft), without, RATE);
-    const printed = await played(printedDocument(soft, part(soft), without), assets, lengthTicks, part().id);
+    const printed = await played(printedDocument(soft, part(soft), without), assets, lengthTicks);
     expect(farthest(printed, await played(plain, assets, lengthTicks))).toBe(0);
   });
 
@@ -99,8 +100,42 @@ describe('a part that is printed', () => {
     expect(frames).toBe(88_200);
     const owners: Owner[] = [{ kind: 'channel', id: part.channelId }];
     const muted = unwrap(setValue(own.document, { owners, param: 'muted', change: { to: true } }, project.env));
-    const printed = await played(printedDocument(muted, part, wish), project.assets, lengthTicks, part.id);
+    const printed = await played(printedDocument(muted, part, wish), project.assets, lengthTicks);
     expect(printed.channels[0]!.length).toBe(88_200);
     expect(Math.max(...printed.channels[0]!)).toBeGreaterThan(0.1);
   });
+
+  it.each(['notes', 'level'])(
+    'that gives way to another by its %s is printed so, and the other is not in it',
+    async (by) => {
+      const { document: plain, part, env, assets } = made();
+      const copied = unwrap(duplicatePart(plain, { partId: part().id }, env));
+      const otherId = copied.partOrder.find((id) => id !== part().id)!;
+      const { channelId } = part();
+      let document = unwrap(addEffect(copied, { channelId, kind: 'ducking' }, env));
+      const effectId = document.channels[channelId]!.effectOrder[0]!;
+      const sideChannelId = document.parts[otherId]!.channelId;
+      document = unwrap(listenTo(document, { effectId, sideChannelId }, env));
+      const owners: Owner[] = [{ kind: 'effect', id: effectId }];
+      for (const [param, to] of [
+        ['by', by],
+        ['depthDb', -24],
+        ['thresholdDb', -50],
+      ] as const)
+        document = unwrap(setValue(document, { owners, param, change: { to } }, env));
+      const alone = unwrap(
+        setValue(
+          document,
+          { owners: [{ kind: 'channel', id: sideChannelId }], param: 'soloed', change: { to: true } },
+          env,
+        ),
+      );
+      const { lengthTicks } = printedLength(document, part(document), wish, RATE);
+      const ducked = (await played(printedDocument(alone, part(alone), wish), assets, lengthTicks)).channels[0]!;
+      const full = (await played(plain, assets, lengthTicks)).channels[0]!;
+      const power = (samples: Float32Array) => samples.reduce((sum, x) => sum + x * x, 0);
+      expect(power(ducked)).toBeLessThan(power(full) / 4);
+      expect(power(ducked)).toBeGreaterThan(0);
+    },
+  );
 });

@@ -1,6 +1,7 @@
 /** A part played into a sound of its own: what is rendered for it, and how that is cut and read. */
 import { MAX_BARS } from '../document/limits.ts';
-import type { Loop, Part, ProjectDocument } from '../document/schema.ts';
+import { newChannel } from '../document/defaults.ts';
+import type { Channel, Loop, Part, ProjectDocument } from '../document/schema.ts';
 import { withValues } from '../params/row.ts';
 import { CHANNEL_ROWS } from '../params/tables.ts';
 import { timedTicks } from '../strips/timing.ts';
@@ -22,27 +23,38 @@ export interface PrintWish {
 const LEAST_APART_SECONDS = 0.015;
 const MOST_BEATS_PER_BAR = 16;
 
+/** Where all else is led while a part is printed: its effects may listen to it, and nobody hears it. */
+const NOWHERE = 'printed-nowhere';
+
 /**
  * The document whose bounce is the print: the part alone, through its channel or past it, and nothing behind that: what it
  * is sent to, and the chain of the mix, come to what was printed as they came to the part.
  */
 export function printedDocument(document: ProjectDocument, part: Part, { withChain }: PrintWish): ProjectDocument {
+  const { effects } = document;
   const main = mainChannel(document);
-  const channel = document.channels[part.channelId]!;
+  const own = document.channels[part.channelId]!;
   const heard = withChain
-    ? { ...channel, values: withValues(CHANNEL_ROWS, channel.values, { muted: false, soloed: false }) }
-    : { ...channel, values: {}, effectOrder: [] };
+    ? { ...own, values: withValues(CHANNEL_ROWS, own.values, { muted: false, soloed: false }) }
+    : { ...own, values: {}, effectOrder: [] };
+  // A double that has a bus of its own is a part of what is heard.
+  const buses = new Set((part.doubles ?? []).map(({ channelId }) => channelId));
+  const others = Object.values(document.channels).map((channel): Channel => {
+    const values = withValues(CHANNEL_ROWS, channel.values, { soloed: false });
+    return { ...channel, values, outputId: buses.has(channel.id) ? null : NOWHERE };
+  });
+  const nowhere: Channel = { ...newChannel(NOWHERE, 'bus'), values: { muted: true } };
   const channels = {
-    ...document.channels,
-    [channel.id]: { ...heard, outputId: null },
+    ...Object.fromEntries(others.map((channel) => [channel.id, channel])),
+    [nowhere.id]: nowhere,
+    [own.id]: { ...heard, outputId: null },
     [main.id]: { ...main, values: {}, effectOrder: [] },
   };
   const sends = Object.fromEntries(
-    Object.entries(document.sends).filter(([, { fromChannelId }]) => fromChannelId !== channel.id),
+    Object.entries(document.sends).filter(([, { fromChannelId }]) => fromChannelId !== own.id),
   );
-  // What it listens to has to be played for it to be heard; nothing else.
-  const { effects } = document;
-  const listens = withChain && channel.effectOrder.some((id) => effects[id]!.sideChannelId !== null);
+  // What it listens to has to be played; nothing else.
+  const listens = withChain && own.effectOrder.some((id) => effects[id]!.sideChannelId !== null);
   return { ...document, partOrder: listens ? document.partOrder : [part.id], channels, sends };
 }
 

@@ -61,7 +61,7 @@ export const usePrinting = defineStore('printing', () => {
     signal: AbortSignal,
   ): Promise<{ name: string; newCut: NewCut }> {
     const { lengthTicks } = printedLength(document, part, wish, ENGINE_SAMPLE_RATE);
-    const plan = await planToBounce(printedDocument(document, part, wish), part.id);
+    const plan = await planToBounce(printedDocument(document, part, wish));
     const rendering = (share: number) => onProgress(share * RENDERING_SHARE);
     const { bytes } = await bounceInWorker(
       { plan, lengthTicks, encoding: 'wav32', ringOut: wish.ringsOut },
