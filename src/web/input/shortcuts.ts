@@ -140,7 +140,7 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   flatter: { words: 'Draw the sound flatter', key: 'Ctrl+ArrowDown' },
   'select-none': { words: 'Select nothing', key: 'Escape' },
   'copy-part': { words: 'This part once more', key: '' },
-  'print-part': { words: 'Print this part: what it plays becomes a sound', key: 'Alt+p' },
+  'print-part': { words: 'Print this part: what it plays becomes a sound', key: 'Alt+u' },
   'add-sound': { words: 'Add a sound from a file', key: '' },
   'go-bench': { words: 'To the bench', key: 'Alt+1' },
   'go-shape': { words: 'To Shape', key: 'Alt+2' },
