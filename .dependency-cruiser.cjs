@@ -1,6 +1,7 @@
 /** The layering of the project, checked by `npm test`; `tests/contract/layering.test.ts` shows that each rule bites. */
 const corePackages = [
   'fflate',
+  '@noble/hashes',
   'midi-file',
   'libflacjs',
   'fft.js',
@@ -11,6 +12,7 @@ const corePackages = [
   '@wasm-audio-decoders/ogg-vorbis',
   'mpg123-decoder',
   'ogg-opus-decoder',
+  'wasm-media-encoders',
 ];
 const packagePattern = `node_modules/(${corePackages.map((name) => name.replace('.', '\\.')).join('|')})/`;
 
@@ -55,6 +57,13 @@ module.exports = {
       severity: 'error',
       from: { path: '^src/core/kernels' },
       to: { path: '.', pathNot: '^src/core/kernels' },
+    },
+    {
+      name: 'midi-knows-no-document',
+      comment: 'What devices say is read without knowing what it is for.',
+      severity: 'error',
+      from: { path: '^src/core/midi', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/', pathNot: '^src/core/(midi|units|dsp)' },
     },
     {
       name: 'analysis-knows-no-document',

@@ -20,6 +20,7 @@ export default defineConfig({
   testDir: 'tests/e2e',
   // Much of a test is waiting for sound that takes its time.
   workers: WORKERS,
+  fullyParallel: true,
   // Generous: machines that run tests are often busy with others' work, too.
   timeout: 120_000,
   expect: { timeout: 20_000 },

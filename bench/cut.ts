@@ -10,17 +10,10 @@ import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readSounds } from './stretch-material.ts';
 import { printStretchTable } from './stretch.ts';
+import { roleOfTruth } from './roles.ts';
 import { fMeasure, matchOnsets, scoreLoop, type TrueLoop } from './score-onsets.ts';
 
 const QUIET_VELOCITY = 45;
-const ROLE_NAMES: Record<string, string> = {
-  rimshot: 'rim',
-  closedHat: 'closed hat',
-  openHat: 'open hat',
-  crash: 'cymbal',
-  ride: 'cymbal',
-};
-
 interface Measured {
   loop: TrueLoop;
   markers: number[];
@@ -86,7 +79,7 @@ function report(all: readonly Measured[]): [string, string][] {
       }
       if (marker === undefined) return;
       roles++;
-      if (onset.roles.some((role) => (ROLE_NAMES[role] ?? role) === guessed[marker])) rolesRight++;
+      if (onset.roles.some((role) => roleOfTruth(role) === guessed[marker])) rolesRight++;
     });
   }
   const trimmed = all.filter(({ loop }) => !loop.tags.includes('untrimmed'));

@@ -1,13 +1,15 @@
-/** `npm run bench -- FOLDER` measures the cut and the stretching, `npm run bench -- engine` what an edit and a voice cost, `effects` and `lanes` what those do. */
+/** `npm run bench -- FOLDER` measures roles, the cut, the stretching and the breaks, `npm run bench -- engine` what an edit and a voice cost, `effects` and `lanes` what those do. */
+import { benchBreaks } from './breaks.ts';
 import { benchCut } from './cut.ts';
 import { benchEffects } from './effects.ts';
 import { benchEngine } from './engine.ts';
 import { benchLanes } from './lanes.ts';
+import { benchRoles } from './roles.ts';
 
 const [what] = process.argv.slice(2);
 if (!what) {
   process.stderr.write(
-    'usage: npm run bench -- FOLDER      a folder with truth.json and its loops: the cut and the stretching\n' +
+    'usage: npm run bench -- FOLDER      a folder with truth.json and its loops: roles, the cut, the stretching, breaks\n' +
       '       npm run bench -- engine      a large project: edits, saves, undo, voices\n' +
       '       npm run bench -- effects     each effect, and a large mix\n' +
       '       npm run bench -- lanes       32 lanes that move\n',
@@ -17,4 +19,8 @@ if (!what) {
 if (what === 'engine') await benchEngine();
 else if (what === 'effects') benchEffects();
 else if (what === 'lanes') benchLanes();
-else await benchCut(what);
+else {
+  await benchRoles(what);
+  await benchCut(what);
+  await benchBreaks(what);
+}

@@ -10,7 +10,7 @@ import { decodeSoundFile } from '#core/formats/decode.ts';
 import { seededRandom } from '#core/units/random.ts';
 
 export const RATE = 44100;
-export const KINDS = ['drums', 'mixes', 'notes', 'chords'] as const;
+export const KINDS = ['drums', 'mixes', 'notes', 'chords', 'stabs'] as const;
 export type Kind = (typeof KINDS)[number];
 
 interface Hit {
@@ -23,6 +23,7 @@ interface Note {
   offset: number;
   frames: number;
   midi: number;
+  program: number;
 }
 
 /** Single sounds in one file each, with their places. */
@@ -41,6 +42,8 @@ interface Played {
   pan: number;
   /** Null: to the sound's own end. */
   lengthBeats: number | null;
+  /** How long it then takes to fall to a third, in seconds; left out: it is over after {@link RELEASE_SECONDS}. */
+  fadeSeconds?: number;
 }
 
 export interface Piece {
@@ -129,7 +132,36 @@ export function makePiece(sounds: Sounds, kind: Kind, seed: number): Piece {
       );
     }
   }
+  if (kind === 'stabs') {
+    const made = random() < 0.5 ? null : pick(longNotes.filter(({ program }) => HELD_PROGRAMS.has(program)));
+    const root = made?.midi ?? 48 + Math.floor(random() * 16);
+    const fadeSeconds = 0.01 + random() * 0.07;
+    const share = 0.3 + random() * 0.5;
+    for (let beat = 0; beat < 8;) {
+      const length = pick([0.5, 0.75, 1, 1.5]);
+      const lowest = root + pick([0, 2, -3, 5]);
+      for (const [voice, interval] of (random() < 0.6 ? [0, pick([3, 4]), 7] : [0]).entries()) {
+        const samples = made ? note(made, lowest + interval) : organ(lowest + interval);
+        played.push({ samples, beat, gain: 0.25, pan: (voice - 1) * 0.4, lengthBeats: length * share, fadeSeconds });
+      }
+      beat += length;
+    }
+  }
   return { tempoBpm, beats: 8, played };
+}
+
+/** Organs, bowed and blown sounds of General MIDI: they are held until they are let go. */
+const HELD_PROGRAMS: ReadonlySet<number> = new Set(Array.from({ length: 40 }, (_, i) => (i < 8 ? 16 + i : 32 + i)));
+
+/** Drawbars of six pipes. */
+function organ(midi: number): Float32Array {
+  const turn = (2 * Math.PI * 440 * 2 ** ((midi - 69) / 12)) / RATE;
+  return Float32Array.from(
+    { length: 2 * RATE },
+    (_, i) =>
+      [1, 2, 3, 4, 6, 8].reduce((sum, pipe) => sum + Math.sin(turn * pipe * i + pipe) / (2 + pipe), 0) *
+      Math.min(1, i / 200),
+  );
 }
 
 /** Plays a piece at a tempo and transposition; `attacks` are the frames at which something begins. */
@@ -140,15 +172,19 @@ export function playPiece(piece: Piece, tempoBpm: number, semitones = 0): { audi
   const release = Math.round(RELEASE_SECONDS * RATE);
   const increment = 2 ** (semitones / 12);
   const starts: number[] = [];
-  for (const { samples, beat, gain, pan, lengthBeats } of piece.played) {
+  for (const { samples, beat, gain, pan, lengthBeats, fadeSeconds } of piece.played) {
     const sound = resampleFine(samples, increment, Math.round(samples.length / increment));
     const at = Math.round(beat * framesABeat);
     if (at < 0 || at >= left.length) continue;
     starts.push(at);
     const isHeld = lengthBeats !== null;
-    const length = isHeld ? Math.min(sound.length, Math.round(lengthBeats * framesABeat) + release) : sound.length;
+    const held = isHeld ? Math.round(lengthBeats * framesABeat) : sound.length;
+    const fade = fadeSeconds === undefined ? release : Math.round(8 * fadeSeconds * RATE);
+    const length = isHeld ? Math.min(sound.length, held + fade) : sound.length;
     for (let i = 0; i < length && at + i < left.length; i++) {
-      const level = gain * (isHeld && i > length - release ? (length - i) / release : 1);
+      let level = gain;
+      if (isHeld && fadeSeconds === undefined) level *= Math.min(1, (length - i) / release);
+      else if (isHeld && i > held) level *= Math.exp((held - i) / fadeSeconds! / RATE);
       left[at + i]! += sound[i]! * level * (1 - Math.max(0, pan));
       right[at + i]! += sound[i]! * level * (1 + Math.min(0, pan));
     }

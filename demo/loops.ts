@@ -2,6 +2,8 @@
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { HitName } from './hits.ts';
 import { LoopBuilder, type LoopSettings } from './loop-builder.ts';
+import { quaysideBox } from './quayside.ts';
+import { rehearsal } from './rehearsal.ts';
 import { bellNote, brushNoise, reedNote, stringNote } from './synth.ts';
 
 type Hits = ReadonlyMap<HitName, Float32Array>;
@@ -14,6 +16,8 @@ export interface DemoLoop {
   /** What it is found by on the shelf. */
   tags: string[];
   make: (hits: Hits) => AudioData;
+  /** Where it comes from, if it was captured. */
+  origin?: string;
 }
 
 function drumLoop(settings: LoopSettings, score: Score): (hits: Hits) => AudioData {
@@ -129,7 +133,27 @@ function buoyBells(): AudioData {
   return loop.finish();
 }
 
+/** The band tries things, and talks. */
+function boatDeck(hits: Hits): AudioData {
+  const band = [saltlamp(), winch(), deckhand(hits)];
+  return rehearsal([
+    6,
+    { loops: band, rounds: 1 },
+    { loops: [deckhand(hits)], rounds: 2 },
+    { loops: band.slice(0, 2), rounds: 1 },
+    7,
+    { loops: [gangway(hits)], rounds: 2 },
+    9,
+    { loops: band.slice(0, 2), rounds: 1 },
+    { loops: [engineRoom(hits)], rounds: 4 },
+    5,
+    { loops: [galley(hits)], rounds: 2 },
+    6,
+  ]);
+}
+
 export const DEMO_LOOPS: readonly DemoLoop[] = [
+  { name: 'Boat-deck rehearsal', tags: ['live'], make: boatDeck },
   { name: 'Deckhand break', tags: ['break'], make: deckhand },
   { name: 'Engine-room break', tags: ['break'], make: engineRoom },
   { name: 'Gangway brushes', tags: ['break', 'soft'], make: gangway },
@@ -137,4 +161,5 @@ export const DEMO_LOOPS: readonly DemoLoop[] = [
   { name: 'Winch bass', tags: ['bass'], make: winch },
   { name: 'Buoy bells', tags: ['found', 'bells'], make: buoyBells },
   { name: 'Galley clatter', tags: ['found'], make: galley },
+  { name: 'Quayside box', tags: ['captured'], make: quaysideBox, origin: 'captured from the stand-in drum box' },
 ];

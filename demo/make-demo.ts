@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
+import { hearForShelf } from '#core/analysis/hear-for-shelf.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
@@ -25,19 +26,27 @@ const { db, close } = openDatabase(file);
 const hits = await loadHits();
 const shelf = new SourceService(db);
 const sources: DemoSource[] = [];
-for (const { name, tags, make } of DEMO_LOOPS) {
+for (const { name, tags, make, origin } of DEMO_LOOPS) {
   const wav = writeWav(rounded16(make(hits)), { encoding: 'pcm16' });
   const { audio } = readWav(wav);
   const id = createHash('sha256').update(wav).digest('hex');
-  const best = analyseSource(audio).tempoReadings[0];
+  const analysis = analyseSource(audio);
+  const [best] = analysis.tempoReadings;
+  const { heard, prints } = hearForShelf(audio, analysis);
   const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
   await shelf.add(
     id,
     name,
-    { tempo, skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES) },
+    {
+      tempo,
+      skyline: skylineOf(buildPeaks(audio), SHELF_SKYLINE_STRETCHES),
+      ...(origin && { origin }),
+      ...(heard && { heard }),
+    },
     Buffer.from(wav),
   );
-  shelf.change(id, { tags });
+  const { startFrames, bytes } = prints;
+  shelf.change(id, { tags, prints: { startFrames, bytes: Buffer.from(bytes).toString('base64') } });
   sources.push({ id, name, audio });
 }
 const projects = new ProjectService(db);

@@ -1,7 +1,5 @@
 /** Patterns of the crossing: dealt by two sets of rules, played in, and out of a MIDI file. */
 import { readMidiFile, writeMidiFile } from '#core/formats/midi-file.ts';
-import type { PlayedPress } from '#core/patterns/played.ts';
-import { recordedStrip } from '#core/patterns/recorded.ts';
 import { deal } from '#core/project/commands/deal.ts';
 import { nameHand, starHand } from '#core/project/commands/hands.ts';
 import { spreadZone } from '#core/project/commands/lay.ts';
@@ -15,13 +13,12 @@ import {
 import { laySwitch } from '#core/project/commands/switches.ts';
 import type { SparseDealValues } from '#core/params/deal-rows.ts';
 import { homeId } from '#core/document/home-id.ts';
-import { partTiming } from '#core/queries/loops.ts';
 import { notesToStrips } from '#core/queries/pattern-notes.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
+import { BAR_TICKS, playIn } from './play-in.ts';
 import type { ProjectMaker } from './project-maker.ts';
 
-const BAR_TICKS = 4 * TICKS_PER_BEAT;
 /** Keys below the sounds. */
 const SHOAL_KEY = 45;
 const REST_KEY = 46;
@@ -72,19 +69,13 @@ export function nightWatch(maker: ProjectMaker, partId: string): void {
   const first = zonesOfPart(maker.document, maker.document.parts[partId]!)[0]!;
   const root = BASS_ROOT_KEY;
   maker.run(spreadZone, { zoneId: first.zone.id, keys: { low: root - 12, high: root + 12, root } });
-  const { document } = maker;
-  const part = document.parts[partId]!;
-  const pattern = { lengthTicks: 2 * BAR_TICKS, offsetTicks: 0, timing: partTiming(document, part) };
-  const rules = { pull: 0.5, gridTicks: TICKS_PER_BEAT / 4, gridSwings: true, earlierTicks: 0 };
-  const strips = WATCH_LINE.map(([beat, semitones, beats, velocity]) => {
+  const presses = WATCH_LINE.map(([beat, semitones, beats, velocity]) => {
     const onTicks = beat * TICKS_PER_BEAT;
     const offTicks = onTicks + beats * TICKS_PER_BEAT;
-    const press: PlayedPress = { zoneId: first.zone.id, key: root + semitones, onTicks, offTicks, velocity };
-    return recordedStrip(press, pattern, rules, { wholeTicks: null, tuneCents: semitones * 100 }).strip;
+    return { zoneId: first.zone.id, key: root + semitones, onTicks, offTicks, velocity, tuneCents: semitones * 100 };
   });
-  maker.run(layPattern, { partId, name: 'night watch, played in', lengthTicks: pattern.lengthTicks, strips });
-  maker.run(colourPattern, { patternId: maker.document.parts[partId]!.activePatternId, colour: 6 });
-  maker.run(choosePattern, { partId, patternId: homeId(part.cutOrder[0]!) });
+  playIn(maker, partId, { name: 'night watch, played in', colour: 6, pull: 0.5 }, presses);
+  maker.run(choosePattern, { partId, patternId: homeId(maker.cutOf(partId).id) });
 }
 
 /** Sixteenths of two bars, by the place of the sound among those of the part. */

@@ -12,8 +12,10 @@ import { slicesOfCut } from '#core/queries/slices.ts';
 import { chains } from './chains.ts';
 import { movement } from './movement.ts';
 import { bollard } from './bollard.ts';
+import { longNote } from './long-note.ts';
 import { ladles, nightWatch, shoalWater } from './patterns.ts';
 import { ProjectMaker, type DemoSource } from './project-maker.ts';
+import { runningOrder } from './order.ts';
 import { treatments } from './treatments.ts';
 
 export type { DemoSource };
@@ -56,19 +58,20 @@ function crossing(sources: ReadonlyMap<string, DemoSource>): ProjectDocument {
   chains(maker, { drums, chords, bass });
   movement(maker, { drums, chords });
   maker.run(choosePattern, { partId: drums, patternId });
+  runningOrder(maker);
   return maker.document;
 }
 
 export function demoProjects(sources: readonly DemoSource[]): ProjectDocument[] {
   const byName = new Map(sources.map((source) => [source.name, source]));
-  return [emptyDocument('demo-empty', 'An empty deck'), crossing(byName), bollard(byName)];
+  return [emptyDocument('demo-empty', 'An empty deck'), crossing(byName), bollard(byName), longNote(byName)];
 }
 
 /** Kits as a user would keep them. */
 export function demoKits(documents: readonly ProjectDocument[]): Kit[] {
   return documents.flatMap((document) =>
     Object.values(document.parts)
-      .filter(({ name }) => name === 'Bollard kit')
+      .filter(({ name }) => name.endsWith(' kit'))
       .map((part) => kitOf(document, part, part.name)),
   );
 }

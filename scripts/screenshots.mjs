@@ -1,6 +1,8 @@
 // Takes the pictures in docs/screenshots from a fresh demo database. Look at each before committing it.
 import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { ensureBuild, ensureChromium, say, step } from './lib/steps.mjs';
 
 const PORT = '4793';
@@ -48,15 +50,75 @@ const grown = async (key, name) => {
   await page.keyboard.press(key);
 };
 
+/** A held note that runs a break, and the controller that shortens it while it learns. */
+async function theWayToTheKeys() {
+  await go('Shelf');
+  await page.getByLabel('Open One long note').click();
+  await page.getByTestId('slice-count').waitFor();
+  await page.keyboard.press('F3');
+  await page.getByTestId('helper-card').first().getByRole('button', { name: 'runner', exact: true }).click();
+  await page.getByTestId('play').click();
+  await page.waitForTimeout(2900);
+  await shot('keys-way');
+  await page.keyboard.press('Alt+s');
+  await settle();
+  const dial = await page.getByRole('slider', { name: 'dial 1', exact: true }).boundingBox();
+  await page.mouse.move(dial.x + 30, dial.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(dial.x + 30, dial.y - 40, { steps: 10 });
+  await page.mouse.up();
+  await page.keyboard.press('Alt+z');
+  await page.mouse.move(700, 548);
+  await settle();
+  await shot('controller-learning');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Alt+s');
+  await page.getByTestId('play').click();
+  await page.keyboard.press('F3');
+}
+
+/** The page that plays, as somebody opens it who has nothing else. */
+async function theIndependentPage() {
+  for (const name of ['Mix', 'Stems', 'Instrument', 'The whole project'])
+    await page.getByRole('checkbox', { name, exact: true }).uncheck();
+  await page.getByRole('checkbox', { name: 'A page that plays', exact: true }).check();
+  const downloading = page.waitForEvent('download');
+  await page.getByTestId('away-run').click();
+  const file = resolve(FOLDER, 'page.html');
+  await (await downloading).saveAs(file);
+  const alone = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await alone.goto(pathToFileURL(file).href);
+  await alone.getByTestId('page-part').first().waitFor();
+  await alone.getByText('slices are still being made').waitFor({ state: 'detached' });
+  await alone.getByTestId('page-play').click();
+  await alone.waitForTimeout(2500);
+  await alone.screenshot({ path: `${OUT}/page.png` });
+  say(`  ${OUT}/page.png`);
+  await alone.close();
+}
+
+/** Hits of the stand-in drum box fall onto keys. */
+async function capture() {
+  await go('Shelf');
+  await page.getByTestId('to-capture').click();
+  await page.getByTestId('listen').click();
+  await page.getByText('listening', { exact: true }).waitFor();
+  const pads = page.getByTestId('drum-box');
+  const struck = ['kick', 'snare', 'hat', 'open', 'rim', 'tom', 'block'];
+  for (const sound of struck) {
+    await pads.getByRole('button', { name: sound, exact: true }).click({ position: { x: 30, y: 42 } });
+    await page.waitForTimeout(1300);
+  }
+  await page.keyboard.press('Delete');
+  await page.mouse.move(640, 22);
+  await settle();
+  await shot('capture');
+}
+
 try {
   await page.waitForTimeout(800);
   await page.goto(`http://localhost:${PORT}/`);
   await page.getByText('Deckhand break').first().waitFor();
-  await page.getByLabel('Open An empty deck').click();
-  await page.getByText('Drop a loop here.').waitFor();
-  await settle();
-  await shot('bench-empty');
-  await go('Shelf');
   await page.getByLabel('Open The Odrun crossing').click();
   await page.getByTestId('slice-count').waitFor();
   await settle();
@@ -67,6 +129,14 @@ try {
   await page.waitForTimeout(1600);
   await shot('shelf');
   await page.getByLabel('Stop Gangway brushes').first().click();
+  await page.getByTestId('sources').getByText('Boat-deck rehearsal').click();
+  await page.getByTestId('find-breaks').click();
+  await page.getByTestId('breaks').waitFor();
+  await page.getByRole('button', { name: 'Play break 1' }).click();
+  await page.mouse.move(640, 22);
+  await page.waitForTimeout(1600);
+  await shot('breaks');
+  await page.getByRole('button', { name: 'Stop break 1' }).click();
   await go('Bench');
   await page.getByTestId('deal-rules').click();
   await grown('F4', 'pattern-rows');
@@ -110,13 +180,7 @@ try {
   await shot('likeness');
   await page.getByRole('button', { name: 'likeness' }).click();
   await page.keyboard.press('F2');
-  await grown('F3', 'keys-grown');
   await go('Shape');
-  await page.locator('.doubles').scrollIntoViewIfNeeded();
-  await page.getByRole('button', { name: 'a double', exact: true }).waitFor();
-  await page.locator('.shape').evaluate((area) => area.scrollTo(0, area.scrollHeight));
-  await settle();
-  await shot('shape-double');
   await page.getByRole('button', { name: 'its sounds', exact: true }).click();
   const tiles = page.getByTestId('zone-tiles').getByRole('button');
   await tiles.nth(2).click();
@@ -143,38 +207,30 @@ try {
   await page.getByTestId('play').click();
   await page.waitForTimeout(1900);
   await shot('shape');
-  await page.getByText('Winch bass').first().click();
-  await page.getByTestId('effect-card').first().getByRole('button').first().click();
-  await page.getByTestId('effect-curve').waitFor();
-  await page.locator('.shape').evaluate((area) => area.scrollTo(0, 0));
-  await page.waitForTimeout(1500);
-  await shot('shape-equaliser');
   await page.getByTestId('play').click();
   await go('Running order');
-  await page.getByTestId('play').click();
-  await page.waitForTimeout(1900);
+  await page.getByText('Deckhand break').first().click();
+  await page.getByRole('button', { name: 'sections', exact: true }).click();
+  await page.getByTestId('section').nth(2).click();
+  await page.getByRole('button', { name: 'play from here' }).click();
+  await page.mouse.move(300, 660);
+  await page.waitForTimeout(3900);
   await shot('running-order');
   await page.getByTestId('play').click();
   await go('Take away');
+  for (const name of ['Stems', 'Instrument', 'The whole project'])
+    await page.getByRole('checkbox', { name, exact: true }).check();
   await page.getByTestId('mix-peak').waitFor();
-  await page.getByRole('checkbox', { name: 'Slices of a part' }).check();
+  await page.locator('.rows.sheet').evaluate((rows) => rows.scrollTo(0, 0));
   await page.mouse.move(640, 22);
   await settle();
   await shot('take-away');
+  await theIndependentPage();
   await go('Bench');
   await page.getByRole('button', { name: 'night' }).click();
   await settle();
   await shot('bench-night');
   await page.getByRole('button', { name: 'day' }).click();
-  for (const act of ['deal', 'deal']) {
-    await page.getByTestId(act).click();
-    await page.waitForTimeout(1100);
-  }
-  await page.getByRole('button', { name: 'The project' }).click();
-  await page.locator('.v-menu').getByText('Versions', { exact: true }).click();
-  await page.getByTestId('versions').waitFor();
-  await settle();
-  await shot('versions');
   await page.keyboard.press('Escape');
   await go('Shelf');
   await page.getByLabel('Open Bollard and bell').click();
@@ -227,6 +283,9 @@ try {
   await page.mouse.move(100, 530);
   await settle();
   await shot('keys-instrument');
+  await page.keyboard.press('F3');
+  await theWayToTheKeys();
+  await capture();
 } finally {
   await browser.close();
   server.kill();

@@ -39,7 +39,13 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < sources) {
     platform: 'node',
     format: 'esm',
     // What every call needs goes in; the rarer formats are loaded when a file asks for them.
-    external: ['mpg123-decoder', '@wasm-audio-decoders/ogg-vorbis', '@audio/decode-aiff', 'libflacjs'],
+    external: [
+      'wasm-media-encoders',
+      'mpg123-decoder',
+      '@wasm-audio-decoders/ogg-vorbis',
+      '@audio/decode-aiff',
+      'libflacjs',
+    ],
     // The decoders can work in threads of their own, which no command asks for; loading what that takes costs 25 ms.
     alias: { '@eshaz/web-worker': join(root, 'scripts/lib/no-worker.mjs') },
     banner: {

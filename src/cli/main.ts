@@ -8,12 +8,27 @@ const USAGE = `usage: yappa COMMAND …
   stretch IN --out OUT.wav --from BPM --to BPM [--semitones S] [--follow slices|stretch|speed]
               [--material drums|notes|mixes] [--tail ring|fade|leave]      another tempo or pitch
   root FILE…                                            the note of each file
+  capture FILE… [--open dB] [--close dB] [--pause ms]   the hits of a recording
+  find FILE… [--look-for drums|loops] [--bars 1,2,4] [--from BPM] [--to BPM] [--seamless 0..1] [--others 0..1]
+              [--out DIR]      the breaks in long recordings; --out writes each as WAV
+  render PROJECT.zip… --out MIX.wav [--rounds N] [--pattern NAME] [--samples wav16|wav24|wav32|flac16|flac24|mp3|ogg]
+              [--rate 44100] [--cut]      the mix: the running order if there is one, else rounds of what is on
+  export PROJECT.zip… --as slices|stems|midi|sfz --out DIR [--samples …] [--dry] [--as-heard] [--drum-keys]
+  import FILE|FOLDER… [--tags A,B] [--port 4780]        sounds and projects onto the shelf of the running
+              application; names of folders become tags
+  backup --out FILE [--port 4780]                       everything of the running application as one file
 `;
 
 const commands: Record<string, () => Promise<(args: string[]) => Promise<number>>> = {
   slice: async () => (await import('./slice.ts')).runSlice,
   stretch: async () => (await import('./stretch.ts')).runStretch,
   root: async () => (await import('./root.ts')).runRoot,
+  capture: async () => (await import('./capture.ts')).runCapture,
+  find: async () => (await import('./find.ts')).runFind,
+  render: async () => (await import('./render.ts')).runRender,
+  export: async () => (await import('./export.ts')).runExport,
+  import: async () => (await import('./import.ts')).runImport,
+  backup: async () => (await import('./backup.ts')).runBackup,
 };
 
 /** Runs one command and gives the exit code. */

@@ -12,7 +12,9 @@ import { useFocusReturn } from './input/focus-return.ts';
 import { useBenchKeys } from './input/use-bench-keys.ts';
 import { useTypedKeys } from './input/typed-keys.ts';
 import { useActions } from './stores/frame/actions.ts';
+import { droppedFolders, filesIn } from './stores/shelf/folders.ts';
 import { useImports } from './stores/shelf/imports.ts';
+import { useLearning } from './stores/keys/learning.ts';
 import { useNotices } from './stores/frame/notices.ts';
 import { usePlanSender } from './stores/sound/plan-sender.ts';
 import { usePlayed } from './stores/sound/played.ts';
@@ -30,6 +32,7 @@ const TransportBar = defineAsyncComponent(() => import('./components/frame/Trans
 const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
 const PrintDialog = defineAsyncComponent(() => import('./components/dialogs/PrintDialog.vue'));
 const SettingMenu = defineAsyncComponent(() => import('./components/fields/SettingMenu.vue'));
+const StandInDrawer = defineAsyncComponent(() => import('./components/controllers/StandInDrawer.vue'));
 const ShortcutSheet = defineAsyncComponent(() => import('./components/dialogs/ShortcutSheet.vue'));
 const VersionsDialog = defineAsyncComponent(() => import('./components/dialogs/VersionsDialog.vue'));
 
@@ -45,9 +48,15 @@ const session = useSession();
 const transport = useTransport();
 const actions = useActions();
 const dialogs = useDialogs();
+const learning = useLearning();
 const settingMenu = useSettingMenu();
 usePlayed();
 usePlanSender();
+// What moves by hand is fetched when there is something to move, or to learn.
+const isByHand = computed(() => learning.isOn || Object.keys(project.document?.mappings ?? {}).length > 0);
+watch(isByHand, async (isWanted) => {
+  if (isWanted) (await import('./stores/keys/controllers.ts')).useControllers();
+});
 const theme = useTheme();
 const dropping = ref(false);
 const wasOpened = reactive({ searching: false, helping: false, versions: false });
@@ -94,6 +103,8 @@ actions.offer({
   help: () => (dialogs.helping = true),
   'go-shelf': () => void router.push('/'),
   details: () => session.toggleDetails(),
+  'stand-in': () => (dialogs.standIn = !dialogs.standIn),
+  'learn-controller': () => (learning.isOn ? learning.end() : learning.begin()),
 });
 useBenchKeys(actions.run, useTypedKeys());
 useFocusReturn();
@@ -111,22 +122,30 @@ const dropWords = computed(() => {
   return under ? `Drop to lay it on the free keys of ${under.name}` : 'Drop to add as a part';
 });
 
+useEventListener(window, 'keydown', ({ key }) => {
+  if (key === 'Escape' && learning.isOn) learning.end();
+});
 useEventListener(window, 'dragover', (event) => {
   if (!event.dataTransfer?.types.includes('Files')) return;
   event.preventDefault();
   dropping.value = true;
   underPartId.value = partUnder(event);
 });
-useEventListener(window, 'drop', (event) => {
-  if (!event.dataTransfer?.files.length) return;
-  event.preventDefault();
-  dropping.value = false;
-  const files = [...event.dataTransfer.files];
+function takeDropped(files: readonly File[], under: string | null): void {
   const midi = route.name !== 'shelf' && session.part ? files.filter(({ name }) => /\.midi?$/i.test(name)) : [];
   // The first of them: it is looked at before it becomes a pattern.
   if (midi[0]) dialogs.midiFile = midi[0];
   const sounds = files.filter((file) => !midi.includes(file));
-  if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf', partUnder(event));
+  if (sounds.length > 0) void imports.importFiles(sounds, route.name !== 'shelf', under);
+}
+useEventListener(window, 'drop', (event) => {
+  if (!event.dataTransfer?.files.length) return;
+  event.preventDefault();
+  dropping.value = false;
+  const folders = droppedFolders(event.dataTransfer.items);
+  const under = partUnder(event);
+  if (folders) void filesIn(folders).then((files) => takeDropped(files, under));
+  else takeDropped([...event.dataTransfer.files], under);
   underPartId.value = null;
 });
 useEventListener(window, 'dragleave', (event) => {
@@ -149,6 +168,7 @@ useEventListener(window, 'pagehide', () => saver.leave());
       <PlaceRail class="rail-area" />
       <RouterView v-if="isReady" class="place-area" />
       <p v-else class="place-area opening quiet">opening the project …</p>
+      <StandInDrawer v-if="dialogs.standIn && project.document" class="drawer-area" />
       <TransportBar v-if="project.document" class="transport-area" />
     </div>
     <div v-if="dropping" class="drop-here">
@@ -168,12 +188,12 @@ useEventListener(window, 'pagehide', () => saver.leave());
 <style scoped>
 .frame {
   display: grid;
-  grid-template: minmax(0, 1fr) 68px / 184px minmax(0, 1fr);
-  grid-template-areas: 'rail place' 'foot foot';
+  grid-template: minmax(0, 1fr) auto 68px / 184px minmax(0, 1fr);
+  grid-template-areas: 'rail place' 'rail drawer' 'foot foot';
   height: 100dvh;
 }
 .frame.alone {
-  grid-template-rows: minmax(0, 1fr) 0;
+  grid-template-rows: minmax(0, 1fr) 0 0;
 }
 .rail-area {
   grid-area: rail;
@@ -182,6 +202,10 @@ useEventListener(window, 'pagehide', () => saver.leave());
   grid-area: place;
   min-width: 0;
   min-height: 0;
+}
+.drawer-area {
+  grid-area: drawer;
+  min-width: 0;
 }
 .transport-area {
   grid-area: foot;
@@ -205,8 +229,8 @@ useEventListener(window, 'pagehide', () => saver.leave());
 @media (max-width: 859px) {
   .frame,
   .frame.alone {
-    grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr);
-    grid-template-areas: 'rail' 'place' 'foot';
+    grid-template: auto minmax(0, 1fr) auto auto / minmax(0, 1fr);
+    grid-template-areas: 'rail' 'place' 'drawer' 'foot';
   }
 }
 @media (min-width: 1700px) {

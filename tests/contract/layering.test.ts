@@ -44,6 +44,7 @@ const planted: [rule: string, file: string, text: string][] = [
   ['queries-below-commands', 'src/core/queries/planted.ts', "import '../project/commands/command.ts';\n"],
   ['document-knows-no-engine', 'src/core/project/planted.ts', "import '../engine/renderer.ts';\n"],
   ['kernels-know-nothing', 'src/core/kernels/planted.ts', "import '../dsp/audio.ts';\n"],
+  ['midi-knows-no-document', 'src/core/midi/planted.ts', "import '../params/row.ts';\n"],
   ['analysis-knows-no-document', 'src/core/analysis/planted.ts', "import '../document/defaults.ts';\n"],
   ['renderer-sees-only-the-plan', 'src/core/engine/planted.ts', "import '../document/defaults.ts';\n"],
   ['worklets-import-core-only', 'src/web/worklets/planted.ts', "import '../router.ts';\n"],

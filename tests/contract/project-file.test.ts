@@ -5,8 +5,11 @@ import type * as z from 'zod/mini';
 import { DEAL_ROWS } from '#core/params/deal-rows.ts';
 import { EFFECT_ROWS } from '#core/params/effects.ts';
 import { DOUBLE_ROWS } from '#core/params/double-rows.ts';
+import { HELPER_ROWS } from '#core/params/helpers.ts';
+import { MAPPING_ROWS } from '#core/params/mapping-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '#core/params/modulators.ts';
 import type { Row, Rows } from '#core/params/row.ts';
+import { SECTION_ROWS } from '#core/params/section-rows.ts';
 import { CHANNEL_ROWS, CUT_ROWS, EVENT_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '#core/params/tables.ts';
 import {
   groove,
@@ -15,6 +18,7 @@ import {
   keySwitch,
   loop,
   patternEvent,
+  placing,
   slice,
   TABLES,
   tempoReading,
@@ -67,6 +71,7 @@ describe('docs/project-file.md', () => {
     ['switch', keySwitch],
     ['treatment', treatment],
     ['double', double],
+    ['placing', placing],
   ];
   it.each(records)('%s: has every field and no other', (title, schema) => {
     expect(
@@ -92,6 +97,9 @@ describe('docs/project-file.md', () => {
     ['Settings of a route', ROUTE_ROWS],
     ['Settings of an event', EVENT_ROWS],
     ['Settings of a deal', DEAL_ROWS],
+    ['Settings of a mapping', MAPPING_ROWS],
+    ['Settings of a section', SECTION_ROWS],
+    ...Object.entries(HELPER_ROWS).map(([kind, rows]): [string, Rows] => [`Settings of the helper ${kind}`, rows]),
     ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [
       `Settings of the modulator ${kind}`,
       rows,
@@ -112,6 +120,7 @@ describe('docs/project-file.md', () => {
       ['route', ROUTE_ROWS],
       ...Object.entries(MODULATOR_ROWS).map(([kind, rows]): [string, Rows] => [`modulator ${kind}`, rows]),
       ...Object.entries(EFFECT_ROWS).map(([kind, rows]): [string, Rows] => [`effect ${kind}`, rows]),
+      ...Object.entries(HELPER_ROWS).map(([kind, rows]): [string, Rows] => [`helper ${kind}`, rows]),
     ];
     const expected = owners.flatMap(([owner, rows]) =>
       Object.entries(rows).flatMap(([id, row]) =>

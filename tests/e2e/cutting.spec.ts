@@ -160,6 +160,26 @@ test('cuts by tapping along, back to the attack', async ({ page }) => {
   await choose(page, page.getByTestId('cut-method'), 'at hits');
   await choose(page, page.getByTestId('cut-method'), 'by tapping');
   await expect(page.getByRole('button', { name: 'by any key or pad' })).toHaveAttribute('aria-pressed', 'false');
+  // The last word counts, also when the first is not done yet: nothing is cut at hits afterwards.
+  await page.evaluate(async () => {
+    for (const words of ['at hits', 'by tapping']) {
+      document.querySelector<HTMLElement>(`[data-testid="cut-method"] [aria-label="${words}"]`)!.click();
+      await new Promise((resolve) => setTimeout(resolve));
+    }
+  });
+  await choose(page, page.getByTestId('cut-method'), 'in equal parts');
+  await expect.poll(async () => (await cutOf(page, id)).cut.values.method).toBe('equal');
+  await type(page, 'parts', '7');
+  await expect.poll(async () => (await cutOf(page, id)).cut.values.count).toBe(7);
+  const { placed } = await cutOf(page, id);
+  // Seven, and three that were tapped: one that lies on the edge of a part, by chance, is that edge.
+  expect(placed.length).toBeGreaterThanOrEqual(7);
+  expect(placed.length).toBeLessThanOrEqual(10);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('slice-count')).toHaveText('4 slices');
+  await saved(page);
+  expect((await cutOf(page, id)).cut.values.method).toBe('taps');
 });
 
 test('gives slices ends of their own, nudges, trims and joins them', async ({ page }) => {

@@ -7,11 +7,11 @@ import { decodeSoundFile } from '#core/formats/decode.ts';
 const exact = ['tone.wav', 'tone-8.wav', 'tone-24.wav', 'tone-f32.wav', 'tone.flac'];
 const lossy = ['tone.mp3', 'tone.ogg'];
 
-for (const name of [...exact, ...lossy]) {
-  test(`${name} is decoded as the browser decodes it`, async ({ page }) => {
+test('sound files are decoded as the browser decodes them', async ({ page }) => {
+  await page.goto('/');
+  for (const name of [...exact, ...lossy]) {
     const bytes = readFileSync(`tests/fixtures/formats/${name}`);
     const ours = await decodeSoundFile(bytes);
-    await page.goto('/');
     const theirs = await page.evaluate(async (base64) => {
       const data = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
       const context = new OfflineAudioContext(1, 1, 44100);
@@ -22,7 +22,7 @@ for (const name of [...exact, ...lossy]) {
       const mine = ours.audio.channels[channel]!;
       if (exact.includes(name)) {
         // The browser divides positive 8-bit samples by 127.
-        expect(theirs[channel]).toHaveLength(mine.length);
+        expect(theirs[channel], name).toHaveLength(mine.length);
         for (let i = 0; i < mine.length; i += 101)
           expect(mine[i]).toBeCloseTo(theirs[channel]![i]!, name === 'tone-8.wav' ? 1.5 : 4);
       } else {
@@ -34,8 +34,8 @@ for (const name of [...exact, ...lossy]) {
           for (let i = 0; i < 400; i++) error += (mine[from + i]! - (theirs[channel]![from + i + lag] ?? 0)) ** 2;
           best = Math.min(best, error / 400);
         }
-        expect(Math.sqrt(best)).toBeLessThan(0.002);
+        expect(Math.sqrt(best), name).toBeLessThan(0.002);
       }
     }
-  });
-}
+  }
+});

@@ -121,8 +121,9 @@ test('what was just played becomes a pattern, though nothing was armed', async (
   await page.keyboard.press('x', { delay: 120 });
   await page.getByTestId('play').click();
   await page.keyboard.press('Alt+p');
-  const { pattern, events, placed } = await playedPattern(page, id);
-  expect(pattern).toBeDefined();
+  // What keeps it comes when it is asked for.
+  await expect.poll(async () => (await playedPattern(page, id)).pattern).toBeDefined();
+  const { events, placed } = await playedPattern(page, id);
   expect(events).toHaveLength(2);
   const [first, second] = events;
   // By the page's own clock they were 420 ms apart; the tempo tells how many ticks that is.
@@ -133,7 +134,7 @@ test('what was just played becomes a pattern, though nothing was armed', async (
   expect(apart).toBeLessThan(1.2);
   expect(placed.map(({ slice }) => slice.id)).toContain(first!.sliceId);
   expect(second!.sliceId).not.toBe(first!.sliceId);
-  await expectHeardAsSaved(page, id);
+  await expectHeardAsSaved(page, id, 3);
 });
 
 test('a pattern leaves as a MIDI file and comes back the same', async ({ page }, info) => {

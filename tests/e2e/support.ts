@@ -18,7 +18,7 @@ interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
   timeAt(milliseconds: number): number | null;
-  status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks'>;
+  status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks' | 'previewing' | 'previewFrame'>;
 }
 declare global {
   interface Window {
@@ -114,6 +114,27 @@ export async function expectChosen(field: Locator, words: string): Promise<void>
 export async function fromMenu(page: Page, menu: string | RegExp, item: string): Promise<void> {
   await page.getByRole('button', { name: menu }).first().click();
   await page.getByRole('listbox').or(page.locator('.v-menu .v-list')).getByText(item, { exact: true }).click();
+}
+
+/**
+ * Gives work up as soon as its line says so much, from within the page: work is fast. Called before it is begun.
+ * @returns how far it had come, in percent
+ */
+export function giveUpWhenSaid(page: Page, words: string): Promise<number> {
+  return page.evaluate(
+    (wanted) =>
+      new Promise<number>((resolve) => {
+        const look = () => {
+          const work = document.querySelector('[data-testid="work"]');
+          if (!work?.textContent.includes(wanted)) return void setTimeout(look, 5);
+          const share = Number(work.querySelector('[role="progressbar"]')?.getAttribute('aria-valuenow'));
+          work.querySelector<HTMLElement>('[aria-label^="Cancel"]')!.click();
+          resolve(share);
+        };
+        look();
+      }),
+    words,
+  );
 }
 
 /** Unfolds a card of the details that is folded at first. */
@@ -231,10 +252,11 @@ export function expectedSound(
   document: ProjectDocument,
   assets: ReadonlyMap<string, AudioData>,
   frames: number,
+  { followsOrder = false, fromTicks = 0 } = {},
 ): Float32Array[] {
   const renderer = new Renderer(ENGINE_RATE);
   renderer.setPlan(compilePlan(document, ENGINE_RATE, { assets, renderings: renderAll(document, assets) }));
-  renderer.play();
+  renderer.play(fromTicks, Infinity, { followsOrder, returnTicks: null });
   const out = [new Float32Array(frames), new Float32Array(frames)];
   renderer.process(out[0]!, out[1]!, frames);
   return out;

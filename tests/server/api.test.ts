@@ -105,7 +105,7 @@ describe('projects', () => {
 });
 
 describe('sources', () => {
-  const facts = { tempo: { bpm: 120, bars: 1 }, skyline: [0.1, 0.9] };
+  const facts = { tempo: { bpm: 120, bars: 1 }, skyline: [0.1, 0.9], origin: 'printed from a break' };
   const header = (name: string) => Buffer.from(JSON.stringify({ name, facts })).toString('base64');
   const wav = Buffer.from(
     writeWav({ sampleRate: 44100, channels: [sine(100, 16), sine(200, 16)] }, { encoding: 'pcm16' }),
@@ -126,7 +126,7 @@ describe('sources', () => {
         .send(wav);
     const patch = (body: object) => local(request(server.app).patch(`/api/sources/${id}`)).send(body);
     await send().expect(201);
-    expect((await get('/api/sources')).body).toMatchObject([{ name: 'Buoy', tags: ['found'] }]);
+    expect((await get('/api/sources')).body).toMatchObject([{ name: 'Buoy', facts, tags: ['found'] }]);
     await patch({ tags: ['bells', 'soft', 'bells'] }).expect(204);
     await patch({ name: 'Buoy bell' }).expect(204);
     expect((await get('/api/sources')).body).toMatchObject([{ name: 'Buoy bell', tags: ['bells', 'soft'] }]);

@@ -5,6 +5,7 @@ import { onsetSteps, type OnsetAnalysis } from './detect-onsets.ts';
 import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import type { Role } from './role-names.ts';
+import { hearRoles, type HeardRole } from './ears/hear-roles.ts';
 import { guessRole } from './roles.ts';
 import { readTempo } from './read-tempo.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
@@ -24,8 +25,17 @@ export interface SourceAnalysis extends OnsetAnalysis {
 /** Roles that have no note: looking for one is a waste where they are sure. */
 const NOISY_ROLES: ReadonlySet<Role> = new Set<Role>(['snare', 'rim', 'clap', 'closed hat', 'open hat', 'cymbal']);
 const SURE_OF_NOISE = 0.6;
+const SURE_OF_DRUM = 0.7;
 /** Of these one tells the other better than their spectrum: one note has a pitch, several at once seldom have. */
 const TONAL_ROLES: ReadonlySet<Role> = new Set<Role>(['note', 'chord']);
+
+const NOTES: ReadonlySet<Role> = new Set<Role>(['bass', 'note', 'chord']);
+/** A sound is held that falls by less than this over its first part, between stretches of so long at both ends of it. */
+const HELD_DB = 4;
+const HELD_SECONDS = 0.3;
+const HELD_STRETCH_SECONDS = 0.05;
+/** Attacks are over by then. */
+const ATTACK_SECONDS = 0.02;
 
 /** A half-open range of frames of a source. */
 export interface FrameRange {
@@ -38,6 +48,8 @@ export interface SliceFacts {
   role: Role;
   /** 0..1 */
   roleConfidence: number;
+  /** The likeliest but one. */
+  secondRole?: Role | undefined;
   /** Spectral centroid over nine bands, in Hz. */
   brightnessHz: number;
   /** Nearest note and distance from it in cents; null without a steady pitch. */
@@ -73,23 +85,68 @@ export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
   return { sampleRate, mono, energies, onsets, landscape, tempoHits: hits, tempoReadings };
 }
 
-/** Describes ranges of an analysed source, one result a range. */
-export function describeSlices(analysis: SourceAnalysis, ranges: readonly FrameRange[]): SliceFacts[] {
+/**
+ * Describes ranges of an analysed source, one result a range.
+ * @param among the other slices of the loop, beside which each is heard; those that are ranges, too, count once
+ */
+export function describeSlices(
+  analysis: SourceAnalysis,
+  ranges: readonly FrameRange[],
+  among: readonly FrameRange[] = [],
+): SliceFacts[] {
   const { energies, mono, sampleRate } = analysis;
-  return ranges.map(({ startFrame, endFrame }) => {
+  const guesses = rolesAmong(analysis, ranges, among);
+  return ranges.map(({ startFrame, endFrame }, place) => {
     const startHop = hopOf(energies, startFrame);
     const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
-    const guess = guessRole(energies, startHop, endHop);
-    const isNoise = NOISY_ROLES.has(guess.role) && guess.confidence > SURE_OF_NOISE;
+    const guess = guesses[place]!;
+    const isNoise = NOISY_ROLES.has(guess.role) && (guess.confidence > SURE_OF_NOISE || NOISY_ROLES.has(guess.second));
     const pitch = isNoise ? null : measurePitch(mono, sampleRate, startFrame, endFrame, QUICK_WINDOWS);
+    const tonal = (role: Role): Role => (TONAL_ROLES.has(role) ? (pitch ? 'note' : 'chord') : role);
+    // A pitch that is held is no drum, where nobody is sure of it; one beside a note that it nearly was is that note.
+    const isOther = pitch !== null && !NOTES.has(guess.role);
+    const isNearlyNote = isOther && NOTES.has(guess.second) && guess.confidence < SURE_OF_DRUM;
+    const isUnsure = isOther && guess.confidence < SURE_OF_NOISE;
+    const isHeld = isNearlyNote || (isUnsure && isSustained(mono, sampleRate, startFrame, endFrame));
     return {
-      role: TONAL_ROLES.has(guess.role) ? (pitch ? 'note' : 'chord') : guess.role,
+      role: isHeld ? 'note' : tonal(guess.role),
       roleConfidence: guess.confidence,
+      secondRole: isHeld ? guess.role : tonal(guess.second),
       brightnessHz: brightnessOf(energies, startHop, endHop),
       midi: pitch?.midi ?? null,
       cents: pitch?.cents ?? null,
     };
   });
+}
+
+/** Roles of ranges as parts of the loop that they and the others make, on the beats of its likeliest tempo. */
+function rolesAmong(
+  { mono, sampleRate, tempoReadings }: SourceAnalysis,
+  ranges: readonly FrameRange[],
+  among: readonly FrameRange[],
+): HeardRole[] {
+  const others = among.filter((one) => !ranges.some(({ startFrame }) => startFrame === one.startFrame));
+  const all = [...ranges, ...others].sort((a, b) => a.startFrame - b.startFrame);
+  const [reading] = tempoReadings;
+  const beatsOf = (frame: number) =>
+    reading ? ((frame - reading.startFrame) / sampleRate) * (reading.bpm / 60) : null;
+  const told = all.map((range) => ({ ...range, beats: beatsOf(range.startFrame) }));
+  const heard = hearRoles(mono, sampleRate, told, reading?.beatsPerBar);
+  const byRange = new Map(all.map((range, place) => [range, heard[place]!]));
+  return ranges.map((range) => byRange.get(range)!);
+}
+
+function isSustained(mono: Float32Array, sampleRate: number, startFrame: number, endFrame: number): boolean {
+  const stretch = Math.round(HELD_STRETCH_SECONDS * sampleRate);
+  const from = startFrame + Math.round(ATTACK_SECONDS * sampleRate);
+  const to = Math.min(endFrame, startFrame + Math.round(HELD_SECONDS * sampleRate), mono.length);
+  if (to - from < 3 * stretch) return false;
+  const energy = (at: number) => {
+    let sum = 1e-12;
+    for (let i = at; i < at + stretch; i++) sum += mono[i]! ** 2;
+    return sum;
+  };
+  return 10 * Math.log10(energy(from) / energy(to - stretch)) < HELD_DB;
 }
 
 function hopOf(energies: BandEnergies, frame: number): number {

@@ -9,6 +9,8 @@
  * autoregressive techniques for the analysis of seismograms", Phys. Earth Planet. Inter. 113 (1999).
  */
 
+import { predictFromLags } from '../dsp/linear-prediction.ts';
+
 const PREDICTION_ORDER = 8;
 /** Energy of a stretch, against the usual before the attack, that still belongs to the attack. */
 const WALK_BACK_RISE = 4;
@@ -134,8 +136,7 @@ function withLead(signal: Float32Array, from: number, to: number, known: number)
 }
 
 /**
- * Autocorrelation method with the Levinson-Durbin recursion (J. Makhoul, "Linear prediction: a tutorial review",
- * Proc. IEEE 63, 1975). Where there was silence the first difference is taken instead.
+ * Autocorrelation method, see dsp/linear-prediction.ts. Where there was silence the first difference is taken instead.
  */
 function linearPrediction(signal: Float32Array, from: number, to: number): Float64Array {
   const order = PREDICTION_ORDER;
@@ -157,17 +158,6 @@ function linearPrediction(signal: Float32Array, from: number, to: number): Float
     a[0] = 1;
     return a;
   }
-  let error = r[0]! * 1.0001;
-  const previous = new Float64Array(order);
-  for (let i = 0; i < order; i++) {
-    let acc = r[i + 1]!;
-    for (let j = 0; j < i; j++) acc -= a[j]! * r[i - j]!;
-    const k = acc / error;
-    previous.set(a);
-    a[i] = k;
-    for (let j = 0; j < i; j++) a[j] = previous[j]! - k * previous[i - 1 - j]!;
-    error *= 1 - k * k;
-    if (error <= 0) break;
-  }
+  predictFromLags(r, r[0]! * 1.0001, a);
   return a;
 }

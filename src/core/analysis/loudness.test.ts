@@ -4,7 +4,7 @@
  */
 import { describe, expect, it } from 'vitest';
 import { kWeighting } from '../dsp/k-weighting.ts';
-import { integratedLoudness, measureMix } from './loudness.ts';
+import { integratedLoudness, measureMix, MixMeter } from './loudness.ts';
 
 const RATE = 48000;
 
@@ -109,5 +109,40 @@ describe('levels of a mix', () => {
   it('of nothing are silence', () => {
     const levels = measureMix({ sampleRate: RATE, channels: [new Float32Array(0)] }, 3);
     expect(levels).toMatchObject({ seconds: 0, peakDb: -Infinity, means: [0, 0, 0] });
+  });
+});
+
+describe('loudness range', () => {
+  // EBU Tech 3342 (2016), table 1, "minimum requirements test signals", cases 1 to 4: within 1 LU. From memory.
+  it.each([
+    ['1', [-20, -30], 10],
+    ['2', [-20, -15], 5],
+    ['3', [-40, -20], 20],
+    ['4', [-50, -35, -20, -35, -50], 15],
+  ] as const)('case %s', (_case, levels, range) => {
+    const audio = tones(
+      levels.map((dbfs) => [20, dbfs] as [number, number]),
+      1000,
+      16_000,
+    );
+    expect(Math.abs(measureMix(audio, 10).rangeLu - range)).toBeLessThan(1);
+  });
+
+  it('is the same of what comes piece by piece, as is all else', () => {
+    const audio = tones(
+      [
+        [4, -20],
+        [3, -31],
+      ],
+      997,
+    );
+    const meter = new MixMeter(RATE, 2);
+    for (let at = 0; at < audio.channels[0]!.length; at += 4095)
+      meter.push(audio.channels.map((channel) => channel.subarray(at, at + 4095)));
+    const { means, ...told } = meter.finish(10);
+    const { means: wantedMeans, ...wanted } = measureMix(audio, 10);
+    expect(told).toEqual(wanted);
+    // Added up in another order.
+    for (const [place, mean] of means.entries()) expect(mean).toBeCloseTo(wantedMeans[place]!, 12);
   });
 });

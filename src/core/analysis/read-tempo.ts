@@ -1,21 +1,26 @@
 /**
- * Tempo, bars and place of a loop in its file. A file that is a trimmed loop is read by its length (tempo.ts); where that
- * reading is unsure, the hits alone are asked (free-tempo.ts): they may tell which of the readings is right, or that the
- * file has silence, a pickup or a tail around the loop.
+ * Tempo, bars and place of a loop in its file. A file that is a trimmed loop is read by its length (tempo.ts); the hits
+ * alone are asked beside it (free-tempo.ts): they may tell which of the readings is right, or that the file has silence, a
+ * pickup or a tail around the loop.
  */
 import { loopLengthFrames } from '../units/time.ts';
 import { readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import { MIN_CONFIDENCE, readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
+import { readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
 
-/** Readings by length that are surer than this are not questioned. */
-const SURE = 0.6;
-/** A trimmed loop begins with a hit; one that begins later than this may have silence or a pickup before it. */
-const LEAD_IN_SECONDS = 0.08;
-/** The hits' own tempo counts when they fit its sixteenths this well. */
-const MIN_FIT = 0.9;
-/** Two tempi nearer than this are the same, also when one is a simple multiple of the other. */
+/** The hits' own tempo counts where they fit its grid this well, and better by so much than one by length. */
+const MIN_FIT = 0.65;
+const CLEARLY_BETTER = 0.12;
+/** A reading by length that fits nearly as well, and is not out of the question, is preferred. */
+const NEARLY_AS_GOOD = 0.05;
+const LIKELY_ENOUGH = 0.02;
+/** Sixteenths, and twelfths of a beat for what goes in triplets. */
+const DIVISIONS = [4, 3] as const;
+const FLAM_SECONDS = 0.045;
+const START_SECONDS = 0.02;
+const LONE_SECONDS = 0.3;
+const DRUM = 0.3;
+/** Two tempi nearer than this are the same. */
 const SAME_TEMPO = 0.004;
-const MULTIPLES = [1, 2, 0.5, 1.5, 2 / 3] as const;
 const MAX_BARS = 64;
 /** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
 const MIN_BPM = 40;
@@ -53,22 +58,69 @@ function withHalfAndDouble(readings: readonly TempoReading[]): TempoReading[] {
   return [best, ...missing, ...others];
 }
 
-function likelyReadings(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
-  const byLength = readLoopTempo(hits, frames, sampleRate);
-  const best = byLength[0];
-  const beginsAtOnce = (hits[0]?.frame ?? 0) < LEAD_IN_SECONDS * sampleRate;
-  if (best && best.confidence >= SURE && beginsAtOnce) return byLength;
+/**
+ * The hits alone are asked. Where their own grid fits clearly better than that of the likeliest reading by length,
+ * one by length that fits as well is taken, or else theirs: the file is then no trimmed loop.
+ */
+function likelyReadings(all: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
+  const byLength = readLoopTempo(all, frames, sampleRate);
+  const hits = withoutNoiseAtStart(withoutFlams(all, sampleRate), sampleRate);
+  const [best] = byLength;
+  const lengthFit = best ? fitOf(hits, sampleRate, best.bpm, true) : 0;
+  // No other grid could fit clearly better than this one.
+  if (lengthFit > 1 - CLEARLY_BETTER) return byLength;
   const free = readFreeTempo(hits, sampleRate);
-  if (!free || free.fit < MIN_FIT) return byLength;
-  const agreeing = byLength.find((reading) => Math.abs(reading.bpm / free.bpm - 1) < SAME_TEMPO);
-  if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
-  const likely = byLength.filter((reading) => reading.confidence >= MIN_CONFIDENCE);
-  const related = likely.some((reading) =>
-    MULTIPLES.some((factor) => Math.abs(reading.bpm / (free.bpm * factor) - 1) < SAME_TEMPO),
-  );
-  if (related) return byLength;
+  if (!free) return byLength;
   const placed = placedReading(free, hits, frames, sampleRate);
+  if (!best) return placed ? [placed] : [];
+  const freeFit = fitOf(hits, sampleRate, free.bpm, false);
+  if (freeFit < MIN_FIT || freeFit - lengthFit < CLEARLY_BETTER) return byLength;
+  const likely = byLength.filter(({ confidence }) => confidence > LIKELY_ENOUGH);
+  const agreeing =
+    likely.find(({ bpm }) => Math.abs(bpm / free.bpm - 1) < SAME_TEMPO) ??
+    likely.find(({ bpm }) => fitOf(hits, sampleRate, bpm, true) > freeFit - NEARLY_AS_GOOD);
+  if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
   return placed ? [placed, ...byLength] : byLength;
+}
+
+/** Strokes of a flam are one hit: where it begins, as strong as its strongest. */
+function withoutFlams(hits: readonly TempoHit[], sampleRate: number): TempoHit[] {
+  const found: TempoHit[] = [];
+  for (const hit of hits) {
+    const last = found.at(-1);
+    if (last && hit.frame - last.frame < FLAM_SECONDS * sampleRate) {
+      found[found.length - 1] = { ...hit, strength: Math.max(hit.strength, last.strength) };
+    } else found.push(hit);
+  }
+  return found;
+}
+
+/** Noise that begins with the file is no hit: one at its very start that is no drum, long before the next. */
+function withoutNoiseAtStart(hits: readonly TempoHit[], sampleRate: number): readonly TempoHit[] {
+  const [first, second] = hits;
+  if (!first || !second) return hits;
+  const isAtStart = first.frame <= START_SECONDS * sampleRate && second.frame > LONE_SECONDS * sampleRate;
+  return isAtStart && Math.max(first.kick, first.snare) < DRUM ? hits.slice(1) : hits;
+}
+
+/**
+ * How well hits lie on the sixteenths of a tempo, or on its twelfths, 0..1 (see free-tempo.ts).
+ * @param fromStart with a line at the file's first frame; else wherever the grid lies best
+ */
+function fitOf(hits: readonly TempoHit[], sampleRate: number, bpm: number, fromStart: boolean): number {
+  const fits = DIVISIONS.map((division) => {
+    const step = (60 * sampleRate) / bpm / division;
+    let [re, im, total] = [0, 0, 1e-9];
+    for (const { frame, strength, kick, snare } of hits) {
+      const weight = strength * (1 + kick + snare);
+      const angle = (2 * Math.PI * frame) / step;
+      re += weight * Math.cos(angle);
+      im += weight * Math.sin(angle);
+      total += weight;
+    }
+    return (fromStart ? re : Math.hypot(re, im)) / total;
+  });
+  return Math.max(...fits);
 }
 
 /** A reading of whole bars of four that begin on a downbeat at or after the first hit; null when no bar fits there. */

@@ -5,7 +5,7 @@
  * the partials of such sounds lie. Beside it the turn of the spectrum, `1 - cos` of the angle between what sounded 70 ms
  * before and sounds 70 ms after: a change of chord at an even level.
  */
-import { PowerSpectrum } from '../dsp/fft.ts';
+import { WindowPair } from '../dsp/window-pair.ts';
 
 const WORKING_RATE_HZ = 5512.5;
 const WINDOW = 512;
@@ -100,17 +100,32 @@ function decimate(signal: Float32Array, factor: number): Float32Array {
 
 /** Spectra of the wanted hops; and of every fourth, which tell the greatest magnitude. */
 function compressedSpectra(low: Float32Array, wanted: Uint8Array): Float32Array {
-  const fft = new PowerSpectrum(WINDOW);
+  const pair = new WindowPair(WINDOW);
   const bins = WINDOW / 2;
-  const power = new Float32Array(fft.binCount);
   const spectra = new Float32Array(wanted.length * bins);
   let greatest = 1e-12;
+  const keep = (hop: number, power: Float64Array) => {
+    spectra.set(power.subarray(0, bins), hop * bins);
+    if (hop % GREATEST_EVERY !== 0) return;
+    for (let k = 0; k < bins; k++) if (power[k]! > greatest) greatest = power[k]!;
+  };
+  let waiting = -1;
   for (let i = 0; i < wanted.length; i++) {
-    const isSample = i % GREATEST_EVERY === 0;
-    if (!wanted[i] && !isSample) continue;
-    fft.measure(low, i * HOP - WINDOW / 2, power);
-    spectra.set(power.subarray(0, bins), i * bins);
-    if (isSample) for (let k = 0; k < bins; k++) if (power[k]! > greatest) greatest = power[k]!;
+    if (!wanted[i] && i % GREATEST_EVERY !== 0) continue;
+    pair.load(waiting < 0 ? 0 : 1, low, i * HOP - WINDOW / 2);
+    if (waiting < 0) {
+      waiting = i;
+      continue;
+    }
+    pair.measure();
+    keep(waiting, pair.powers[0]);
+    keep(i, pair.powers[1]);
+    waiting = -1;
+  }
+  if (waiting >= 0) {
+    pair.loadNothing();
+    pair.measure();
+    keep(waiting, pair.powers[0]);
   }
   const scale = COMPRESSION / Math.sqrt(greatest);
   for (let i = 0; i < wanted.length; i++) {

@@ -23,20 +23,43 @@ const TAPS = Array.from({ length: PHASES - 1 }, (_, phase) => {
 
 /** Highest amplitude of a channel, between its samples too. */
 export function truePeak(samples: Float32Array): number {
-  let peak = 0;
-  for (let i = 0; i < samples.length; i++) peak = Math.max(peak, Math.abs(samples[i]!));
-  for (let i = 0; i < samples.length - 1; i++) {
+  const meter = new TruePeakMeter();
+  meter.push(samples);
+  return meter.finish();
+}
+
+/** The same of a channel that comes piece by piece. */
+export class TruePeakMeter {
+  private peak = 0;
+  /** What was before, as far as the filter reaches; before the beginning there is silence. */
+  private before = new Float32Array(HALF - 1);
+
+  push(samples: Float32Array): void {
+    const all = new Float32Array(this.before.length + samples.length);
+    all.set(this.before);
+    all.set(samples, this.before.length);
+    for (let i = 0; i < samples.length; i++) this.peak = Math.max(this.peak, Math.abs(samples[i]!));
+    // Where the filter reaches to both sides.
+    for (let i = HALF - 1; i < all.length - HALF; i++) this.lookBetween(all, i);
+    this.before = all.slice(Math.max(0, all.length - 2 * HALF + 1));
+  }
+
+  /** Its end has come: silence follows. */
+  finish(): number {
+    this.push(new Float32Array(HALF));
+    return this.peak;
+  }
+
+  /** The highest between a sample and the next. */
+  private lookBetween(samples: Float32Array, i: number): void {
     const near = Math.max(Math.abs(samples[i]!), Math.abs(samples[i + 1]!));
-    if (near * MOST_RISE <= peak) continue;
+    if (near * MOST_RISE <= this.peak) return;
     const from = i - HALF + 1;
-    const first = Math.max(0, -from);
-    const last = Math.min(2 * HALF, samples.length - from);
     for (let phase = 0; phase < TAPS.length; phase++) {
       const taps = TAPS[phase]!;
       let sum = 0;
-      for (let tap = first; tap < last; tap++) sum += samples[from + tap]! * taps[tap]!;
-      peak = Math.max(peak, Math.abs(sum));
+      for (let tap = 0; tap < 2 * HALF; tap++) sum += samples[from + tap]! * taps[tap]!;
+      this.peak = Math.max(this.peak, Math.abs(sum));
     }
   }
-  return peak;
 }

@@ -11,6 +11,7 @@ export function emptyDocument(id: string, name: string): ProjectDocument {
     name,
     song: { values: {}, zoneDefaults: {} },
     partOrder: [],
+    sectionOrder: [],
     sources: {},
     parts: {},
     cuts: {},
@@ -21,6 +22,9 @@ export function emptyDocument(id: string, name: string): ProjectDocument {
     sends: {},
     effects: {},
     patterns: {},
+    helpers: {},
+    mappings: {},
+    sections: {},
   };
 }
 

@@ -1,5 +1,5 @@
 /** Numbers that documents go by, apart from their schemas: whoever only counts needs no checks. */
-export const SCHEMA_VERSION = 5;
+export const SCHEMA_VERSION = 7;
 
 /** Longest sound that a document may speak of, in frames. */
 export const MAX_FRAMES = 2 ** 31 - 1;
@@ -9,6 +9,11 @@ export const MAX_TICKS = MAX_BARS * 16 * 960;
 /** Most points of a lane, and most dials of a project. */
 export const MAX_LANE_POINTS = 16_384;
 export const MAX_MACROS = 64;
+/** Most sections of a running order, and most placings in one of them. */
+export const MOST_SECTIONS = 2000;
+export const MOST_PLACINGS = 512;
+/** Longest running order with its repeats, in quarter notes: a day at 138 beats a minute. */
+export const LONGEST_ORDER_BEATS = 200_000;
 /** Colours that a pattern may be marked by, by their places. */
 export const PATTERN_COLOURS = 8;
 /** Every strength that a press may have, without a fade. */

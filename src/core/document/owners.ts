@@ -1,11 +1,14 @@
 /** Who has settings: in which table each stands, and which rows it has. */
 import { DOUBLE_ROWS } from '../params/double-rows.ts';
 import { EFFECT_ROWS } from '../params/effects.ts';
+import { HELPER_ROWS } from '../params/helpers.ts';
+import { MAPPING_ROWS } from '../params/mapping-rows.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS, type TargetKind } from '../params/modulators.ts';
 import type { Rows } from '../params/row.ts';
-import { CHANNEL_ROWS, CUT_ROWS, PART_ROWS, SEND_ROWS, ZONE_ROWS } from '../params/tables.ts';
+import { SECTION_ROWS } from '../params/section-rows.ts';
+import { CHANNEL_ROWS, CUT_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
 import { ownRecord } from './changed-keys.ts';
-import type { Double, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
+import type { Double, MappingTarget, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
 
 export const OWNER_TABLES = {
   part: 'parts',
@@ -16,6 +19,9 @@ export const OWNER_TABLES = {
   effect: 'effects',
   modulator: 'modulators',
   route: 'routes',
+  helper: 'helpers',
+  mapping: 'mappings',
+  section: 'sections',
 } as const;
 export type OwnerKind = keyof typeof OWNER_TABLES;
 
@@ -28,6 +34,9 @@ const ROWS_OF = {
   effect: ({ kind }: { kind: keyof typeof EFFECT_ROWS }) => EFFECT_ROWS[kind],
   modulator: ({ kind }: { kind: keyof typeof MODULATOR_ROWS }) => MODULATOR_ROWS[kind],
   route: () => ROUTE_ROWS,
+  helper: ({ kind }: { kind: keyof typeof HELPER_ROWS }) => HELPER_ROWS[kind],
+  mapping: () => MAPPING_ROWS,
+  section: () => SECTION_ROWS,
 } as const satisfies Record<OwnerKind, (record: never) => Rows>;
 
 /** The rows of a record's settings; null when it is gone. */
@@ -62,14 +71,26 @@ export function rowsOfTarget(document: ProjectDocument, { kind, id }: RouteTarge
   return rowsOfRecord(document, kind, id);
 }
 
-/** {@link rowsOfTarget} of what is known to be there: only of effects and modulators it has to be looked up which they are. */
+/** The rows of what a controller moves; null when it is gone. */
+export function rowsOfMapped(document: ProjectDocument, target: MappingTarget): Rows | null {
+  if (target.kind !== 'setting') return null;
+  const { owner, id } = target;
+  if (owner === 'song') return SONG_ROWS;
+  if (id === null) return null;
+  if (owner === 'double') return findDouble(document, id) ? DOUBLE_ROWS : null;
+  if (owner === 'sounds') return ownRecord(document.parts, id) ? ZONE_ROWS : null;
+  return rowsOfRecord(document, owner, id);
+}
+
+/** {@link rowsOfTarget} of what is known to be there: only of effects, modulators and helpers it has to be looked up which they are. */
 export function rowsOfKnownTarget(
-  { effects, modulators }: Pick<ProjectDocument, 'effects' | 'modulators'>,
+  { effects, modulators, helpers }: Pick<ProjectDocument, 'effects' | 'modulators' | 'helpers'>,
   { kind, id }: RouteTarget,
 ): Rows | null {
   if (id === null || kind === 'sounds') return ZONE_ROWS;
   if (kind === 'double') return DOUBLE_ROWS;
   if (kind === 'effect') return effects[id] ? EFFECT_ROWS[effects[id].kind] : null;
   if (kind === 'modulator') return modulators[id] ? MODULATOR_ROWS[modulators[id].kind] : null;
+  if (kind === 'helper') return helpers[id] ? HELPER_ROWS[helpers[id].kind] : null;
   return ROWS_OF[kind]();
 }

@@ -3,8 +3,17 @@
  * what hung on them follows from here.
  */
 import { cutIdOfHome } from './home-id.ts';
-import { findDouble, tableOfTarget } from './owners.ts';
-import type { Double, KeySwitch, Modulator, Part, ProjectDocument, RouteTarget, TableName } from './schema.ts';
+import { findDouble, OWNER_TABLES, tableOfTarget } from './owners.ts';
+import type {
+  Double,
+  KeySwitch,
+  MappingTarget,
+  Modulator,
+  Part,
+  ProjectDocument,
+  RouteTarget,
+  TableName,
+} from './schema.ts';
 
 interface Reference<Name extends TableName> {
   in: Name;
@@ -25,6 +34,8 @@ const REFERENCES: readonly Reference<TableName>[] = [
   reference({ in: 'zones', names: ({ partId }) => inTable('parts', partId), without: goes }),
   reference({ in: 'zones', names: ({ plays }) => inTable('cuts', plays.cutId), without: goes }),
   reference({ in: 'patterns', names: ({ partId }) => inTable('parts', partId), without: goes }),
+  reference({ in: 'helpers', names: ({ partId }) => inTable('parts', partId), without: goes }),
+  reference({ in: 'mappings', names: ({ target }, document) => targetOfMapping(document, target), without: goes }),
   reference({ in: 'modulators', names: ownerOfModulator, without: goes }),
   reference({ in: 'routes', names: ({ modulatorId }) => inTable('modulators', modulatorId), without: goes }),
   reference({ in: 'routes', names: ({ target }, document) => targetOfRoute(document, target), without: goes }),
@@ -49,6 +60,18 @@ function targetOfRoute(
   return found ? inTable('parts', found.part.id) : { tables: [], id };
 }
 
+/** Whose setting it moves, or on which part it acts. */
+function targetOfMapping(
+  document: ProjectDocument,
+  target: MappingTarget,
+): { tables: readonly TableName[]; id: string | null } {
+  if (target.kind !== 'setting') return inTable('parts', target.id);
+  const { owner, id } = target;
+  if (owner === 'song' || id === null) return { tables: [], id: null };
+  if (owner === 'double') return targetOfRoute(document, { kind: 'double', id });
+  return inTable(owner === 'sounds' ? 'parts' : OWNER_TABLES[owner], id);
+}
+
 function ownerOfModulator({ kind, ownerId }: Modulator): { tables: readonly TableName[]; id: string | null } {
   if (kind === 'macro') return { tables: [], id: null };
   if (kind !== 'lane') return { tables: ['zones', 'parts'], id: ownerId };
@@ -68,7 +91,7 @@ export function withoutDangling(document: ProjectDocument): ProjectDocument {
   let current = document;
   for (let isChanged = true; isChanged;) {
     const before = current;
-    current = withSoundDoubles(withoutUnplayed(current));
+    current = withPatternsPlaced(withSoundDoubles(withoutUnplayed(current)));
     for (const one of REFERENCES) current = followed(current, one);
     isChanged = current !== before;
   }
@@ -135,6 +158,21 @@ function throughBus({ channels }: ProjectDocument, double: Double): Double {
   if (double.channelId === undefined || Object.hasOwn(channels, double.channelId)) return double;
   const { channelId: _, ...withPart } = double;
   return withPart;
+}
+
+/** Placings of patterns that are there: those of others go, from every section. */
+function withPatternsPlaced(document: ProjectDocument): ProjectDocument {
+  const { patterns, cuts } = document;
+  let { sections } = document;
+  for (const section of Object.values(document.sections)) {
+    const placings = section.placings.filter(({ patternId }) => {
+      const homeOf = cutIdOfHome(patternId);
+      return homeOf === null ? Object.hasOwn(patterns, patternId) : Object.hasOwn(cuts, homeOf);
+    });
+    if (placings.length === section.placings.length) continue;
+    sections = { ...sections, [section.id]: { ...section, placings } };
+  }
+  return sections === document.sections ? document : { ...document, sections };
 }
 
 function withSoundSwitches(document: ProjectDocument): ProjectDocument {

@@ -2,26 +2,29 @@
  * The document: everything of a project that is saved and can be undone. Plain JSON, never mutated; tables are records
  * by id, order is in arrays of ids; settings are `values` that the table of settings (core/params) gives ranges and
  * defaults to. `docs/project-file.md` describes it for other programs.
- *
- * What comes later has its place: lanes in patterns, macros and controllers as tables of their own, the running order as
- * an array beside `partOrder`.
  */
 import * as z from 'zod/mini';
 import { valuesSchema } from '../params/values-schema.ts';
 import { SONG_ROWS, ZONE_ROWS } from '../params/tables.ts';
-import { MAX_FRAMES, SCHEMA_VERSION } from './limits.ts';
+import { MAX_FRAMES, MOST_SECTIONS, SCHEMA_VERSION } from './limits.ts';
 import { id, listOf, name, whole } from './records/basics.ts';
 import { cut, type Cut } from './records/cuts.ts';
+import { helper, type Helper } from './records/helpers.ts';
+import { mapping, type Mapping } from './records/mappings.ts';
 import { channel, effect, send, type Channel, type Effect, type Send } from './records/mix.ts';
 import { part, type Part } from './records/parts.ts';
 import { pattern, type Pattern } from './records/patterns.ts';
+import { section, type Section } from './records/sections.ts';
 import { modulator, route, zone, type Modulator, type Route, type Zone } from './records/zones.ts';
 
 export { id } from './records/basics.ts';
 export * from './records/cuts.ts';
+export * from './records/helpers.ts';
+export * from './records/mappings.ts';
 export * from './records/mix.ts';
 export * from './records/parts.ts';
 export * from './records/patterns.ts';
+export * from './records/sections.ts';
 export * from './records/zones.ts';
 
 export const sourceRef = z.strictObject({
@@ -51,6 +54,9 @@ export const TABLES = {
   sends: send,
   effects: effect,
   patterns: pattern,
+  helpers: helper,
+  mappings: mapping,
+  sections: section,
 } as const;
 export type TableName = keyof typeof TABLES;
 
@@ -61,6 +67,7 @@ export const HEAD = {
   name: z.string().check(z.minLength(1), z.maxLength(200)),
   song,
   partOrder: listOf(id, 512),
+  sectionOrder: listOf(id, MOST_SECTIONS),
 } as const;
 
 export interface ProjectDocument {
@@ -69,6 +76,7 @@ export interface ProjectDocument {
   name: string;
   song: z.infer<typeof song>;
   partOrder: string[];
+  sectionOrder: string[];
   sources: Record<string, SourceRef>;
   parts: Record<string, Part>;
   cuts: Record<string, Cut>;
@@ -79,6 +87,9 @@ export interface ProjectDocument {
   sends: Record<string, Send>;
   effects: Record<string, Effect>;
   patterns: Record<string, Pattern>;
+  helpers: Record<string, Helper>;
+  mappings: Record<string, Mapping>;
+  sections: Record<string, Section>;
 }
 
 export const projectDocument = z.strictObject({

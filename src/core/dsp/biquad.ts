@@ -53,14 +53,28 @@ export function lowPass(cutoffHz: number, q: number, sampleRate: number): Biquad
 
 /** Filters a whole signal into `out` (transposed direct form II); `out` may be the signal itself. */
 export function filterInto(section: Biquad, signal: Float32Array, out: Float32Array): void {
-  const { b0, b1, b2, a1, a2 } = section;
-  let s1 = 0;
-  let s2 = 0;
-  for (let i = 0; i < signal.length; i++) {
-    const x = signal[i]!;
-    const y = b0 * x + s1;
-    s1 = b1 * x - a1 * y + s2;
-    s2 = b2 * x - a2 * y;
-    out[i] = y;
+  new BiquadState(section).run(signal, out);
+}
+
+/** A filter that goes on from piece to piece of a signal. */
+export class BiquadState {
+  private s1 = 0;
+  private s2 = 0;
+
+  constructor(private readonly section: Biquad) {}
+
+  /** @param out may be the signal itself */
+  run(signal: Float32Array, out: Float32Array): void {
+    const { b0, b1, b2, a1, a2 } = this.section;
+    let { s1, s2 } = this;
+    for (let i = 0; i < signal.length; i++) {
+      const x = signal[i]!;
+      const y = b0 * x + s1;
+      s1 = b1 * x - a1 * y + s2;
+      s2 = b2 * x - a2 * y;
+      out[i] = y;
+    }
+    this.s1 = s1;
+    this.s2 = s2;
   }
 }

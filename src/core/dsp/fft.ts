@@ -1,5 +1,6 @@
 /** Spectra of real signals, on top of the package fft.js. */
 import FFT from 'fft.js';
+import { hannWindow } from './hann-window.ts';
 
 /** Power spectra of frames of one size; owns its buffers, so one instance serves one caller at a time. */
 export class PowerSpectrum {
@@ -38,9 +39,4 @@ export class PowerSpectrum {
       out[bin] = re * re + im * im;
     }
   }
-}
-
-/** Periodic Hann window: `0.5 - 0.5 cos(2 pi n / size)`. */
-export function hannWindow(size: number): Float64Array {
-  return Float64Array.from({ length: size }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / size));
 }

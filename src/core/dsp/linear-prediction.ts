@@ -74,3 +74,27 @@ function solve(rows: readonly Float64Array[]): Float64Array {
   }
   return right.subarray(1);
 }
+
+/**
+ * The weights that foretell a signal best from its autocorrelation (the autocorrelation method with the Levinson-Durbin
+ * recursion: Makhoul, as above, eq. 38).
+ * @param lags autocorrelation, lag 0 first; one more than the order
+ * @param power of the signal: lag 0, or a little more so that it stays stable
+ * @param prediction is given the weights of the samples before, the latest first
+ * @returns the power of what is left
+ */
+export function predictFromLags(lags: Float64Array, power: number, prediction: Float64Array): number {
+  const order = prediction.length;
+  const before = new Float64Array(order);
+  let left = power;
+  for (let i = 0; i < order && left > 0; i++) {
+    let sum = lags[i + 1]!;
+    for (let j = 0; j < i; j++) sum -= prediction[j]! * lags[i - j]!;
+    const reflection = sum / left;
+    before.set(prediction);
+    prediction[i] = reflection;
+    for (let j = 0; j < i; j++) prediction[j] = before[j]! - reflection * before[i - 1 - j]!;
+    left *= 1 - reflection * reflection;
+  }
+  return left;
+}

@@ -77,7 +77,7 @@ export class EventStarter {
     next.reverse = ((flags & REVERSE) !== 0) !== (zone.values[ZONE.reverse] !== 0);
     next.origin = pressed ? 'key' : 'pattern';
     next.isPressed = false;
-    next.noteId = pressed?.noteId ?? -1;
+    next.noteId = next.pressId = pressed?.noteId ?? -1;
     next.frame = this.song.frame;
     next.songTempoBpm = this.song.clock.tempoBpm;
     const rings =
@@ -205,6 +205,8 @@ export class EventStarter {
     entry.key = -1;
     entry.velocity = velocity;
     entry.noteId = -1;
+    entry.cents = 0;
+    entry.isEcho = false;
     entry.lengthTicks = lengthTicks;
   }
 

@@ -1,50 +1,37 @@
 /** What keys, wheels and pedals do: which sounds a press reaches, how strong, and what letting go ends. */
-import { hashed01, textHash } from '../units/hash.ts';
+import { textHash } from '../units/hash.ts';
 import { dbToGain } from '../units/level.ts';
 import type { EventStarter } from './event-starter.ts';
 import { HeldLoops } from './held-loops.ts';
+import { NoteWay } from './helpers/note-way.ts';
+import { PartKeys, type KeyPresser } from './helpers/part-keys.ts';
+import { plainNote, type WayNote } from './helpers/way-note.ts';
 import { PART, type HeldKey, type PartState } from './part-state.ts';
 import type { PlanState } from './plan-state.ts';
-import { REVERSE } from './plan/fragments.ts';
+import { PAST_HELPERS, REVERSE } from './plan/fragments.ts';
+import { ReachedZones } from './reached-zones.ts';
 import type { ControlEvent, NoteEvent, NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
 import type { SongState } from './song-state.ts';
-import { StripReleases } from './strip-releases.ts';
+import { TimedReleases } from './timed-releases.ts';
 import { ALL_NOTES_OFF, ALL_SOUND_OFF, RESET_CONTROLLERS, SUSTAIN_PEDAL } from './control/controls.ts';
 import type { VoicePool } from './voice/pool.ts';
-import { layerGain, strengthGain, strengthOf, velocityStep } from './voice/strength.ts';
+import { strengthGain, strengthOf } from './voice/strength.ts';
 import { GATE, ONE_SHOT, TOGGLE, ZONE, type ZoneState } from './zone-state.ts';
 
-/** Places of the choices: how several sounds on one key share it, and when a loop begins. */
-const IN_TURN = 1;
-const BY_CHANCE = 2;
+/** Places of the choices: when a loop begins. */
 const AT_BEAT = 1;
 const AT_BAR = 2;
-/** More sounds on one key than anybody lays there. */
-const MAX_LAYERS = 64;
-const NO_STRIP = {
-  isOn: false,
-  gain: 1,
-  pan: 0,
-  cents: 0,
-  reverse: false,
-  seed: 0,
-  endTicks: 0,
-  /** It ends what it starts: shorter than the sound itself. */
-  isCut: false,
-};
 
-export class KeyPlayer {
+export class KeyPlayer implements KeyPresser {
   readonly loops: HeldLoops;
-  /** What a press reaches: made once. */
-  private readonly reached: (ZoneState | null)[] = new Array<ZoneState | null>(MAX_LAYERS).fill(null);
-  private readonly gains = new Float64Array(MAX_LAYERS);
+  private readonly reached = new ReachedZones();
   private readonly manner = { noteId: -1, key: -1, gain: 1, cents: 0 };
-  /** What a strip that presses brings beside its strength; that of a hand brings nothing. */
-  private readonly strip = { ...NO_STRIP };
-  private readonly releases = new StripReleases((noteId) => this.letGo(noteId));
-  /** Presses of strips have names below those of hands. */
-  private lastEventNote = -2;
+  /** What is pressed now: made once. */
+  private readonly incoming = plainNote();
+  private readonly releases = new TimedReleases((noteId) => this.letGo(noteId));
+  /** Presses of strips and helpers have names below those of hands. */
+  private lastNoteId = -2;
 
   constructor(
     private readonly song: SongState,
@@ -54,6 +41,14 @@ export class KeyPlayer {
     private readonly log: NoteLog,
   ) {
     this.loops = new HeldLoops(song, starter);
+    plan.newWay = (part) => {
+      const keys = new PartKeys(part, song, this);
+      return new NoteWay(keys, keys);
+    };
+  }
+
+  newNoteId(): number {
+    return this.lastNoteId--;
   }
 
   /** A key is pressed or let go. */
@@ -68,119 +63,136 @@ export class KeyPlayer {
     entry.key = note.key;
     entry.velocity = note.velocity;
     entry.noteId = note.noteId;
+    entry.cents = 0;
+    entry.isEcho = false;
     entry.lengthTicks = 0;
     if (note.kind === 'off') {
       const held = this.heldBy(note.noteId);
       if (held) {
         entry.partId = held.part.fragment.id;
-        entry.key = held.press.key;
+        entry.key = held.key;
       }
       this.letGo(note.noteId);
       return;
     }
     const part = this.plan.parts.get(note.partId);
-    if (part) entry.zoneId = this.press(part, note.key, note.velocity, note.noteId);
+    if (!part) return;
+    const { noteId } = note;
+    const press = this.setIncoming(part, noteId, note.key, note.velocity, noteId);
+    if (part.way?.isThere) {
+      entry.zoneId = this.firstOn(part, press);
+      part.way.on(press);
+    } else entry.zoneId = this.press(part, press);
   }
 
-  /** @returns the first zone that the press reaches, or '' */
-  private press(part: PartState, key: number, velocity: number, noteId: number, chanceSeed = noteId): string {
-    const isHeld = part.heldKeys.length > 0;
-    part.heldKeys.push({ noteId, key, velocity });
-    const count = this.reach(part, key, velocity, chanceSeed);
-    for (let i = 0; i < count; i++) this.start(part, this.reached[i]!, key, velocity, noteId, this.gains[i]!, isHeld);
-    const first = count > 0 ? this.reached[0]!.fragment.id : '';
-    this.reached.fill(null, 0, count);
+  /** A press that brings nothing but its strength. */
+  private setIncoming(part: PartState, noteId: number, key: number, velocity: number, seed: number): WayNote {
+    const { incoming } = this;
+    incoming.noteId = incoming.pressId = noteId;
+    incoming.key = key;
+    incoming.velocity = velocity;
+    incoming.gain = 1;
+    incoming.pan = incoming.cents = 0;
+    incoming.reverse = incoming.isOfPattern = incoming.isEcho = false;
+    incoming.seed = seed;
+    incoming.ticks = part.clockOr(this.song.clock).ticksAt(this.song.frame);
+    incoming.cutTicks = Infinity;
+    return incoming;
+  }
+
+  /** What a press would reach by itself: so it is known what was meant, whatever helpers make of it. */
+  private firstOn(part: PartState, { key, velocity, seed }: WayNote): string {
+    const { reached } = this;
+    reached.find(part, key, velocity, seed, true);
+    const first = reached.firstId;
+    reached.forget();
     return first;
   }
 
-  /** Finds the zones that a press reaches, with how much of each; @returns how many */
-  private reach(part: PartState, key: number, velocity: number, chanceSeed: number, isAgain = false): number {
-    const { reached, gains } = this;
-    let count = 0;
-    let takingTurns = 0;
-    let byChance = 0;
-    for (const zone of part.zones.values()) {
-      const { lowKey, highKey } = zone.fragment;
-      if (lowKey < 0 || key < lowKey || key > highKey || !part.isHeard(zone) || count === MAX_LAYERS) continue;
-      const gain = layerGain(zone.fragment, velocityStep(strengthOf(zone, velocity)));
-      if (gain === 0) continue;
-      reached[count] = zone;
-      gains[count] = gain;
-      count++;
-      if (zone.values[ZONE.turn] === IN_TURN) takingTurns++;
-      else if (zone.values[ZONE.turn] === BY_CHANCE) byChance++;
-    }
-    if (takingTurns + byChance === 0) return count;
-    // What is heard again is what was heard before.
-    if (takingTurns > 0 && !isAgain) part.turns[key]!++;
-    const turn = takingTurns > 0 ? Math.max(0, part.turns[key]! - 1) % takingTurns : -1;
-    const drawn = byChance > 0 ? Math.floor(hashed01(chanceSeed, key) * byChance) : -1;
-    return this.keepChosen(count, turn, drawn);
+  pressByHelper(part: PartState, note: WayNote): void {
+    const entry = this.log.write();
+    this.logHelper(entry, part, note.noteId);
+    entry.kind = 'on';
+    entry.key = note.key;
+    entry.velocity = note.velocity;
+    entry.cents = note.cents;
+    entry.isEcho = note.isEcho;
+    // Its worked time, and not that of the frame which is nearest to it.
+    if (entry.songTicks !== null && !part.keepsOwnTempo) entry.songTicks = note.ticks;
+    entry.lengthTicks = note.cutTicks === Infinity ? 0 : note.cutTicks - note.ticks;
+    entry.zoneId = this.press(part, note);
   }
 
-  /** Of those that share a key one after another, or by chance, one is left of each. */
-  private keepChosen(count: number, turn: number, drawn: number): number {
-    const { reached, gains } = this;
-    let kept = 0;
-    let ofTurns = 0;
-    let ofChance = 0;
-    for (let i = 0; i < count; i++) {
-      const zone = reached[i]!;
-      const how = zone.values[ZONE.turn];
-      if (how === IN_TURN ? ofTurns++ !== turn : how === BY_CHANCE && ofChance++ !== drawn) continue;
-      reached[kept] = zone;
-      gains[kept] = gains[i]!;
-      kept++;
-    }
-    return kept;
+  letGoByHelper(part: PartState, noteId: number): void {
+    if (!part.heldKeys.some((held) => held.noteId === noteId)) return;
+    const entry = this.log.write();
+    this.logHelper(entry, part, noteId);
+    entry.kind = 'off';
+    entry.key = -1;
+    entry.velocity = entry.cents = 0;
+    entry.isEcho = false;
+    entry.zoneId = '';
+    this.letGoOf(part, noteId);
   }
 
-  private start(
-    part: PartState,
-    zone: ZoneState,
-    key: number,
-    velocity: number,
-    noteId: number,
-    gain: number,
-    isHeld: boolean,
-  ): void {
-    if (zone.fragment.playsPatternId !== null) this.startLoop(part, zone, key, velocity, noteId, gain);
-    else if (zone.values[ZONE.answer] !== TOGGLE || !this.voices.toggleOff(zone, key)) {
-      this.startZone(part, zone, key, velocity, noteId, gain, isHeld);
+  private logHelper(entry: ReturnType<NoteLog['write']>, part: PartState, noteId: number): void {
+    entry.origin = 'helper';
+    entry.frame = this.song.frame;
+    entry.songTicks = this.song.playing ? this.song.clock.ticksAt(this.song.frame) : null;
+    entry.partId = part.fragment.id;
+    entry.noteId = noteId;
+    entry.lengthTicks = 0;
+  }
+
+  /** @returns the first zone that the press reaches, or '' */
+  private press(part: PartState, note: WayNote): string {
+    const isHeld = part.heldKeys.some(({ pressId }) => pressId !== note.pressId);
+    const { noteId, pressId, key, velocity, seed } = note;
+    part.heldKeys.push({ noteId, pressId, key, velocity });
+    const { reached } = this;
+    reached.find(part, key, velocity, seed);
+    for (let i = 0; i < reached.count; i++) this.start(part, reached.zones[i]!, note, reached.gains[i]!, isHeld);
+    const first = reached.firstId;
+    reached.forget();
+    return first;
+  }
+
+  private start(part: PartState, zone: ZoneState, note: WayNote, gain: number, isHeld: boolean): void {
+    if (zone.fragment.playsPatternId !== null) this.startLoop(part, zone, note, gain);
+    else if (zone.values[ZONE.answer] !== TOGGLE || !this.voices.toggleOff(zone, note.key)) {
+      this.startZone(part, zone, note, gain, isHeld);
     }
   }
 
-  /** Starts a zone by a key's press. @param noteId names the press; -1 for one that is let go already */
-  startZone(
-    part: PartState,
-    zone: ZoneState,
-    key: number,
-    velocity: number,
-    noteId: number,
-    gain = 1,
-    isHeld = false,
-  ): void {
+  /** Plays a zone once, as if its key were pressed and let go. */
+  playZone(part: PartState, zone: ZoneState, velocity: number): void {
+    this.startZone(part, zone, this.setIncoming(part, -1, zone.fragment.rootKey, velocity, -1), 1, false);
+  }
+
+  /** Starts a zone by a key's press. */
+  private startZone(part: PartState, zone: ZoneState, note: WayNote, gain: number, isHeld: boolean): void {
     const { next } = this.voices;
-    const strength = strengthOf(zone, velocity);
-    const { strip } = this;
-    next.gain = strengthGain(zone, strength) * gain * strip.gain;
+    const { key, isOfPattern, cents } = note;
+    const strength = strengthOf(zone, note.velocity);
+    next.gain = strengthGain(zone, strength) * gain * note.gain;
     next.velocity = strength;
-    next.pan = strip.pan;
-    next.tuneCents = strip.cents;
+    next.pan = note.pan;
+    next.tuneCents = cents;
     next.key = key;
-    next.seed = textHash(zone.fragment.id) ^ Math.imul((strip.isOn ? strip.seed : noteId) + 2, 0x9e3779b1);
+    next.seed = textHash(zone.fragment.id) ^ Math.imul(note.seed + 2, 0x9e3779b1);
     next.clock = part.clockOr(this.song.clock);
-    this.starter.glide(part, zone.keyCents(key) + strip.cents, isHeld);
-    next.reverse = (zone.values[ZONE.reverse] !== 0) !== strip.reverse;
+    this.starter.glide(part, zone.keyCents(key) + cents, isHeld);
+    next.reverse = (zone.values[ZONE.reverse] !== 0) !== note.reverse;
     next.joinsPrevious = next.joinsNext = false;
     next.joinFrames = 0;
-    next.origin = strip.isOn ? 'pattern' : 'key';
+    next.origin = isOfPattern ? 'pattern' : 'key';
     next.isPressed = true;
-    next.noteId = noteId;
+    next.noteId = note.noteId;
+    next.pressId = note.pressId;
     next.stopAtTicks = next.stopAtFrame = Infinity;
-    if (strip.isCut) {
-      next.stopAtTicks = strip.endTicks;
-      next.stopAtFrame = Math.max(this.song.frame + 1, next.clock.frameAt(strip.endTicks));
+    if (note.cutTicks !== Infinity && isWholeKey(part, key)) {
+      next.stopAtTicks = note.cutTicks;
+      next.stopAtFrame = Math.max(this.song.frame + 1, next.clock.frameAt(note.cutTicks));
     }
     next.playsRemainder = zone.fragment.follow === 'stretch';
     next.songTempoBpm = this.song.clock.tempoBpm;
@@ -189,14 +201,8 @@ export class KeyPlayer {
     this.voices.start(zone, part);
   }
 
-  private startLoop(
-    part: PartState,
-    zone: ZoneState,
-    key: number,
-    velocity: number,
-    noteId: number,
-    gain: number,
-  ): void {
+  private startLoop(part: PartState, zone: ZoneState, note: WayNote, gain: number): void {
+    const { key, noteId } = note;
     const { values } = zone;
     const answer = values[ZONE.answer];
     if (answer === TOGGLE && this.loops.isHeld(zone, key)) {
@@ -209,8 +215,8 @@ export class KeyPlayer {
     const { manner } = this;
     manner.noteId = noteId;
     manner.key = key;
-    manner.gain = strengthGain(zone, strengthOf(zone, velocity)) * gain * zone.level * this.strip.gain;
-    manner.cents = zone.keyCents(key) + values[ZONE.tuneCents]! + this.strip.cents;
+    manner.gain = strengthGain(zone, strengthOf(zone, note.velocity)) * gain * zone.level * note.gain;
+    manner.cents = zone.keyCents(key) + values[ZONE.tuneCents]! + note.cents;
     this.loops.begin(part, zone, pattern, manner, answer !== GATE && answer !== TOGGLE, this.beginFrame(values));
     this.loops.run();
   }
@@ -231,44 +237,84 @@ export class KeyPlayer {
       return -1;
     }
     if (!this.starter.comesUp(part, player, place, round)) return -1;
-    const { strip } = this;
     const { velocity, lengthTicks, seed } = this.starter.due;
     const cents = events.tuneCents[place]!;
     const wanted = rootKey + Math.round(cents / 100);
     const isReached = zone.values[ZONE.followsKey] !== 0 && wanted >= lowKey && wanted <= highKey;
     const key = isReached ? wanted : rootKey;
     const gainDb = events.gainDb[place]!;
-    strip.isOn = true;
-    strip.gain = gainDb === 0 ? 1 : dbToGain(gainDb);
-    strip.pan = events.pan[place]!;
-    strip.cents = cents - (key - rootKey) * 100;
-    strip.reverse = (events.flags[place]! & REVERSE) !== 0;
-    strip.seed = seed;
-    strip.endTicks = ticks + lengthTicks;
-    // What plays whole whatever its key does is cut where a strip is shorter, as far as there is room in the pattern.
-    const isToEnd = events.positionTicks[place]! + events.lengthTicks[place]! >= patternTicks - 1e-6;
-    strip.isCut = !isToEnd && isWholeKey(part, key) && !this.starter.isWhole(zone, lengthTicks, clock);
-    const noteId = this.lastEventNote--;
-    this.press(part, key, velocity, noteId, seed);
-    Object.assign(strip, NO_STRIP);
-    this.releases.add(part, noteId, ticks + lengthTicks, clock);
+    const flags = events.flags[place]!;
+    const noteId = this.newNoteId();
+    const note = this.setIncoming(part, noteId, key, velocity, seed);
+    note.isOfPattern = true;
+    note.gain = gainDb === 0 ? 1 : dbToGain(gainDb);
+    note.pan = events.pan[place]!;
+    note.cents = cents - (key - rootKey) * 100;
+    note.reverse = (flags & REVERSE) !== 0;
+    note.ticks = ticks;
+    if (part.way?.isThere && (flags & PAST_HELPERS) === 0) part.way.on(note);
+    else {
+      // What plays whole whatever its key does is cut where a strip is shorter, as far as there is room in the pattern.
+      const isToEnd = events.positionTicks[place]! + events.lengthTicks[place]! >= patternTicks - 1e-6;
+      if (!isToEnd && !this.starter.isWhole(zone, lengthTicks, clock)) note.cutTicks = ticks + lengthTicks;
+      this.press(part, note);
+    }
+    this.releases.add(noteId, ticks + lengthTicks, clock);
     this.starter.logEvent(zone, ticks, velocity, lengthTicks);
     return noteId;
   }
 
-  /** Lets go what strips have pressed and that has come to its end. */
+  /** Lets go what strips have pressed and that has come to its end; helpers answer what is over. */
   runReleases(): void {
     this.releases.run(this.song.frame);
+    const { ordered } = this.plan;
+    for (let p = 0; p < ordered.length; p++) {
+      const { way } = ordered[p]!;
+      if (way?.isThere) way.runAnswers();
+    }
+  }
+
+  /** Helpers play what is due. */
+  runHelpers(): void {
+    const { ordered } = this.plan;
+    for (let p = 0; p < ordered.length; p++) {
+      const { way } = ordered[p]!;
+      if (way?.isThere) way.run();
+    }
   }
 
   /** The song stops, or begins anew: nothing of it stays pressed. */
   releaseEvents(): void {
     this.releases.endAll();
+    this.endHelpers();
+  }
+
+  /** The song has come to its end: what sounds rings out, and no helper plays on for it. */
+  endHelpers(): void {
+    for (const { way } of this.plan.ordered) way?.endPatterns();
+  }
+
+  /** The song is about to be put elsewhere. */
+  noteTicks(): void {
+    for (const part of this.plan.ordered) part.ticksBefore = part.clockOr(this.song.clock).ticksAt(this.song.frame);
+  }
+
+  /** It has been: what helpers have begun goes on from there. */
+  shiftHelpers(): void {
+    for (const part of this.plan.ordered) {
+      part.way?.shift(part.clockOr(this.song.clock).ticksAt(this.song.frame) - part.ticksBefore);
+    }
   }
 
   /** Frame of what is due next; Infinity when nothing is. */
   get nextFrame(): number {
-    return Math.min(this.loops.nextFrame, this.releases.nextFrame);
+    let next = Math.min(this.loops.nextFrame, this.releases.nextFrame);
+    const { ordered } = this.plan;
+    for (let p = 0; p < ordered.length; p++) {
+      const { way } = ordered[p]!;
+      if (way?.isThere) next = Math.min(next, way.nextFrame);
+    }
+    return next;
   }
 
   /** At once, or on the next beat or bar line while the song runs. */
@@ -284,41 +330,61 @@ export class KeyPlayer {
     return Math.round((part.values[PART.stopFadeMs]! / 1000) * this.song.sampleRate);
   }
 
-  /** The press of a name, and the part whose key it holds. */
-  private heldBy(noteId: number): { part: PartState; press: HeldKey } | null {
+  /** The key of a press, and the part that it is of. */
+  private heldBy(noteId: number): { part: PartState; key: number } | null {
     for (const part of this.plan.ordered) {
+      const key = part.way?.keyOf(noteId) ?? -1;
+      if (key >= 0) return { part, key };
       const press = part.heldKeys.find((held) => held.noteId === noteId);
-      if (press) return { part, press };
+      if (press) return { part, key: press.key };
     }
     return null;
   }
 
+  /** A press has ended: helpers hear of it where it came by way of them. */
   private letGo(noteId: number): void {
     for (const part of this.plan.ordered) {
-      const at = part.heldKeys.findIndex((held) => held.noteId === noteId);
-      if (at < 0) continue;
-      const wasLatest = at === part.heldKeys.length - 1;
-      part.heldKeys.splice(at, 1);
-      part.hit.letGo(noteId, this.song.frame);
-      const before = part.heldKeys.at(-1);
-      if (before && wasLatest && part.isOneAtATime) this.takeUpAgain(part, before);
+      if (part.way?.off(noteId)) return;
+      if (this.letGoOf(part, noteId)) return;
     }
+    this.endHeld(noteId);
+  }
+
+  /** @returns whether it was one of the part */
+  private letGoOf(part: PartState, noteId: number): boolean {
+    const at = part.heldKeys.findIndex((held) => held.noteId === noteId);
+    if (at < 0) return false;
+    const wasLatest = at === part.heldKeys.length - 1;
+    const [gone] = part.heldKeys.splice(at, 1);
+    part.hit.letGo(noteId, this.song.frame);
+    const before = part.heldKeys.at(-1);
+    // The other notes of a chord have not made way for it.
+    const isOther = before !== undefined && before.pressId !== gone!.pressId;
+    if (isOther && wasLatest && part.isOneAtATime) this.takeUpAgain(part, before);
+    this.endHeld(noteId);
+    return true;
+  }
+
+  private endHeld(noteId: number): void {
     // Before its voices forget whose they are.
     const ended = this.loops.end(null, -1, noteId);
-    if (ended >= 0) this.voices.stopNote(ended, Math.round(0.005 * this.song.sampleRate));
+    if (ended !== -1) this.voices.stopNote(ended, Math.round(0.005 * this.song.sampleRate));
     this.voices.letGo(noteId);
   }
 
   /** One at a time: the key before, still held, is heard again (common practice: the latest key counts). */
-  private takeUpAgain(part: PartState, { key, velocity, noteId }: HeldKey): void {
-    const count = this.reach(part, key, velocity, noteId, true);
-    for (let i = 0; i < count; i++) {
-      const zone = this.reached[i]!;
+  private takeUpAgain(part: PartState, { key, velocity, noteId, pressId }: HeldKey): void {
+    const { reached } = this;
+    reached.find(part, key, velocity, noteId, true);
+    const note = this.setIncoming(part, noteId, key, velocity, noteId);
+    note.pressId = pressId;
+    for (let i = 0; i < reached.count; i++) {
+      const zone = reached.zones[i]!;
       if (zone.values[ZONE.answer] === GATE && zone.fragment.playsPatternId === null) {
-        this.startZone(part, zone, key, velocity, noteId, this.gains[i], true);
+        this.startZone(part, zone, note, reached.gains[i]!, true);
       }
     }
-    this.reached.fill(null, 0, count);
+    reached.forget();
   }
 
   /** A wheel, a pedal, a controller. Numbers of the MIDI 1.0 specification. */
@@ -344,6 +410,7 @@ export class KeyPlayer {
   allNotesOff(): void {
     for (const part of this.plan.ordered) {
       part.heldKeys.length = 0;
+      part.way?.forget();
       part.controls.controllers[SUSTAIN_PEDAL] = 0;
     }
     this.releases.clear();

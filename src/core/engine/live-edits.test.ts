@@ -1,4 +1,5 @@
 /** What sounds while it is edited: it goes on, ends when it should, and never clicks. */
+import { joined } from '../dsp/joined.ts';
 import { describe, expect, it } from 'vitest';
 import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
 import { setPart, setSong, setZones, slicesOfPart } from '../../../tests/support/edits.ts';
@@ -37,16 +38,6 @@ function live({ document, assets }: LoopProject): LiveSong {
 
 function zonesOf({ document, partId }: LoopProject): readonly string[] {
   return document.parts[partId]!.zoneOrder;
-}
-
-function joined(...pieces: Float32Array[]): Float32Array {
-  const all = new Float32Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    all.set(piece, at);
-    at += piece.length;
-  }
-  return all;
 }
 
 /** The largest step from one sample to the next. */
@@ -206,8 +197,8 @@ describe('nothing is cut off without a fade:', () => {
     expect(song.sounding).toHaveLength(MAX_VOICES);
     pieces.push(song.next(1_000));
     // All voices together at their steepest, and a fade of 3 ms.
-    expect(steepest(joined(...pieces))).toBeLessThan(0.01 * (MAX_VOICES + 7) * slope(100) + 0.01 / 100);
-    const cut = joined(...pieces).subarray(MAX_VOICES * 100 - 200);
+    expect(steepest(joined(pieces))).toBeLessThan(0.01 * (MAX_VOICES + 7) * slope(100) + 0.01 / 100);
+    const cut = joined(pieces).subarray(MAX_VOICES * 100 - 200);
     expect(cut.length).toBeGreaterThan(1_000);
   });
 
@@ -220,7 +211,7 @@ describe('nothing is cut off without a fade:', () => {
     song.edit(unwrap(removePart(twice, { partId: twice.partOrder[1]! }, env)));
     const after = song.next(1_000);
     expect(Math.abs(before.at(-1)!)).toBeGreaterThan(0.3);
-    expect(steepest(joined(before, after))).toBeLessThan(slope(100) + 1 / 100);
+    expect(steepest(joined([before, after]))).toBeLessThan(slope(100) + 1 / 100);
     expect(energy(after, 500, 1_000)).toBe(0);
     expect(song.sounding).toEqual([]);
   });
@@ -234,7 +225,7 @@ describe('nothing is cut off without a fade:', () => {
     song.edit(unwrap(removeSlices(made.document, { cutId: made.cutId, sliceIds }, env)));
     const after = song.next(1_000);
     expect(Math.abs(before.at(-1)!)).toBeGreaterThan(0.3);
-    expect(steepest(joined(before, after))).toBeLessThan(slope(100) + 1 / 100);
+    expect(steepest(joined([before, after]))).toBeLessThan(slope(100) + 1 / 100);
     expect(energy(after, 500, 1_000)).toBe(0);
   });
 
@@ -247,7 +238,7 @@ describe('nothing is cut off without a fade:', () => {
     song.renderer.preview(source, 0, Infinity, false);
     const after = song.next(2_000);
     expect(Math.abs(before.at(-1)!)).toBeGreaterThan(0.3);
-    expect(steepest(joined(before, after))).toBeLessThan(2 * slope(100) + 1 / 100);
+    expect(steepest(joined([before, after]))).toBeLessThan(2 * slope(100) + 1 / 100);
   });
 
   it('the song when it stops', () => {
@@ -257,7 +248,7 @@ describe('nothing is cut off without a fade:', () => {
     song.renderer.stop();
     const after = song.next(1_000);
     expect(Math.abs(before.at(-1)!)).toBeGreaterThan(0.3);
-    expect(steepest(joined(before, after))).toBeLessThan(slope(100) + 1 / 100);
+    expect(steepest(joined([before, after]))).toBeLessThan(slope(100) + 1 / 100);
     expect(energy(after, 500, 1_000)).toBe(0);
   });
 });
@@ -299,6 +290,6 @@ describe('edits that the song does not hear', () => {
       const partId = copy.partOrder[1]!;
       edited.edit(unwrap(setPart(rename(copy), { partId, settings: { muted: true, gainDb } })));
     }
-    expect(firstDifference(joined(...pieces), expected)).toBe(-1);
+    expect(firstDifference(joined(pieces), expected)).toBe(-1);
   });
 });

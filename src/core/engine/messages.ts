@@ -1,5 +1,6 @@
 /** What the page and the audio thread say to each other. */
 import type { PlanPatch, PlanSource, ValueChange } from './plan/fragments.ts';
+import type { PlayWay } from './song-state.ts';
 import type { PreviewClick } from './preview-player.ts';
 import type { MixStatus, PartStatus } from './status.ts';
 import type { PlayedNote } from '../strips/played-note.ts';
@@ -14,8 +15,8 @@ export type ToEngine =
   /** Values alone, as while a field is dragged. */
   | { type: 'values'; values: ValueChange[]; waitsOf?: string }
   /** `endTicks` Infinity lets the song go round. */
-  | { type: 'play'; fromTicks: number; endTicks: number; order: number }
-  | { type: 'end-at'; endTicks: number }
+  | { type: 'play'; fromTicks: number; endTicks: number; order: number; way: PlayWay }
+  | { type: 'end-at'; endTicks: number; returnTicks: number | null }
   /** `order` counts plays and stops: the status tells which of them it has followed. */
   | { type: 'stop'; order: number }
   /** `timeSeconds`: when it was played, by the audio clock; null for now. */
@@ -43,15 +44,21 @@ export type ToEngine =
   /** See {@link Renderer.watchEffect}. */
   | { type: 'watch'; effectId: string | null }
   /** Keeps the next frames of the output, from the next start of the song on when `withPlay` is set. */
-  | { type: 'capture'; frames: number; withPlay: boolean };
+  | { type: 'capture'; frames: number; withPlay: boolean }
+  /** Asks for the last of what went out. */
+  | { type: 'last-output' };
 
 export interface EngineStatus {
   type: 'status';
   frame: number;
+  /** When that frame is heard, by the audio clock, in seconds; the way out of the machine comes on top. */
+  timeSeconds: number;
   playing: boolean;
   /** The last play or stop that was followed. */
   order: number;
   positionTicks: number;
+  /** As it is there. */
+  tempoBpm: number;
   /** Part, zone and frame of the source for each that sounds, the latest last. */
   sounding: [partId: string, zoneId: string, sourceFrame: number][];
   parts: PartStatus[];
@@ -63,4 +70,7 @@ export interface EngineStatus {
   played: PlayedNote[];
 }
 
-export type FromEngine = EngineStatus | { type: 'captured'; left: Float32Array; right: Float32Array };
+export type FromEngine =
+  | EngineStatus
+  | { type: 'captured'; left: Float32Array; right: Float32Array }
+  | { type: 'last-output'; left: Float32Array; right: Float32Array };

@@ -2,11 +2,15 @@
 import { slotsOf } from '../params/row.ts';
 import { PART_ROWS } from '../params/tables.ts';
 import { transposeRatio } from '../units/pitch.ts';
+import { framesPerTick } from '../units/time.ts';
 import { PartControls } from './control/controls.ts';
 import { PartHit } from './control/part-hit.ts';
 import type { ChannelState } from './mix/channel.ts';
+import type { NoteWay } from './helpers/note-way.ts';
 import type { PartFragment } from './plan/fragments.ts';
+import type { OrderFragment } from './plan/order-fragment.ts';
 import { PatternPlayer } from './pattern-player.ts';
+import { OrderWalk } from './sequence/order-walk.ts';
 import { SongClock } from './sequence/song-clock.ts';
 import type { TimingSettings } from '../strips/timing.ts';
 import { WaitingChanges } from './waiting-changes.ts';
@@ -18,6 +22,8 @@ const AT_BAR = PART_ROWS.transposeAt.choices.findIndex(({ value }) => value === 
 /** A press that has not ended. */
 export interface HeldKey {
   noteId: number;
+  /** Those of one chord share it. */
+  pressId: number;
   key: number;
   velocity: number;
 }
@@ -43,6 +49,9 @@ export class PartState {
   readonly waiting = new WaitingChanges();
   /** A pattern that a key puts on in place of the chosen one; '' for a rest, null for none. */
   heldPatternId: string | null = null;
+  /** Where it is in the running order that is played; null while none is. */
+  walk: OrderWalk | null = null;
+  private readonly ownWalk = new OrderWalk();
   /** Another pattern has just taken over: what of it has begun already is taken up in its middle. */
   isTakenOver = false;
   /** Gone from the plan: it fades out. */
@@ -51,6 +60,10 @@ export class PartState {
   lastCents: number | null = null;
   /** Keys that are held, the latest last. */
   readonly heldKeys: HeldKey[] = [];
+  /** What notes pass on the way to the keys; null while there never was anything. */
+  way: NoteWay | null = null;
+  /** Where its time stood before the song was put elsewhere. */
+  ticksBefore = 0;
   /** Whose turn it is, of those that take turns on a key. */
   readonly turns = new Uint16Array(128);
   private heardCents: number;
@@ -112,6 +125,17 @@ export class PartState {
     if (!this.ownClock) return;
     this.ownClock.locate(frame, ticks);
     this.ownClock.isRunning = true;
+  }
+
+  /** What keeps a tempo of its own began so many frames ago. */
+  locateAfter(frame: number, goneFrames: number): void {
+    if (this.ownClock) this.locate(frame, goneFrames / framesPerTick(this.ownClock.tempoBpm, this.ownClock.sampleRate));
+  }
+
+  /** It follows a running order from a position on, or none. */
+  follow(order: OrderFragment | null, ticks: number): void {
+    this.walk = order ? this.ownWalk : null;
+    if (order) this.ownWalk.seek(order, this.fragment.id, ticks);
   }
 
   /** The song has stopped. */

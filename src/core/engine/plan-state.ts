@@ -1,7 +1,10 @@
 /** The plan as the renderer has it: parts, zones, patterns and channels, and how they follow what is sent. */
 import { DoubleTable } from './double-table.ts';
+import type { OwnerValues } from './control/owner-values.ts';
 import { ModulatorTable } from './control/modulator-table.ts';
+import type { NoteWay } from './helpers/note-way.ts';
 import type { MixGraph } from './mix/graph.ts';
+import type { OrderFragment } from './plan/order-fragment.ts';
 import { PART, PartState } from './part-state.ts';
 import {
   emptyPatch,
@@ -41,6 +44,8 @@ export class PlanState {
   readonly modulators: ModulatorTable;
   /** Parts in their order, and those that are gone and still fade. */
   ordered: PartState[] = [];
+  /** Makes the way to the keys of a part; set by who plays them. */
+  newWay: ((part: PartState) => NoteWay) | null = null;
   private leaving: PartState[] = [];
   private readonly leavingChannels = new Set<string>();
 
@@ -63,6 +68,7 @@ export class PlanState {
     const songTicks = clock.ticksAt(frame);
     const wasTempo = clock.tempoBpm;
     if (patch.song) values.set(patch.song);
+    if (patch.order !== undefined) this.takeOrder(patch.order);
     this.takeSongValues(patch.values);
     this.followSong();
     const gone = this.goneBy(patch);
@@ -127,6 +133,8 @@ export class PlanState {
 
   private followSong(): void {
     const { song, voices } = this;
+    // What rings out after its end keeps the tempo of the order, until somebody says another.
+    if (song.followsOrder && !song.playing) this.leaveOrder();
     if (song.follow()) {
       voices.setTempo(song.clock.tempoBpm);
       for (const part of this.ordered) {
@@ -137,6 +145,70 @@ export class PlanState {
       }
     }
     for (const part of this.ordered) this.followTiming(part);
+  }
+
+  private takeOrder(order: OrderFragment | null): void {
+    const { song } = this;
+    song.takeOrder(order);
+    if (song.playing) this.followOrder(song.clock.ticksAt(song.frame));
+    this.followOrderTempo();
+  }
+
+  /** Each part finds its place in the running order that is played, or follows none. */
+  followOrder(ticks: number): void {
+    for (const part of this.ordered) this.findTurn(part, ticks);
+  }
+
+  /** The running order is played no longer: keys are heard in the tempo of the song. */
+  leaveOrder(): void {
+    if (!this.song.followsOrder) return;
+    this.song.leaveOrder();
+    this.followOrder(0);
+    this.followOrderTempo();
+  }
+
+  private findTurn(part: PartState, ticks: number): void {
+    part.follow(this.song.playedOrder, ticks);
+    const { frame, clock } = this.song;
+    part.cursor.anchorTicks = part.walk && !part.keepsOwnTempo ? part.walk.startTicks : 0;
+    // What keeps its own tempo counts from where it begins.
+    if (part.walk) part.locateAfter(frame, Math.max(0, frame - clock.frameAt(part.walk.startTicks)));
+  }
+
+  /** What a part plays next in the running order begins here. */
+  takeTurn(part: PartState): void {
+    const { walk, cursor } = part;
+    const before = cursor.pattern;
+    const endTicks = walk!.nextTicks;
+    if (!walk!.advance()) return;
+    const wanted = this.wantedPattern(part);
+    const gone = endTicks - cursor.anchorTicks;
+    const goesOn = wanted === before && before !== REST && !part.keepsOwnTempo && gone % before!.lengthTicks === 0;
+    if (goesOn || (wanted === REST && before === REST)) return;
+    if (before !== REST && !part.ringsOver) this.voices.stopPattern(part);
+    const { frame, clock } = this.song;
+    cursor.anchorTicks = part.keepsOwnTempo ? 0 : walk!.startTicks;
+    part.locateAfter(frame, 0);
+    cursor.choose(wanted, null);
+    part.bindPattern();
+    part.player.joinSerial = 0;
+    cursor.seek(part.keepsOwnTempo ? 0 : clock.ticksRoundingTo(frame));
+    this.lookAtLanes(part);
+  }
+
+  /** Parts play in the tempo that the running order has come to. */
+  followOrderTempo(): void {
+    const { song, voices } = this;
+    const tempoBpm = song.followsOrder ? song.clock.tempoBpm : 0;
+    voices.setTempo(song.clock.tempoBpm);
+    for (const part of this.ordered) {
+      part.player.joinSerial = 0;
+      if (part.keepsOwnTempo) continue;
+      voices.retime(part, song.clock);
+      for (const zone of part.zones.values()) {
+        if (zone.followTempo(tempoBpm)) voices.retarget(zone, song.frame, song.clock.tempoBpm);
+      }
+    }
   }
 
   /** Ids of what a patch takes away, by kind. */
@@ -190,6 +262,8 @@ export class PlanState {
       part.values = values;
       part.channel = channel;
       this.parts.set(fragment.id, part);
+      if (fragment.helpers.length > 0) part.way ??= this.newWay?.(part) ?? null;
+      part.way?.take(fragment.helpers);
       part.keepTime(this.song.sampleRate, this.song.frame, songTicks);
       this.voices.retime(part, part.clockOr(this.song.clock));
       if (known && part.followTransposition(this.song.barTicks)) this.applyZoneSounds(part);
@@ -244,9 +318,21 @@ export class PlanState {
 
   private leadModulators(): void {
     this.modulators.leadBeside(
-      (kind, id) => (kind === 'double' ? this.doubles.ownerOf(id) : this.mix.ownerOf(kind, id)),
+      (kind, id) => {
+        if (kind === 'helper') return this.helperOwner(id);
+        return kind === 'double' ? this.doubles.ownerOf(id) : this.mix.ownerOf(kind, id);
+      },
       (patternId) => this.patterns.get(patternId)?.partId,
     );
+  }
+
+  /** The settings of what stands on the way to a part's keys. */
+  private helperOwner(id: string): OwnerValues | null {
+    for (const { way } of this.parts.values()) {
+      const owner = way?.ownerOf(id);
+      if (owner) return owner;
+    }
+    return null;
   }
 
   /** Looks where the lanes of a part are, before anything is started there. */
@@ -285,6 +371,7 @@ export class PlanState {
         const zone = this.zones.get(id);
         if (zone) this.setZoneValue(zone, slot, value);
       } else if (kind === 'channel') this.mix.get(id)?.setValue(slot, value);
+      else if (kind === 'helper') this.helperOwner(id)?.set(slot, value);
       else if (kind === 'double') this.doubles.ownerOf(id)?.set(slot, value);
       else if (kind === 'effect' || kind === 'send') this.mix.ownerOf(kind, id)?.set(slot, value);
       else if (kind === 'modulator' || kind === 'route') this.modulators.setValue(kind, id, slot, value);
@@ -322,6 +409,7 @@ export class PlanState {
     const { heldPatternId, fragment } = part;
     if (heldPatternId === '') return REST;
     const held = heldPatternId === null ? undefined : this.patterns.get(heldPatternId);
+    if (part.walk && !held) return this.patterns.get(part.walk.patternId) ?? REST;
     return held ?? this.patterns.get(fragment.activePatternId) ?? null;
   }
 
@@ -338,7 +426,8 @@ export class PlanState {
     else if (playing.handId === before.handId) cursor.pattern = playing;
     const isOther = cursor.choose(
       this.wantedPattern(part),
-      this.song.changeTicksOf(part.clockOr(this.song.clock), cursor),
+      // What lies elsewhere in the running order is heard as it lies there.
+      part.walk ? null : this.song.changeTicksOf(part.clockOr(this.song.clock), cursor),
     );
     if (cursor.pattern === before) return;
     part.bindPattern();

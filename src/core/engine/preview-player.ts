@@ -156,6 +156,7 @@ function rangeZone(source: PlanSource, startFrame: number, endFrame: number): Zo
     sliceEndFrame: endFrame,
     sound,
     keySounds: [],
+    tempoSounds: [],
     values: packValues(ZONE_ROWS, {}),
   };
   return new ZoneState(fragment, new Map([[source.id, source]]));

@@ -10,14 +10,14 @@ import { CONTROL_FRAMES, framesToLook } from './control/control-step.ts';
 import { EventStarter } from './event-starter.ts';
 import { KeyPlayer } from './key-player.ts';
 import { MAX_SEGMENT_FRAMES } from './mix/channel.ts';
-import type { Moment } from './mix/effects/effect.ts';
+import type { Moment, StereoBus } from './mix/effects/effect.ts';
 import { MixGraph } from './mix/graph.ts';
 import { PlanState } from './plan-state.ts';
 import type { PlanPatch, PlanSource, RenderPlan, ValueChange } from './plan/fragments.ts';
 import { PreviewPlayer, type PreviewClick } from './preview-player.ts';
 import { NoteLog, NoteQueue, type ControlEvent, type NoteEvent } from './sequence/notes.ts';
 import { Sequencer } from './sequencer.ts';
-import { SONG, SongState } from './song-state.ts';
+import { ROUNDS, SONG, SongState, type PlayWay } from './song-state.ts';
 import { shownFrame, takeMixStatus, takeStatus, type MixStatus, type PartStatus } from './status.ts';
 import { MAX_VOICES, VoicePool } from './voice/pool.ts';
 
@@ -134,24 +134,34 @@ export class Renderer {
     this.clickGain = dbToGain(this.song.values[SONG.clickGainDb]!);
   }
 
-  /** Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`. */
-  play(fromTicks = 0, endTicks = Infinity): void {
-    this.song.endTicks = endTicks;
+  /**
+   * Starts the song at a position in ticks; it goes round until stopped, or ends by itself at `endTicks`.
+   * @param way along the running order, if there is one, which ends where it ends; `returnTicks`: from the end it goes on
+   *   from there
+   */
+  play(fromTicks = 0, endTicks = Infinity, way: PlayWay = ROUNDS): void {
+    this.song.returnTicks = way.returnTicks;
     this.keys.releaseEvents();
-    this.song.clock.locate(this.frame, fromTicks);
+    this.keys.noteTicks();
+    this.song.locate(fromTicks, way.followsOrder);
+    this.song.endTicks = Math.min(endTicks, this.song.playedOrder?.lengthTicks ?? Infinity);
     this.song.run(true);
     this.voices.forgetTicks();
+    this.plan.followOrder(fromTicks);
+    this.plan.followOrderTempo();
     for (const part of this.plan.ordered) {
       // What waited for a line is heard from the start.
       if (part.waiting.atTicks !== Infinity) this.plan.applyWaiting(part);
       if (part.changeTicks !== Infinity) this.plan.applyTransposition(part);
       part.cursor.choose(this.plan.wantedPattern(part), null);
-      part.isTakenOver = false;
+      // In the middle of a running order what began before is heard, too.
+      part.isTakenOver = part.walk !== null && fromTicks > 0;
       part.turns.fill(0);
       part.hit.forget();
       part.bindPattern();
-      part.locate(this.frame, fromTicks);
+      if (!part.walk) part.locate(this.frame, fromTicks);
     }
+    this.keys.shiftHelpers();
     this.settleShared();
     this.sequencer.seek(true);
   }
@@ -165,9 +175,10 @@ export class Renderer {
     beside.step(this.frame, this.song.clock, this.sampleRate, parts);
   }
 
-  /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. */
-  endAt(endTicks: number): void {
-    this.song.endTicks = endTicks;
+  /** Lets the running song end by itself at a position in ticks; Infinity lets it go round. See {@link play}. */
+  endAt(endTicks: number, returnTicks: number | null = null): void {
+    this.song.endTicks = Math.min(endTicks, this.song.playedOrder?.lengthTicks ?? Infinity);
+    this.song.returnTicks = returnTicks;
   }
 
   /** Stops the song; patterns fade out, what keys have started goes on. */
@@ -175,6 +186,7 @@ export class Renderer {
     this.song.run(false);
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
+    this.plan.leaveOrder();
     this.keys.releaseEvents();
     for (const part of this.plan.ordered) {
       part.player.joinSerial = 0;
@@ -187,6 +199,12 @@ export class Renderer {
   /** Ends the song where it is; what sounds rings out. */
   letRingOut(): void {
     this.song.run(false);
+    this.keys.endHelpers();
+  }
+
+  /** Beats a minute, as they are now. */
+  get tempoBpm(): number {
+    return this.song.clock.tempoBpm;
   }
 
   /** Song position in ticks. */
@@ -243,7 +261,7 @@ export class Renderer {
   playZone(zoneId: string, velocity: number): void {
     const zone = this.plan.zones.get(zoneId);
     const part = zone && this.plan.parts.get(zone.fragment.partId);
-    if (zone && part) this.keys.startZone(part, zone, zone.fragment.rootKey, velocity, -1);
+    if (zone && part) this.keys.playZone(part, zone, velocity);
   }
 
   /**
@@ -308,6 +326,11 @@ export class Renderer {
     this.mix.watchEffect(effectId);
   }
 
+  /** What a channel gives to where it is led is kept in these buffers, too, as long as the blocks are no longer. */
+  keepStem(channelId: string, stem: StereoBus | null): void {
+    this.mix.keepStem(channelId, stem);
+  }
+
   /** The channels and effects as they stand. */
   takeMixStatus(): MixStatus {
     const parts = new Set([...this.plan.ordered].map(({ channel }) => channel));
@@ -326,6 +349,7 @@ export class Renderer {
         this.sequencer.run();
         if (this.playing) count = Math.min(count, this.sequencer.framesToNext());
       }
+      this.keys.runHelpers();
       // Asked after the song: what it has just pressed may be let go soon.
       const next = Math.min(this.notes.nextFrame, this.keys.nextFrame);
       count = Math.min(count, Math.max(1, next - this.frame));

@@ -1,5 +1,6 @@
 /** What is told of the engine to those who show it. */
 import type { Watched } from './mix/signal-watch.ts';
+import type { HelperStatus } from './helpers/note-way.ts';
 import type { ChannelState } from './mix/channel.ts';
 import type { PartState } from './part-state.ts';
 import type { SongState } from './song-state.ts';
@@ -20,10 +21,12 @@ export interface PartStatus {
   waiting: string | null;
   /** Another way to sound waits for its turn. */
   awaitsSound: boolean;
-  /** By its own tempo if it has one. */
+  /** By its own tempo if it has one; along a running order from where what it plays was begun. */
   positionTicks: number;
   /** Loudest sample of its channel since the last look. */
   peak: number;
+  /** Of what stands on the way to its keys and is on; left out where nothing does. */
+  helpers?: readonly HelperStatus[];
 }
 
 /** What is known of the mix from outside, beside the parts. */
@@ -82,7 +85,8 @@ export function takeStatus(part: PartState, { playing, clock, frame }: SongState
     playing: part.cursor.pattern?.id ?? null,
     waiting: part.cursor.waitingId,
     awaitsSound: part.waiting.atTicks !== Infinity || part.changeTicks !== Infinity,
-    positionTicks: playing ? part.clockOr(clock).ticksAt(frame) : 0,
+    positionTicks: playing ? part.clockOr(clock).ticksAt(frame) - part.cursor.anchorTicks : 0,
     peak,
+    ...(part.way?.isThere ? { helpers: part.way.status } : {}),
   };
 }

@@ -7,6 +7,9 @@ import { transposeRatio } from '../units/pitch.ts';
 import type { ModulatorState, RouteState } from './control/modulation.ts';
 import type { PlanSource, ZoneFragment, ZoneSound } from './plan/fragments.ts';
 
+/** Tempi nearer than this share are the same. */
+const SAME_TEMPO = 1e-6;
+
 export const ZONE = slotsOf(ZONE_ROWS);
 /** Places of the answers. */
 export const ONE_SHOT = 0;
@@ -30,6 +33,8 @@ export class ZoneState {
   /** What macros and lanes give to its sounds. */
   given: readonly RouteState[] = [];
   private readonly sources: ReadonlyMap<string, PlanSource>;
+  /** The tempo of the section that it is played in; 0: that of the song. */
+  private tempoBpm = 0;
   /** What is heard when the transposition that waits is. */
   private pending: ZoneSound | null = null;
 
@@ -47,7 +52,7 @@ export class ZoneState {
     this.fragment = fragment;
     this.values = fragment.values.slice();
     this.refreshLevel();
-    this.pending = fragment.sound;
+    this.pending = this.soundAt(this.tempoBpm);
     if (!waits) this.applyPending();
   }
 
@@ -62,6 +67,28 @@ export class ZoneState {
     this.sound = this.pending;
     this.source = this.sourceOf(this.sound);
     this.pending = null;
+  }
+
+  /** Plays the samples that are for a tempo; 0 for those of the song's. @returns true when they are others */
+  followTempo(tempoBpm: number): boolean {
+    this.tempoBpm = tempoBpm;
+    const sound = this.soundAt(tempoBpm);
+    if (sound === this.sound || (this.pending !== null && this.pending !== this.sound)) return false;
+    this.pending = sound;
+    this.applyPending();
+    return true;
+  }
+
+  /** Of samples for tempi those for the next slower one: too long is cut off, too short would leave a gap. */
+  private soundAt(tempoBpm: number): ZoneSound {
+    const { sound, tempoSounds } = this.fragment;
+    if (tempoBpm === 0 || tempoSounds.length === 0) return sound;
+    let found = tempoSounds[0]!;
+    for (let i = 1; i < tempoSounds.length; i++) {
+      if (tempoSounds[i]!.tempoBpm > tempoBpm * (1 + SAME_TEMPO)) break;
+      found = tempoSounds[i]!;
+    }
+    return found.sound;
   }
 
   /** The samples of a sound; null while they are not there. */

@@ -11,8 +11,19 @@ const STEPS = 32_768;
 
 /** Audio on steps of 16 bit; the very same where it lies on them already. Silence stays silence. */
 export function dithered16(audio: AudioData): AudioData {
-  if (audio.channels.every((channel) => channel.every((sample) => Number.isInteger(sample * STEPS)))) return audio;
-  const random = seededRandom(SEED);
-  const rounded = (sample: number) => (sample === 0 ? 0 : Math.round(sample * STEPS + random() - random()) / STEPS);
-  return { ...audio, channels: audio.channels.map((channel) => channel.map(rounded)) };
+  return new Dither16().of(audio);
+}
+
+/** The same of what comes piece by piece: what lies on steps stays as it is up to the first piece that does not. */
+export class Dither16 {
+  private readonly random = seededRandom(SEED);
+  private isExact = true;
+
+  of(audio: AudioData): AudioData {
+    const { random } = this;
+    this.isExact &&= audio.channels.every((channel) => channel.every((sample) => Number.isInteger(sample * STEPS)));
+    if (this.isExact) return audio;
+    const rounded = (sample: number) => (sample === 0 ? 0 : Math.round(sample * STEPS + random() - random()) / STEPS);
+    return { ...audio, channels: audio.channels.map((channel) => channel.map(rounded)) };
+  }
 }

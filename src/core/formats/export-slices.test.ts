@@ -1,10 +1,10 @@
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { firstDifference, sine } from '../../../tests/support/signals.ts';
+import { firstDifference, noise, sine } from '../../../tests/support/signals.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 import { decodeSoundFile } from './decode.ts';
-import { sliceAudio, sliceFileNames, zipSlices, type SliceFileOptions } from './export-slices.ts';
+import { sliceAudio, sliceFileNames, slicesTogether, zipSlices, type SliceFileOptions } from './export-slices.ts';
 import { writeFlac } from './flac-write.ts';
 import { readWav } from './wav-read.ts';
 import { writeWav } from './wav-write.ts';
@@ -81,5 +81,32 @@ describe('slices as files', () => {
     await expect(zipSlices([{ audio, slices }], 'x', options, async () => false)).rejects.toSatisfy(
       (error) => error instanceof AppError && error.code === 'cancelled',
     );
+  });
+});
+
+describe('slices in one file', () => {
+  const loop = { sampleRate: 44100, channels: [noise(3000, 4)] };
+  const ends = [0, 500, 1700, 3000];
+  const pieces = [0, 1, 2].map((n) => ({ startFrame: ends[n]!, endFrame: ends[n + 1]!, name: `hit ${n + 1}` }));
+  const plainly = { ...options, encoding: 'wav32' as const, fadeInMs: 0, fadeOutMs: 0, mono: false, sampleRate: null };
+
+  it('lie in stretches of one length, each with a marker', async () => {
+    const { audio, cues } = readWav(await slicesTogether([{ audio: loop, slices: pieces }], plainly));
+    expect(audio.channels[0]).toHaveLength(3 * 1300);
+    expect(cues).toEqual([0, 1, 2].map((n) => ({ frame: n * 1300, label: `hit ${n + 1}` })));
+    for (const [n, { startFrame, endFrame }] of pieces.entries()) {
+      const length = endFrame - startFrame;
+      const there = audio.channels[0]!.subarray(n * 1300, (n + 1) * 1300);
+      expect(there.subarray(0, length)).toEqual(loop.channels[0]!.subarray(startFrame, endFrame));
+      expect(there.subarray(length).every((sample) => sample === 0)).toBe(true);
+    }
+  });
+
+  it('FLAC holds no markers: as WAV of as many bits', async () => {
+    const bytes = await slicesTogether([{ audio: loop, slices: pieces }], { ...plainly, encoding: 'flac24' });
+    expect(readWav(bytes)).toMatchObject({ bitsPerSample: 24, isFloat: false });
+    await expect(slicesTogether([], plainly)).rejects.toThrow('no slice');
+    const cancelled = slicesTogether([{ audio: loop, slices: pieces }], plainly, async () => false);
+    await expect(cancelled).rejects.toMatchObject({ code: 'cancelled' });
   });
 });

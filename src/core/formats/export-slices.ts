@@ -6,6 +6,7 @@ import { AppError } from '../units/errors.ts';
 import { msToFrames } from '../units/time.ts';
 import { encodeAudio, type AudioEncoding } from './encode.ts';
 import { safeFileName } from './file-names.ts';
+import { writeWav, type WavEncoding } from './wav-write.ts';
 
 export interface SliceFileOptions {
   encoding: AudioEncoding;
@@ -15,14 +16,22 @@ export interface SliceFileOptions {
   mono: boolean;
   /** Frames a second; null keeps the source's. */
   sampleRate: number | null;
-  /** `{source}`, `{number}` and `{slice}` stand for the source's name, the slice's place and its name. */
+  /**
+   * `{source}`, `{number}`, `{slice}`, `{role}` and `{key}` stand for the source's name, the slice's place, its name, what it
+   * is taken for, and the key that it lies on: its number and its name.
+   */
   namePattern: string;
+  /** One file of all, each in a stretch as long as the longest, with a marker at each; else a file each. */
+  together?: boolean;
 }
 
 export interface SliceToWrite {
   startFrame: number;
   endFrame: number;
   name: string;
+  /** What it is taken for, and its key; empty where it has none. */
+  role?: string;
+  key?: string;
 }
 
 /** The samples of one slice as they go into its file. @throws RangeError for a fade outside 0 to 10 ms */
@@ -71,7 +80,9 @@ export function sliceFileNames(
     const filled = options.namePattern
       .replaceAll('{source}', sourceName)
       .replaceAll('{number}', number)
-      .replaceAll('{slice}', slice.name);
+      .replaceAll('{slice}', slice.name)
+      .replaceAll('{role}', slice.role ?? '')
+      .replaceAll('{key}', slice.key ?? '');
     const safe = safeFileName(filled, number);
     let name = `${safe}.${ending}`;
     for (let copy = 2; seen.has(name.toLowerCase()); copy++) name = `${safe} ${copy}.${ending}`;
@@ -111,3 +122,42 @@ export async function zipSlices(
   // Sound does not shrink by packing: stored as it is, the zip is written at once.
   return zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>;
 }
+
+/**
+ * All slices in one WAV, each in a stretch as long as the longest, so that equal parts cut it anew; a marker with its name
+ * at each. Of several rates the first counts; FLAC, which holds no markers, becomes WAV of as many bits.
+ * @param onProgress called with 0..1; gives false to cancel
+ * @throws AppError `cancelled`; `format.empty` where there is none
+ */
+export async function slicesTogether(
+  sounds: readonly SoundToWrite[],
+  options: SliceFileOptions,
+  onProgress: (share: number) => Promise<boolean> = async () => true,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const all = sounds.flatMap(({ audio, slices }) => slices.map((slice) => ({ audio, slice })));
+  const first = all[0];
+  if (!first) throw new AppError('format.empty', 'there is no slice to write');
+  const sampleRate = options.sampleRate ?? first.audio.sampleRate;
+  const written: AudioData[] = [];
+  for (const [index, { audio, slice }] of all.entries()) {
+    if (!(await onProgress(index / all.length))) throw new AppError('cancelled', 'writing the slices was cancelled');
+    written.push(sliceAudio(audio, slice, { ...options, sampleRate }));
+  }
+  const stretch = Math.max(...written.map(frameCount));
+  const channelCount = Math.max(...written.map(({ channels }) => channels.length));
+  const channels = Array.from({ length: channelCount }, (_, place) => {
+    const whole = new Float32Array(stretch * written.length);
+    for (const [index, one] of written.entries()) whole.set(one.channels[place] ?? one.channels[0]!, index * stretch);
+    return whole;
+  });
+  const cues = all.map(({ slice }, index) => ({ frame: index * stretch, label: slice.name }));
+  return writeWav({ sampleRate, channels }, { encoding: WAV_OF[options.encoding], cues });
+}
+
+const WAV_OF: Readonly<Record<AudioEncoding, WavEncoding>> = {
+  wav16: 'pcm16',
+  wav24: 'pcm24',
+  wav32: 'float32',
+  flac16: 'pcm16',
+  flac24: 'pcm24',
+};

@@ -1,12 +1,14 @@
 /** Encodes FLAC (RFC 9639), through libFLAC compiled to JavaScript, or to WebAssembly where that can be had. */
 import type libflac from 'libflacjs/dist/libflac.js';
-import { dithered16 } from './dither.ts';
+import { Dither16, dithered16 } from './dither.ts';
 import type { AudioData } from '../dsp/audio.ts';
 import { frameCount } from '../dsp/audio.ts';
 import { AppError } from '../units/errors.ts';
 
 const COMPRESSION_LEVEL = 5;
 const STREAMINFO_START = 8;
+/** `fLaC`, and the first block of metadata (RFC 9639, sections 8.1 and 8.2). */
+const HEAD_BYTES = 42;
 /** The encoder is given so much at once. */
 const PIECE_FRAMES = 65_536;
 
@@ -24,55 +26,116 @@ export function useFlacLibrary(load: () => Promise<FlacLibrary>): void {
  */
 export async function writeFlac(exact: AudioData, bitsPerSample: 16 | 24): Promise<Uint8Array<ArrayBuffer>> {
   const audio = bitsPerSample === 16 ? dithered16(exact) : exact;
-  const flac = await loadLibrary();
+  const stream = await FlacStream.open(audio.sampleRate, audio.channels.length, bitsPerSample, true);
   const frames = frameCount(audio);
-  const encoder = flac.create_libflac_encoder(
-    audio.sampleRate,
-    audio.channels.length,
-    bitsPerSample,
-    COMPRESSION_LEVEL,
-    frames,
-    false,
-  );
-  if (!encoder) throw new AppError('format.broken', `FLAC cannot be written at ${audio.sampleRate} Hz`);
   const pieces: Uint8Array[] = [];
-  let info: { min_framesize: number; max_framesize: number; md5sum: string } | undefined;
   try {
+    for (let at = 0; at < frames; at += PIECE_FRAMES) {
+      pieces.push(stream.write(audio.channels.map((channel) => channel.subarray(at, at + PIECE_FRAMES))));
+    }
+  } catch (error) {
+    stream.giveUp();
+    throw error;
+  }
+  const { head, rest } = stream.finish();
+  return joined([head, ...pieces, rest]);
+}
+
+/** A FLAC file written piece by piece; its head is known at the end. */
+export class FlacStream {
+  private done: Uint8Array[] = [];
+  private head: Uint8Array<ArrayBuffer> | null = null;
+  private info: { min_framesize: number; max_framesize: number; md5sum: string } | undefined;
+  private frames = 0;
+  private readonly dither = new Dither16();
+
+  private constructor(
+    private readonly flac: FlacLibrary,
+    private readonly encoder: number,
+    private readonly sampleRate: number,
+    private readonly bitsPerSample: 16 | 24,
+    private readonly isExact: boolean,
+  ) {
     const status = flac.init_encoder_stream(
       encoder,
       (bytes) => {
-        pieces.push(new Uint8Array(bytes));
+        this.done.push(new Uint8Array(bytes));
       },
       (metadata) => {
-        info = metadata as typeof info;
+        this.info = metadata as typeof this.info;
       },
     );
     if (status !== 0) throw new AppError('format.broken', 'the FLAC encoder could not start');
-    const steps = audio.channels.map(() => new Int32Array(Math.min(frames, PIECE_FRAMES)));
-    for (let at = 0; at < frames; at += PIECE_FRAMES) {
-      const count = Math.min(PIECE_FRAMES, frames - at);
-      audio.channels.forEach((channel, side) => fillSteps(steps[side]!, channel, at, count, bitsPerSample));
-      const piece = steps.map((channel) => channel.subarray(0, count));
-      if (!flac.FLAC__stream_encoder_process(encoder, piece, count)) throw failed();
-    }
-    if (!flac.FLAC__stream_encoder_finish(encoder)) throw failed();
-  } finally {
-    flac.FLAC__stream_encoder_delete(encoder);
   }
-  const out = joined(pieces);
-  if (info) completeStreamInfo(out, info.min_framesize, info.max_framesize, frames, info.md5sum);
-  return out;
+
+  /** @param isExact samples are on steps of so many bits, or are to be rounded to them without dither */
+  static async open(
+    sampleRate: number,
+    channelCount: number,
+    bitsPerSample: 16 | 24,
+    isExact = false,
+  ): Promise<FlacStream> {
+    const flac = await loadLibrary();
+    const encoder = flac.create_libflac_encoder(sampleRate, channelCount, bitsPerSample, COMPRESSION_LEVEL, 0, false);
+    if (!encoder) throw new AppError('format.broken', `FLAC cannot be written at ${sampleRate} Hz`);
+    return new FlacStream(flac, encoder, sampleRate, bitsPerSample, isExact);
+  }
+
+  write(given: readonly Float32Array[]): Uint8Array<ArrayBuffer> {
+    const { bitsPerSample, sampleRate } = this;
+    const isDithered = bitsPerSample === 16 && !this.isExact;
+    const channels = isDithered ? this.dither.of({ sampleRate, channels: [...given] }).channels : given;
+    const count = channels[0]!.length;
+    const steps = channels.map((channel) => {
+      const whole = new Int32Array(count);
+      fillSteps(whole, channel, bitsPerSample);
+      return whole;
+    });
+    if (!this.flac.FLAC__stream_encoder_process(this.encoder, steps, count)) throw failed();
+    this.frames += count;
+    return this.take();
+  }
+
+  finish(): { head: Uint8Array<ArrayBuffer>; rest: Uint8Array<ArrayBuffer> } {
+    try {
+      if (!this.flac.FLAC__stream_encoder_finish(this.encoder)) throw failed();
+    } finally {
+      this.giveUp();
+    }
+    const rest = this.take();
+    const head = this.head ?? new Uint8Array();
+    const { info } = this;
+    if (info) completeStreamInfo(head, info.min_framesize, info.max_framesize, this.frames, info.md5sum);
+    return { head, rest };
+  }
+
+  giveUp(): void {
+    this.flac.FLAC__stream_encoder_delete(this.encoder);
+  }
+
+  /** What is done since the last time; the mark and the block of facts that it begins with are held back. */
+  private take(): Uint8Array<ArrayBuffer> {
+    const bytes = joined(this.done);
+    if (!this.head && bytes.length < HEAD_BYTES) {
+      this.done = [bytes];
+      return new Uint8Array();
+    }
+    this.done = [];
+    if (this.head) return bytes;
+    this.head = bytes.slice(0, HEAD_BYTES);
+    return bytes.slice(HEAD_BYTES);
+  }
 }
 
 function failed(): AppError {
   return new AppError('format.broken', 'the FLAC encoder has failed');
 }
 
-/** Samples as whole numbers, from a frame on. */
-function fillSteps(steps: Int32Array, channel: Float32Array, from: number, count: number, bits: number): void {
+/** Samples as whole numbers. */
+function fillSteps(steps: Int32Array, channel: Float32Array, bits: number): void {
   const half = 2 ** (bits - 1);
-  for (let i = 0; i < count; i++) {
-    const step = Math.round(channel[from + i]! * half);
+  for (let i = 0; i < steps.length; i++) {
+    const step = Math.round(channel[i]! * half);
     steps[i] = step < -half ? -half : step >= half ? half - 1 : step;
   }
 }

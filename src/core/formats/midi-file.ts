@@ -17,16 +17,32 @@ export interface MidiNote {
   lengthTicks: number;
 }
 
+/** A controller that takes a value, both 0..127. */
+export interface MidiControl {
+  number: number;
+  value: number;
+  positionTicks: number;
+}
+
 export interface MidiTrack {
   name: string;
   notes: MidiNote[];
+  /** Written only, as the channel: 0..15, that of the track's place where it is left out. */
+  controls?: MidiControl[];
+  channel?: number;
 }
+
+/** The channel of drums by agreement ("General MIDI System Level 1"): the tenth. */
+export const DRUM_CHANNEL = 9;
 
 export interface MidiSong {
   /** The first; null when the file has none. */
   tempoBpm: number | null;
   /** Quarter notes a bar, of the first metre; null when the file has none. */
   beatsPerBar: number | null;
+  /** Where they change, the first among them; left out where they stay. Written only. */
+  tempos?: { positionTicks: number; tempoBpm: number }[];
+  metres?: { positionTicks: number; beatsPerBar: number }[];
   tracks: MidiTrack[];
   markers: { positionTicks: number; name: string }[];
 }
@@ -197,8 +213,8 @@ export function writeMidiFile(song: MidiSong, { format, ticksPerBeat }: MidiWrit
   const head = headOf(song, ticksPerBeat);
   const tracks =
     format === 0
-      ? [[...head, ...song.tracks.flatMap(({ notes }, place) => noteEvents(notes, ticksPerBeat, place % 16))]]
-      : [head, ...song.tracks.map(({ name, notes }, place) => namedTrack(name, notes, ticksPerBeat, place))];
+      ? [[...head, ...song.tracks.flatMap((track, place) => trackEvents(track, ticksPerBeat, place))]]
+      : [head, ...song.tracks.map((track, place) => namedTrack(track, ticksPerBeat, place))];
   const data: MidiData = {
     header: { format, numTracks: tracks.length, ticksPerBeat },
     tracks: tracks.map(withDeltas),
@@ -206,36 +222,49 @@ export function writeMidiFile(song: MidiSong, { format, ticksPerBeat }: MidiWrit
   return Uint8Array.from(writeMidi(data));
 }
 
-function headOf({ tracks, tempoBpm, beatsPerBar, markers }: MidiSong, ticksPerBeat: number): Timed[] {
-  const events: MidiEvent[] = [{ deltaTime: 0, meta: true, type: 'trackName', text: rawText(tracks[0]?.name ?? '') }];
-  if (tempoBpm !== null) {
-    const microsecondsPerBeat = Math.round(MICROSECONDS_PER_MINUTE / tempoBpm);
-    events.push({ deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat });
-  }
-  if (beatsPerBar !== null) {
-    const isWhole = Number.isInteger(beatsPerBar);
-    const numerator = isWhole ? beatsPerBar : beatsPerBar * 2;
-    const denominator = isWhole ? 4 : 8;
-    // A click of the metronome each 24 MIDI clocks; eight 1/32 notes a quarter.
-    const clock = { metronome: 24, thirtyseconds: 8 };
-    events.push({ deltaTime: 0, meta: true, type: 'timeSignature', numerator, denominator, ...clock });
-  }
+function headOf(song: MidiSong, ticksPerBeat: number): Timed[] {
+  const { tracks, tempoBpm, beatsPerBar, markers } = song;
+  const tempos = song.tempos ?? (tempoBpm === null ? [] : [{ positionTicks: 0, tempoBpm }]);
+  const metres = song.metres ?? (beatsPerBar === null ? [] : [{ positionTicks: 0, beatsPerBar }]);
+  const at = (positionTicks: number, event: MidiEvent): Timed => {
+    return { ticks: Math.round((positionTicks * ticksPerBeat) / TICKS_PER_BEAT), rank: 0, event };
+  };
   return [
-    ...events.map((event): Timed => ({ ticks: 0, rank: 0, event })),
-    ...markers.map(({ positionTicks, name }): Timed => {
-      const ticks = Math.round((positionTicks * ticksPerBeat) / TICKS_PER_BEAT);
-      return { ticks, rank: 0, event: { deltaTime: 0, meta: true, type: 'marker', text: rawText(name) } };
+    at(0, { deltaTime: 0, meta: true, type: 'trackName', text: rawText(tracks[0]?.name ?? '') }),
+    ...tempos.map((one) => {
+      const microsecondsPerBeat = Math.round(MICROSECONDS_PER_MINUTE / one.tempoBpm);
+      return at(one.positionTicks, { deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat });
     }),
+    ...metres.map((one) => at(one.positionTicks, metreEvent(one.beatsPerBar))),
+    ...markers.map(({ positionTicks, name }) =>
+      at(positionTicks, { deltaTime: 0, meta: true, type: 'marker', text: rawText(name) }),
+    ),
   ];
 }
 
-function namedTrack(name: string, notes: readonly MidiNote[], ticksPerBeat: number, place: number): Timed[] {
-  const head: Timed = {
-    ticks: 0,
-    rank: 0,
-    event: { deltaTime: 0, meta: true, type: 'trackName', text: rawText(name) },
-  };
-  return [head, ...noteEvents(notes, ticksPerBeat, place % 16)];
+function metreEvent(beatsPerBar: number): MidiEvent {
+  const isWhole = Number.isInteger(beatsPerBar);
+  const numerator = isWhole ? beatsPerBar : beatsPerBar * 2;
+  const denominator = isWhole ? 4 : 8;
+  // A click of the metronome each 24 MIDI clocks; eight 1/32 notes a quarter.
+  const clock = { metronome: 24, thirtyseconds: 8 };
+  return { deltaTime: 0, meta: true, type: 'timeSignature', numerator, denominator, ...clock };
+}
+
+function namedTrack(track: MidiTrack, ticksPerBeat: number, place: number): Timed[] {
+  const text = rawText(track.name);
+  const head: Timed = { ticks: 0, rank: 0, event: { deltaTime: 0, meta: true, type: 'trackName', text } };
+  return [head, ...trackEvents(track, ticksPerBeat, place)];
+}
+
+function trackEvents(track: MidiTrack, ticksPerBeat: number, place: number): Timed[] {
+  const channel = track.channel ?? place % 16;
+  const controls = (track.controls ?? []).map(({ number, value, positionTicks }): Timed => {
+    const event = { deltaTime: 0, channel, type: 'controller' as const, controllerType: number, value };
+    // Before the notes of their tick.
+    return { ticks: Math.round((positionTicks * ticksPerBeat) / TICKS_PER_BEAT), rank: 0, event };
+  });
+  return [...controls, ...noteEvents(track.notes, ticksPerBeat, channel)];
 }
 
 /** Starts and ends; of one key a note ends at the latest where the next begins, and ends come before starts. */

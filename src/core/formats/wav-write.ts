@@ -2,14 +2,21 @@
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { bytesOfText } from './chunk-text.ts';
 import { dithered16 } from './dither.ts';
+import { id3Tag, type SoundFacts } from './sound-facts.ts';
 import type { CuePoint, SamplerLoop } from './wav-read.ts';
 
+const MIDDLE_C = 60;
+
 export type WavEncoding = 'pcm16' | 'pcm24' | 'float32';
+
+/** Bytes of a sample. */
+export const WAV_BYTES: Readonly<Record<WavEncoding, number>> = { pcm16: 2, pcm24: 3, float32: 4 };
 
 export interface WavWriteOptions {
   encoding: WavEncoding;
   cues?: readonly CuePoint[];
   loop?: SamplerLoop;
+  facts?: SoundFacts;
 }
 
 /**
@@ -17,29 +24,63 @@ export interface WavWriteOptions {
  * exactly is dithered (see dither.ts).
  */
 export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array<ArrayBuffer> {
-  const bytesPerSample = options.encoding === 'pcm16' ? 2 : options.encoding === 'pcm24' ? 3 : 4;
+  const { encoding } = options;
   const channelCount = audio.channels.length;
   const frames = frameCount(audio);
+  const bytesPerSample = WAV_BYTES[encoding];
   const dataSize = frames * channelCount * bytesPerSample;
-  const extra = [...cueChunks(options.cues ?? []), ...samplerChunk(options.loop, audio.sampleRate)];
+  const extra = [
+    ...cueChunks(options.cues ?? []),
+    ...samplerChunk(options, audio.sampleRate),
+    ...tagChunk(options.facts),
+  ];
   const extraSize = extra.reduce((sum, chunk) => sum + chunk.length, 0);
+  const head = wavHeader({ sampleRate: audio.sampleRate, channelCount, frames, encoding, extraSize });
+  const dataAt = head.length;
+  const bytes = new Uint8Array(dataAt + dataSize + (dataSize & 1) + extraSize);
+  bytes.set(head);
+  const view = new DataView(bytes.buffer);
+  const rounded = encoding === 'pcm16' ? dithered16(audio) : audio;
+  writeSamples(view, dataAt, rounded, encoding, bytesPerSample);
+  let at = dataAt + dataSize + (dataSize & 1);
+  for (const chunk of extra) {
+    bytes.set(chunk, at);
+    at += chunk.length;
+  }
+  return bytes;
+}
+
+/** What a WAVE file begins with, up to its samples. @param extraSize bytes of the chunks that come after those */
+export function wavHeader({
+  sampleRate,
+  channelCount,
+  frames,
+  encoding,
+  extraSize,
+}: {
+  sampleRate: number;
+  channelCount: number;
+  frames: number;
+  encoding: WavEncoding;
+  extraSize: number;
+}): Uint8Array<ArrayBuffer> {
+  const bytesPerSample = WAV_BYTES[encoding];
+  const dataSize = frames * channelCount * bytesPerSample;
   // What is not integer PCM says so in a longer "fmt " chunk, and how long it is in a "fact" chunk (Microsoft and IBM,
   // "Multimedia Programming Interface and Data Specifications 1.0", 1991, with "New Multimedia Data Types", 1994).
-  const isFloat = options.encoding === 'float32';
+  const isFloat = encoding === 'float32';
   const formatSize = isFloat ? 18 : 16;
   const dataAt = 20 + formatSize + (isFloat ? 12 : 0) + 8;
-  const total = dataAt + dataSize + (dataSize & 1) + extraSize;
-  const bytes = new Uint8Array(total);
+  const bytes = new Uint8Array(dataAt);
   const view = new DataView(bytes.buffer);
-
   putText(bytes, 0, 'RIFF');
-  view.setUint32(4, total - 8, true);
+  view.setUint32(4, dataAt + dataSize + (dataSize & 1) + extraSize - 8, true);
   putText(bytes, 8, 'WAVEfmt ');
   view.setUint32(16, formatSize, true);
   view.setUint16(20, isFloat ? 3 : 1, true);
   view.setUint16(22, channelCount, true);
-  view.setUint32(24, audio.sampleRate, true);
-  view.setUint32(28, audio.sampleRate * channelCount * bytesPerSample, true);
+  view.setUint32(24, sampleRate, true);
+  view.setUint32(28, sampleRate * channelCount * bytesPerSample, true);
   view.setUint16(32, channelCount * bytesPerSample, true);
   view.setUint16(34, bytesPerSample * 8, true);
   if (isFloat) {
@@ -49,13 +90,6 @@ export function writeWav(audio: AudioData, options: WavWriteOptions): Uint8Array
   }
   putText(bytes, dataAt - 8, 'data');
   view.setUint32(dataAt - 4, dataSize, true);
-  const rounded = options.encoding === 'pcm16' ? dithered16(audio) : audio;
-  writeSamples(view, dataAt, rounded, options.encoding, bytesPerSample);
-  let at = dataAt + dataSize + (dataSize & 1);
-  for (const chunk of extra) {
-    bytes.set(chunk, at);
-    at += chunk.length;
-  }
   return bytes;
 }
 
@@ -76,7 +110,14 @@ export function losslessEncoding(audio: AudioData): WavEncoding {
   return encoding;
 }
 
-function writeSamples(view: DataView, start: number, audio: AudioData, encoding: WavEncoding, step: number): void {
+/** Puts samples into a file, channels in turn. */
+export function writeSamples(
+  view: DataView,
+  start: number,
+  audio: AudioData,
+  encoding: WavEncoding,
+  step: number,
+): void {
   const stride = step * audio.channels.length;
   audio.channels.forEach((channel, index) => {
     let at = start + index * step;
@@ -127,17 +168,32 @@ function cueChunks(cues: readonly CuePoint[]): Uint8Array[] {
   return [cue, list, ...labels];
 }
 
-function samplerChunk(loop: SamplerLoop | undefined, sampleRate: number): Uint8Array[] {
-  if (!loop) return [];
-  const bytes = new Uint8Array(8 + 60);
+/** The loop, and the key that it sounds at its own pitch on: semitones, and a fraction of 2^32 to one. */
+function samplerChunk({ loop, facts }: Pick<WavWriteOptions, 'loop' | 'facts'>, sampleRate: number): Uint8Array[] {
+  const root = facts?.root;
+  if (!loop && !root) return [];
+  const bytes = new Uint8Array(8 + (loop ? 60 : 36));
   const view = new DataView(bytes.buffer);
   putText(bytes, 0, 'smpl');
-  view.setUint32(4, 60, true);
+  view.setUint32(4, bytes.length - 8, true);
   view.setUint32(16, Math.round(1e9 / sampleRate), true);
-  view.setUint32(20, 60, true);
+  const pitch = root ? root.key + root.cents / 100 : MIDDLE_C;
+  view.setUint32(20, Math.floor(pitch), true);
+  view.setUint32(24, Math.floor((pitch % 1) * 2 ** 32), true);
+  if (!loop) return [bytes];
   view.setUint32(36, 1, true);
   view.setUint32(52, loop.startFrame, true);
   view.setUint32(56, loop.endFrame - 1, true);
+  return [bytes];
+}
+
+function tagChunk(facts: SoundFacts | undefined): Uint8Array[] {
+  const tag = facts ? id3Tag(facts) : new Uint8Array();
+  if (tag.length === 0) return [];
+  const bytes = new Uint8Array(8 + tag.length + (tag.length & 1));
+  putText(bytes, 0, 'id3 ');
+  new DataView(bytes.buffer).setUint32(4, tag.length, true);
+  bytes.set(tag, 8);
   return [bytes];
 }
 

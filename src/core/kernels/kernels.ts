@@ -41,6 +41,9 @@ interface KernelExports {
     taps: number,
     before: number,
   ): void;
+  sumEarRows(rows: number): void;
+  loadPair(size: number, first: number, last: number, gain: number, lane: number): void;
+  measurePair(size: number): void;
   fourierTransform(from: number, to: number, work: number, size: number): void;
   measureVocoderPowers(size: number): void;
   makeVocoderFrame(size: number, isFirst: boolean, isStraight: boolean): void;
@@ -57,7 +60,7 @@ export interface Kernels extends Omit<KernelExports, 'memory'> {
 
 let instance: Kernels | undefined;
 
-/** The kernels; compiled at the first call (about 5 kB), then shared by all that runs on this thread. */
+/** The kernels; compiled at the first call (about 7 kB), then shared by all that runs on this thread. */
 export function kernels(): Kernels {
   return (instance ??= instantiate());
 }

@@ -191,5 +191,15 @@ export const ROUTE = slotsOf(ROUTE_ROWS);
  * Whose settings can be moved beside those of the sounds that a modulator belongs to. `zone` without an id: those sounds;
  * with one: a single sound; `sounds`: all sounds of the part of an id.
  */
-export const TARGET_KINDS = ['zone', 'sounds', 'modulator', 'route', 'channel', 'effect', 'send', 'double'] as const;
+export const TARGET_KINDS = [
+  'zone',
+  'sounds',
+  'modulator',
+  'route',
+  'channel',
+  'effect',
+  'send',
+  'double',
+  'helper',
+] as const;
 export type TargetKind = (typeof TARGET_KINDS)[number];

@@ -3,13 +3,12 @@
  * its own (see effects.ts and modulators.ts).
  */
 import { gainDb, LEVEL_SMOOTHING_MS, pan, percent, semitones, share } from './common-rows.ts';
+import { PITCH_CLASSES } from './chords.ts';
 import { choice, number, toggle, type SparseValues, type ValuesOf } from './row.ts';
 import { CLICK_SOUNDS, FOLLOWS, MATERIALS, TAILS } from './choices.ts';
 import { ZONE_ROWS } from './zone-rows.ts';
 
 export { ZONE_ROWS };
-
-const NOTES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
 export const SONG_ROWS = {
   tempoBpm: number({ label: 'tempo', unit: 'bpm', min: 20, max: 400, default: 100, digits: 2 }),
@@ -37,7 +36,10 @@ export const SONG_ROWS = {
   rootNote: choice({
     label: 'root',
     hint: 'Parts can be fitted to it',
-    choices: [{ value: -1, words: 'not said' }, ...NOTES.map((words, value) => ({ value, words }))],
+    choices: [
+      { value: -1, words: 'not said' },
+      ...PITCH_CLASSES.map((words, value) => ({ value, words: words as string })),
+    ],
     default: -1,
   }),
   clickOn: toggle({ label: 'click', default: false }),
@@ -320,6 +322,11 @@ export const EVENT_ROWS = {
   onKey: toggle({
     label: 'plays its key',
     hint: 'All that lies on the key of its sound answers, by strength, in turns or by chance, as when a hand presses it; else this sound alone',
+    default: false,
+  }),
+  pastHelpers: toggle({
+    label: 'past the helpers',
+    hint: 'It presses its key itself, and not by way of chord, runner and echoes: so is what they played, written down',
     default: false,
   }),
   tuneCents: { ...ZONE_ROWS.tuneCents, movedBy: 0 },

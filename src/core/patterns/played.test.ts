@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { playedPhrase, type PlayedPress } from './played.ts';
+import { playedPhrase, writtenDown, type PlayedPress } from './played.ts';
 
 const BAR = 3840;
 const press = (onTicks: number, offTicks: number | null = onTicks + 100, zoneId = 'snare'): PlayedPress => ({
@@ -62,5 +62,44 @@ describe('what was just played', () => {
 
   it('nothing played gives nothing', () => {
     expect(playedPhrase([], BAR, 0, () => ({ wholeTicks: null, tuneCents: 0 }))).toBeNull();
+  });
+});
+
+describe('what helpers have played, written down', () => {
+  const soundOf = () => ({ wholeTicks: 900, tuneCents: 0 });
+  const steps = (count: number, from = 0) =>
+    Array.from({ length: count }, (_, step): PlayedPress => ({
+      ...press(from + step * 960),
+      cents: step * 100,
+      lengthTicks: 240,
+    }));
+  const down = (presses: PlayedPress[], bars: number, nowTicks: number | null) =>
+    writtenDown(presses, bars, { barTicks: BAR, offsetTicks: 0, nowTicks }, soundOf)!;
+
+  it('is the last bars that are over, each press past the helpers, as long and as high as it was', () => {
+    // Four bars and a beat, while the fifth runs.
+    const { strips, lengthTicks } = down(steps(17), 2, 4 * BAR + 1000);
+    expect(lengthTicks).toBe(2 * BAR);
+    expect(strips.map(({ positionTicks }) => positionTicks)).toEqual(
+      Array.from({ length: 8 }, (_, step) => step * 960),
+    );
+    expect(strips[1]).toMatchObject({
+      lengthTicks: 240,
+      values: { onKey: true, pastHelpers: true, velocity: 0.7, tuneCents: 900 },
+    });
+  });
+
+  it('with the bar of the last press where that is over, or the only one', () => {
+    expect(down(steps(6), 1, 2 * BAR + 10).strips.map(({ positionTicks }) => positionTicks)).toEqual([0, 960]);
+    expect(down(steps(6), 1, null).strips).toHaveLength(2);
+    expect(down(steps(3), 1, 2500).strips).toHaveLength(3);
+    expect(down(steps(3), 4, 2500)).toMatchObject({ lengthTicks: 4 * BAR });
+  });
+
+  it('what rang on whole is as long as it is, and the song started anew begins anew', () => {
+    const whole = steps(2).map((one) => ({ ...one, lengthTicks: 0 }));
+    expect(down(whole, 1, null).strips[0]!.lengthTicks).toBe(900);
+    expect(down([...steps(8), ...steps(2)], 4, 2500).strips).toHaveLength(2);
+    expect(writtenDown([], 2, { barTicks: BAR, offsetTicks: 0, nowTicks: null }, soundOf)).toBeNull();
   });
 });

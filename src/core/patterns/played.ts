@@ -11,6 +11,9 @@ export interface PlayedPress {
   offTicks: number | null;
   /** 0..1 */
   velocity: number;
+  /** Of a helper: how much higher than its key, and how long until it is cut, 0 where it is not. */
+  cents?: number;
+  lengthTicks?: number;
 }
 
 /** What a sound is to a key. */
@@ -62,13 +65,53 @@ export function playedPhrase(
   }
   const lengthTicks = (lastRound - firstRound + 1) * roundTicks;
   const startTicks = offsetTicks + firstRound * roundTicks;
-  const strips = presses.slice(from).map(({ zoneId, key, onTicks, offTicks, velocity }) => {
-    const { wholeTicks, tuneCents } = soundOf(zoneId, key);
+  return { strips: stripsOf(presses.slice(from), startTicks, lengthTicks, soundOf), lengthTicks };
+}
+
+function stripsOf(
+  presses: readonly PlayedPress[],
+  startTicks: number,
+  lengthTicks: number,
+  soundOf: (zoneId: string, key: number) => PressedSound,
+): PlayedPhrase['strips'] {
+  return presses.map(({ zoneId, key, onTicks, offTicks, velocity, cents = 0, lengthTicks: untilCut = 0 }) => {
+    const sound = soundOf(zoneId, key);
     const positionTicks = Math.max(0, onTicks - startTicks);
     const held = offTicks === null ? lengthTicks : offTicks - onTicks;
+    const tuneCents = sound.tuneCents + cents;
     const values = tuneCents === 0 ? { velocity, onKey: true } : { velocity, onKey: true, tuneCents };
-    const wanted = Math.max(SHORTEST_TICKS, wholeTicks ?? held);
+    const wanted = Math.max(SHORTEST_TICKS, untilCut || (sound.wholeTicks ?? held));
     return { zoneId, positionTicks, lengthTicks: Math.min(wanted, lengthTicks - positionTicks), values };
   });
-  return { strips, lengthTicks };
+}
+
+/**
+ * What helpers have played in the last bars, as a pattern of so many: bars that are over, or that of the last press where it
+ * is the only one. Its strips press their keys past the helpers, which would play them once more.
+ * @param presses of helpers, in their order @param nowTicks where the song is; null while it stands
+ * @returns null when nothing was played
+ */
+export function writtenDown(
+  presses: readonly PlayedPress[],
+  bars: number,
+  { barTicks, offsetTicks, nowTicks }: { barTicks: number; offsetTicks: number; nowTicks: number | null },
+  soundOf: (zoneId: string, key: number) => PressedSound,
+): PlayedPhrase | null {
+  const last = presses.at(-1);
+  if (!last) return null;
+  // What lies later in the song was played before it was started anew.
+  const anew = presses.findLastIndex(({ onTicks }, at) => onTicks > (presses[at + 1]?.onTicks ?? Infinity) + 1e-6);
+  const own = presses.slice(anew + 1);
+  const barOf = (ticks: number) => Math.floor((ticks - offsetTicks) / barTicks + 1e-6);
+  const running = nowTicks === null ? null : barOf(nowTicks);
+  const isOnlyOne = barOf(own[0]!.onTicks) === barOf(last.onTicks);
+  const endBar = barOf(last.onTicks) + (barOf(last.onTicks) === running && !isOnlyOne ? 0 : 1);
+  const startTicks = offsetTicks + (endBar - bars) * barTicks;
+  const endTicks = startTicks + bars * barTicks;
+  const within = own.filter(({ onTicks }) => onTicks >= startTicks - 1e-6 && onTicks < endTicks - 1e-6);
+  const strips = stripsOf(within, startTicks, bars * barTicks, soundOf).map((strip) => ({
+    ...strip,
+    values: { ...strip.values, pastHelpers: true },
+  }));
+  return { strips, lengthTicks: bars * barTicks };
 }

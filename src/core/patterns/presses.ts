@@ -20,15 +20,16 @@ export interface PlayedPresses {
 }
 
 /**
- * The presses of a part's keys that sounded, in their order: all that came with the song if the last one did, else those
+ * The presses of a part's keys that sounded, by hand or by its helpers, in their order: all that came with the song if the last one did, else those
  * of the last go without it.
  */
 export function pressesOf(
   notes: readonly PlayedNote[],
   partId: string,
   { ticksPerFrame, ticksPerSongTick, sampleRate }: PressTiming,
+  by: 'key' | 'helper' = 'key',
 ): PlayedPresses {
-  const ofKeys = notes.filter((note) => note.partId === partId && note.origin === 'key');
+  const ofKeys = notes.filter((note) => note.partId === partId && note.origin === by);
   let ons = ofKeys.filter(({ kind, zoneId }) => kind === 'on' && zoneId !== '');
   const withSong = (ons.at(-1)?.songTicks ?? null) !== null;
   ons = ons.filter(({ songTicks }) => (songTicks !== null) === withSong);
@@ -49,6 +50,7 @@ export function pressesOf(
       onTicks: ticksOf(on),
       offTicks: isHeard ? ticksOf(off) : null,
       velocity: on.velocity,
+      ...(by === 'helper' ? { cents: on.cents, lengthTicks: on.lengthTicks } : {}),
     };
   });
   return { withSong, presses };

@@ -4,7 +4,7 @@ import { repeatsOf } from '../strips/repeats.ts';
 import { EVENT_ROWS } from '../params/tables.ts';
 import type { Part, PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks } from './patterns.ts';
-import { percussionOfKey } from './percussion-keys.ts';
+import { agreedKey, percussionOfKey } from './percussion-keys.ts';
 import { eventValues, zoneValues } from './values.ts';
 import { zonesOfPart, type PlacedZone } from './zones.ts';
 
@@ -20,11 +20,29 @@ export interface KeyNote {
   lengthTicks: number;
 }
 
+/** Which keys the sounds of a part lie on in a file: their own, or those that drums have by agreement, by their roles. */
+export type NoteKeys = 'own' | 'drums';
+
+/** The key of each sound of a part by agreement, by the ids of zones; sounds of one slice share it. */
+function drumKeys(placed: readonly PlacedZone[]): Map<string, number> {
+  const seen = new Map<Role, string[]>();
+  return new Map(
+    placed.flatMap(({ zone, at: { slice } }) => {
+      const alike = seen.get(slice.role) ?? [];
+      if (!alike.includes(slice.id)) alike.push(slice.id);
+      seen.set(slice.role, alike);
+      const key = agreedKey(slice.role, alike.indexOf(slice.id));
+      return key === null ? [] : [[zone.id, key] as const];
+    }),
+  );
+}
+
 /**
  * A pattern of a part as notes: each strip on the key of its sound, repeats spread out, a sound that lies over several
  * keys as much higher as its strip is tuned. What lies on no key, and
  * what is never heard, is left out.
  * @param handId another hand of the pattern than the one on its table; null for what lies there
+ * @param on the keys that its sounds lie on
  * @returns notes by position, and how many strips lie on no key
  */
 export function patternNotes(
@@ -32,8 +50,11 @@ export function patternNotes(
   part: Part,
   patternId: string,
   handId: string | null = null,
+  on: NoteKeys = 'own',
 ): { notes: KeyNote[]; without: number } {
-  const zoneById = new Map(zonesOfPart(document, part).map((placed) => [placed.zone.id, placed]));
+  const placed = zonesOfPart(document, part);
+  const zoneById = new Map(placed.map((one) => [one.zone.id, one]));
+  const agreed = on === 'drums' ? drumKeys(placed) : null;
   const endTicks = patternLengthTicks(document, patternId);
   const notes: KeyNote[] = [];
   let without = 0;
@@ -42,7 +63,9 @@ export function patternNotes(
   const events = isOther ? orderedEvents(eventsOfHand(pattern, handId)) : eventsOf(document, patternId);
   for (const event of events) {
     if (event.positionTicks >= endTicks) continue;
-    const keys = zoneById.get(event.zoneId)?.keys;
+    const drum = agreed?.get(event.zoneId);
+    const own = agreed ? null : zoneById.get(event.zoneId)?.keys;
+    const keys = drum === undefined ? own : { low: drum, high: drum, root: drum };
     if (!keys) {
       without++;
       continue;

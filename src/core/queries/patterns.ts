@@ -139,3 +139,9 @@ export function patternName(
 ): string {
   return patterns[activePatternId]?.name ?? 'home';
 }
+
+/** The name of any pattern, a home pattern too. */
+export function nameOfPattern(document: ProjectDocument, patternId: string): string {
+  const homeOf = cutIdOfHome(patternId);
+  return homeOf === null ? (document.patterns[patternId]?.name ?? '') : nameOfHome(document, homeOf);
+}

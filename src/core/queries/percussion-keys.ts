@@ -31,6 +31,19 @@ export function percussionOfKey(key: number): { role: Role; place: number } | nu
   return null;
 }
 
+/** Roles that are several instruments: each of their sounds takes another key, as long as there are some. */
+const MANY: ReadonlySet<Role> = new Set(['tom', 'cymbal', 'percussion']);
+
+/**
+ * The key of a sound for any drum machine: the usual one of its role, whichever of its kicks it is.
+ * @param place which sound of its role it is
+ * @returns null for what is no drum
+ */
+export function agreedKey(role: Role, place: number): number | null {
+  const keys = KEYS_BY_ROLE[role];
+  return keys ? keys[MANY.has(role) ? place % keys.length : 0]! : null;
+}
+
 /**
  * A key for each role in order: its own by agreement while there is one free, then the next free ones above all that.
  * @returns MIDI notes; null for those that no key is left for

@@ -1,9 +1,10 @@
 /** What a modulator may move, each with its words: the settings of its own sounds, other modulators, what the part is heard through. */
 import { EFFECT_WORDS } from '../params/effects.ts';
+import { HELPER_WORDS } from '../params/helpers.ts';
 import { MODULATOR_WORDS, type TargetKind } from '../params/modulators.ts';
 import type { NumberRow, Rows } from '../params/row.ts';
 import { ZONE_ROWS } from '../params/tables.ts';
-import { findDouble, rowsOfTarget } from '../document/owners.ts';
+import { findDouble, rowsOfTarget, type OwnerKind } from '../document/owners.ts';
 import { nameOfChannel } from './channel-names.ts';
 import { macrosOf } from './macros.ts';
 import type { Modulator, Part, ProjectDocument, Route, RouteTarget } from '../document/schema.ts';
@@ -38,9 +39,21 @@ export function movableOfPart(document: ProjectDocument, part: Part, by: 'macro'
     ...heardThrough(document, part.channelId),
     ...rowsMoved(sounds, ZONE_ROWS, 'its sounds'),
     ...(part.doubles ?? []).flatMap(({ id, name }) => recordMoved(document, 'double', id, name)),
+    ...helpersMoved(document, part),
     ...own.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
     ...dials(document),
   ];
+}
+
+function helpersMoved(document: ProjectDocument, part: Part): Movable[] {
+  return part.helperOrder.flatMap((id) => recordMoved(document, 'helper', id, nameOfHelper(document, id)));
+}
+
+/** By its kind, with a number where its part has several of it. */
+function nameOfHelper({ helpers, parts }: ProjectDocument, id: string): string {
+  const { kind, partId } = helpers[id]!;
+  const alike = parts[partId]!.helperOrder.filter((one) => helpers[one]!.kind === kind);
+  return alike.length > 1 ? `${HELPER_WORDS[kind]} ${alike.indexOf(id) + 1}` : HELPER_WORDS[kind];
 }
 
 function dials(document: ProjectDocument): Movable[] {
@@ -60,7 +73,7 @@ export function movableBy(document: ProjectDocument, modulator: Modulator): Mova
     ...own,
     ...others.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
     ...routes.flatMap((route) => recordMoved(document, 'route', route.id, nameOfRoute(document, route))),
-    ...(part ? [...heardThrough(document, part.channelId), ...dials(document)] : []),
+    ...(part ? [...heardThrough(document, part.channelId), ...helpersMoved(document, part), ...dials(document)] : []),
   ];
 }
 
@@ -92,9 +105,18 @@ function nameOfTarget(document: ProjectDocument, kind: TargetKind, id: string): 
   if (kind === 'effect') return EFFECT_WORDS[document.effects[id]!.kind];
   if (kind === 'sounds') return `all of ${document.parts[id]!.name}`;
   if (kind === 'zone') return nameOfZone(document, id);
+  if (kind === 'helper') return nameOfHelper(document, id);
   if (kind === 'double') return findDouble(document, id)!.double.name;
   if (kind === 'send') return `send to ${nameOfChannel(document, document.sends[id]!.toChannelId)}`;
   return nameOfChannel(document, id);
+}
+
+/** Whose setting it is, in words. */
+export function nameOfOwner(document: ProjectDocument, kind: OwnerKind | 'double' | 'sounds', id: string): string {
+  if (kind === 'part') return document.parts[id]!.name;
+  if (kind === 'cut') return document.sources[document.cuts[id]!.sourceId]!.name;
+  if (kind === 'section') return document.sections[id]!.name;
+  return kind === 'mapping' ? '' : nameOfTarget(document, kind, id);
 }
 
 /** A sound by its place in its part. */

@@ -12,9 +12,10 @@
  *
  * The frames are made by a kernel (`kernels/assembly/vocoder.ts`), whose memory one vocoder uses at a time.
  */
-import { hannWindow } from '../dsp/fft.ts';
+import { hannWindow } from '../dsp/hann-window.ts';
 import { addSamples } from '../dsp/mixing.ts';
 import { kernels } from '../kernels/kernels.ts';
+import { fillTurns } from '../kernels/turns.ts';
 
 /** Left and right; the same array twice for a sound of one channel. */
 type Stereo = readonly [left: Float32Array, right: Float32Array];
@@ -35,18 +36,6 @@ const places = {
 };
 /** The window of the vocoder whose bands and frames the kernel's memory holds. */
 let laidOut: Float64Array | undefined;
-let hasTurns = false;
-
-/** `cos` and `-sin` of one turn, for the kernel's transform. */
-function fillTurns(): void {
-  const size = kernel.value('SPECTRUM_SIZE');
-  const turns = kernel.doubles('spectrumTurns', 2 * size);
-  for (let k = 0; k < size; k++) {
-    turns[2 * k] = Math.cos((2 * Math.PI * k) / size);
-    turns[2 * k + 1] = -Math.sin((2 * Math.PI * k) / size);
-  }
-  hasTurns = true;
-}
 
 /** The band of a bin; bands are as wide as their place: equal steps of the logarithm of the bin. */
 function bandOfBin(bin: number, bins: number, bands: number): number {
@@ -118,7 +107,7 @@ export class PhaseVocoder {
 
   private takeOver(): void {
     if (laidOut === this.window) return;
-    if (!hasTurns) fillTurns();
+    fillTurns();
     places.window.set(this.window);
     places.bandOfBin.set(this.bandOfBin);
     laidOut = this.window;

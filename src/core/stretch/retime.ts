@@ -2,6 +2,7 @@
  * A sound at another tempo or pitch, in one of three ways: its slices moved, its time stretched with the attacks kept
  * whole and exactly in their new places, or played at another speed.
  */
+import { joined } from '../dsp/joined.ts';
 import { frameCount, type AudioData } from '../dsp/audio.ts';
 import { resampleFine } from '../dsp/fine-resample.ts';
 import { addSamples } from '../dsp/mixing.ts';
@@ -74,7 +75,7 @@ export function* retimeSteps(audio: AudioData, attacks: readonly Attack[], retim
   const source = audio.channels.map((channel) => resampleFine(channel, increment, pitched));
   yield 0.2;
   const fill = mode === 'slices' ? retiming.tail : 'stretch';
-  const settings = settingsFor(retiming.material, fill, sampleRate);
+  const settings = { ...settingsFor(retiming.material, fill, sampleRate), transposed: increment };
   const places = [0];
   const targets = [0];
   for (const { frame, attackFrame = frame } of [...attacks].sort((a, b) => a.frame - b.frame)) {
@@ -113,24 +114,21 @@ export function retimeSlice(audio: AudioData, slice: SliceRetiming): AudioData {
   ) as [Float32Array, Float32Array?];
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const segment = { sourceStart: 0, sourceEnd: frames, length };
-  const settings = { ...settingsFor(material, fill, sampleRate), pace: keepsTime ? increment : 1 };
+  const settings = {
+    ...settingsFor(material, fill, sampleRate),
+    pace: keepsTime ? increment : 1,
+    transposed: increment,
+  };
   const remainder = renderSegment([left, right ?? left], segment, 0, settings, out);
-  const whole = out.map((channel, side) => (remainder ? joined(channel, remainder[side]!) : channel));
+  const whole = out.map((channel, side) => (remainder ? joined([channel, remainder[side]!]) : channel));
   return { sampleRate, channels: right ? whole : [whole[0]!] };
-}
-
-function joined(first: Float32Array<ArrayBuffer>, second: Float32Array): Float32Array<ArrayBuffer> {
-  const all = new Float32Array(first.length + second.length);
-  all.set(first);
-  all.set(second, first.length);
-  return all;
 }
 
 /** Settings of the segments for a material at a sample rate. */
 export function settingsFor(material: Material, fill: Fill, sampleRate: number): SegmentSettings {
   const { maxWindow, keepShare } = MATERIAL_SETTINGS[material];
   const scale = 2 ** Math.round(Math.log2(sampleRate / WINDOW_RATE_HZ));
-  return { sampleRate, fill, maxWindow: Math.min(MAX_WINDOW, maxWindow * scale), keepShare, pace: 1 };
+  return { sampleRate, fill, maxWindow: Math.min(MAX_WINDOW, maxWindow * scale), keepShare, pace: 1, transposed: 1 };
 }
 
 /** What rings on from a frame of the result. */

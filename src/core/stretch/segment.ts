@@ -2,6 +2,7 @@
  * One stretch of sound, from an attack to the next, made longer or shorter. The attack itself is always copied, so it
  * sounds as it did; only what lies between attacks changes.
  */
+import { findLetGo, type LetGo } from './let-go.ts';
 import { BANDS, LevelProfile } from './level-profile.ts';
 import { PhaseVocoder } from './phase-vocoder.ts';
 
@@ -37,6 +38,8 @@ export interface SegmentSettings {
    * to stay in its time; 1 where the source has its own time.
    */
   pace: number;
+  /** Frames of the original that pass in a frame of the source, whatever its time: 2 an octave higher. */
+  transposed: number;
 }
 
 /** The least of an attack that is copied. */
@@ -96,7 +99,7 @@ export function renderSegment(
   const isPlain = (length === sourceLength && pace === 1) || size === 0 || (fill !== 'stretch' && fill !== 'ring');
   const stretching = isPlain ? null : measure(source, segment, size, settings);
   // What dies away has its own time: it is not stretched.
-  const way = stretching?.profile.diesAway(SLOW_NEPERS * pace) ? 'ring' : fill;
+  const way = stretching?.letGo === null && stretching.profile.diesAway(SLOW_NEPERS * pace) ? 'ring' : fill;
   if (!stretching || (way === 'ring' && !grows && pace === 1)) {
     const end = Math.min(length, sourceLength);
     copy(source, sourceStart, lead, end, out);
@@ -114,19 +117,28 @@ interface Stretching {
   attack: number;
   /** The last centre whose window does not see the next attack. */
   lastCentre: number;
+  /** Where a held note is let go; null where none is. */
+  letGo: LetGo | null;
   sampleRate: number;
   pace: number;
+  transposed: number;
 }
 
 function measure(source: Stereo, segment: Segment, size: number, settings: SegmentSettings): Stretching {
-  const { sampleRate, pace } = settings;
+  const { sampleRate, pace, transposed } = settings;
   const vocoder = vocoderOf(size);
   const lastCentre = segment.sourceEnd - segment.sourceStart - size / 2;
   // A window that soon moves on, faster than the time, shows no attack again: what it sees of it lies in the copy.
   const attack = Math.max(pace < 1 ? 0 : size / 2, Math.round(attackSeconds(pace) * sampleRate));
   const earliest = Math.min(lastCentre - vocoder.step, attack + size / 2);
-  const profile = new LevelProfile(source, segment.sourceStart, earliest, lastCentre, vocoder, sampleRate);
-  return { vocoder, profile, attack, lastCentre, sampleRate, pace };
+  const found = settings.fill === 'stretch' ? findLetGo(source, segment, sampleRate, transposed) : null;
+  // So close to the next attack it cannot be told from that.
+  const letGo = found && found.frame < lastCentre - vocoder.step ? found : null;
+  // How it is let go tells nothing of how it holds.
+  const held =
+    letGo === null ? lastCentre : Math.max(earliest + vocoder.step, Math.min(lastCentre, letGo.frame - size / 2));
+  const profile = new LevelProfile(source, segment.sourceStart, earliest, held, vocoder, sampleRate);
+  return { vocoder, profile, attack, lastCentre, letGo, sampleRate, pace, transposed };
 }
 
 /** An attack that is higher is shorter, too. */
@@ -143,10 +155,11 @@ function stretchInto(
   out: Stereo,
 ): void {
   const { sourceStart, sourceEnd, length } = segment;
-  const { vocoder, attack, lastCentre, sampleRate, pace } = stretching;
+  const { vocoder, attack, lastCentre, letGo, sampleRate, pace } = stretching;
+  const soundLength = letGo?.frame ?? sourceEnd - sourceStart;
   const share = Math.min(
-    keepShare * (sourceEnd - sourceStart),
-    MAX_KEPT_OF_RESULT * length,
+    keepShare * soundLength,
+    (MAX_KEPT_OF_RESULT * length * soundLength) / (sourceEnd - sourceStart),
     MAX_KEPT_SECONDS * sampleRate,
     // What is copied plays in its own time: no longer than until it is a step of the vocoder away from the original's.
     pace === 1 ? Infinity : (vocoder.step * Math.max(1, pace)) / Math.abs(pace - 1),
@@ -174,15 +187,39 @@ function windowFor(sourceLength: number, { maxWindow, sampleRate, pace }: Segmen
   return size >= MIN_WINDOW ? size : 0;
 }
 
+/**
+ * The source's time of a segment whose note is let go: that comes at its place in the new time, the note fades as fast
+ * as the original did, and what is left of the segment is stretched.
+ * @param copied up to here the two times are the same
+ */
+function letGoCourse(
+  { frame, fadedFrame }: LetGo,
+  sourceLength: number,
+  length: number,
+  copied: number,
+  lastCentre: number,
+  transposed: number,
+): (time: number) => number {
+  const target = (frame * length) / sourceLength;
+  const fade = Math.max(0, Math.min(fadedFrame, lastCentre) - frame);
+  const faded = Math.min(length, target + fade * transposed);
+  return (time) => {
+    if (time < target) return copied + ((time - copied) * (frame - copied)) / (target - copied);
+    if (time < faded) return frame + (time - target) / transposed;
+    return frame + fade + ((time - faded) * (lastCentre - frame - fade)) / Math.max(1, length - faded);
+  };
+}
+
 /** @param copied up to here the sound is copied: frames around it are written as they are, so that the two meet in phase */
 function vocode(
   source: Stereo,
   { sourceStart, sourceEnd, length }: Segment,
   copied: number,
   fill: Fill,
-  { vocoder, profile, attack, lastCentre, sampleRate, pace }: Stretching,
+  { vocoder, profile, attack, lastCentre, letGo, sampleRate, pace, transposed }: Stretching,
 ): Stereo {
   const half = vocoder.size / 2;
+  const released = letGo && letGoCourse(letGo, sourceEnd - sourceStart, length, copied, lastCentre, transposed);
   const out = [new Float32Array(length), new Float32Array(length)] as const;
   const bandGains = new Float64Array(BANDS);
   const range = Math.max(vocoder.step, Math.min(lastCentre - half - attack, Math.round(RING_SECONDS * sampleRate)));
@@ -195,6 +232,7 @@ function vocode(
   const centreAt = (time: number) => {
     if (time <= copied) return time;
     if (fill === 'stretch') {
+      if (released && pace === 1) return released(time);
       if (pace !== 1) return Math.min(lastCentre, evenPlace(time));
       return copied + ((time - copied) * (lastCentre - copied)) / Math.max(1, length - copied);
     }

@@ -1,7 +1,8 @@
 /** What sounded: by a key or a pattern, when, and where the song was. */
 export interface PlayedNote {
   kind: 'on' | 'off';
-  origin: 'key' | 'pattern';
+  /** `helper`: what chord, runner or echoes press. */
+  origin: 'key' | 'pattern' | 'helper';
   /** Frame at which it was played: for keys that of the press, which may lie before the sound. */
   frame: number;
   /** Song position there, in ticks; null while the song does not run. */
@@ -13,6 +14,10 @@ export interface PlayedNote {
   key: number;
   velocity: number;
   noteId: number;
-  /** Length of a pattern's event, in ticks; 0 for keys. */
+  /** How much higher than its key it sounds, in cents. */
+  cents: number;
+  /** An echo of another note. */
+  isEcho: boolean;
+  /** Length of a pattern's event, in ticks; of a helper's press until it is cut, 0 where it is not; 0 for keys. */
   lengthTicks: number;
 }

@@ -12,6 +12,8 @@ export type AppErrorCode =
   | 'audio.missing'
   | 'upload.slow'
   | 'disk.full'
+  | 'input.refused'
+  | 'input.missing'
   | 'not-found'
   | 'cancelled';
 

@@ -89,10 +89,10 @@ export function ticksToBarsBeats(ticks: number, beatsPerBar: number): BarsBeatsT
   return { bar: Math.floor(beats / perBar) + 1, beat: (beats % perBar) + 1, ticks: whole % beatTicks };
 }
 
-/** `2.1.048`: bar, beat, ticks of the beat in three digits. */
-export function formatBarsBeats(ticks: number, beatsPerBar: number): string {
+/** `2.1.048`: bar, beat, ticks of the beat in three digits. @param barsBefore that are counted before */
+export function formatBarsBeats(ticks: number, beatsPerBar: number, barsBefore = 0): string {
   const at = ticksToBarsBeats(ticks, beatsPerBar);
-  return `${at.bar}.${at.beat}.${String(at.ticks).padStart(3, '0')}`;
+  return `${barsBefore + at.bar}.${at.beat}.${String(at.ticks).padStart(3, '0')}`;
 }
 
 /** `1:04.250`: minutes, seconds and milliseconds. */

@@ -99,6 +99,8 @@ export const sources = sqliteTable(
     facts: text('facts').notNull(),
     /** Words that it is found by, as a JSON list. */
     tags: text('tags').notNull().default('[]'),
+    /** How its slices sound, as JSON; null where nobody has listened yet. */
+    prints: text('prints'),
     createdAt: integer('created_at').notNull(),
     deletedAt: integer('deleted_at'),
     /** False while its audio is still arriving: it is not there yet for anybody. */

@@ -4,7 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import { json, Router, type Response } from 'express';
 import rangeParser from 'range-parser';
 import { z } from 'zod';
-import { changeSourceBody, sourceId, uploadHeader } from '#core/api/sources.ts';
+import { changeSourceBody, sourceId, uploadHeader, type KnownSource } from '#core/api/sources.ts';
 import { AppError } from '#core/units/errors.ts';
 import { atPace, type Pace } from '../http/progress.ts';
 import type { SourceService } from '../services/sources.ts';
@@ -21,9 +21,12 @@ export function sourceRoutes(sources: SourceService, pace = PACE): Router {
   router.get('/', (_request, response) => {
     response.json(sources.list());
   });
+  router.get('/prints', (_request, response) => {
+    response.json(sources.prints());
+  });
   router.get('/:id', (request, response) => {
     const { id } = idParam.parse(request.params);
-    response.json({ known: sources.has(id) });
+    response.json({ known: sources.has(id), name: sources.shelfName(id) } satisfies KnownSource);
   });
   router.put('/:id', async (request, response) => {
     const { id } = idParam.parse(request.params);
@@ -33,7 +36,7 @@ export function sourceRoutes(sources: SourceService, pace = PACE): Router {
     // An upload that is refused is read to its end all the same: the answer would not arrive otherwise.
     const pieces = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
     try {
-      await sources.receive(id, header.name, header.facts, byteLength, atPace(pieces, pace), header.tags);
+      await sources.receive(id, header.name, header.facts, byteLength, atPace(pieces, pace), header);
     } catch (error) {
       // Nobody waits for the rest of what does not come.
       if (error instanceof AppError && error.code === 'upload.slow') response.set('Connection', 'close');

@@ -1,9 +1,10 @@
 /** Audio, in chunks, named by the hash of its samples. */
 import { createHash, randomUUID } from 'node:crypto';
-import { and, asc, desc, eq, isNull } from 'drizzle-orm';
+import type { SQLiteUpdateSetSource } from 'drizzle-orm/sqlite-core';
+import { and, asc, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import {
-  sourceFacts,
-  tags as tagList,
+  type PrintsOfSource,
+  type SoundPrints,
   type SourceChange,
   type SourceFacts,
   type SourceSummary,
@@ -12,7 +13,7 @@ import {
 import { readWavLayout } from '#core/formats/wav-read.ts';
 import { AppError } from '#core/units/errors.ts';
 import type { Db } from '../db/open.ts';
-import { projects, projectSources, sourceChunks, sources } from '../db/schema.ts';
+import { projects, projectSources, shelfRecordSources, sourceChunks, sources } from '../db/schema.ts';
 
 export const CHUNK_BYTES = 1 << 20;
 const HERE = eq(sources.complete, true);
@@ -39,17 +40,47 @@ export class SourceService {
 
   list(): SourceSummary[] {
     const { id, name, sampleRate, channels, frames, byteLength, createdAt, facts, tags } = sources;
+    const hasPrints = sql<number>`${sources.prints} is not null`;
+    const used = new Set(
+      [
+        ...this.db.selectDistinct({ id: projectSources.sourceId }).from(projectSources).all(),
+        ...this.db.selectDistinct({ id: shelfRecordSources.sourceId }).from(shelfRecordSources).all(),
+      ].map((row) => row.id),
+    );
     return this.db
-      .select({ id, name, sampleRate, channels, frames, byteLength, createdAt, facts, tags })
+      .select({ id, name, sampleRate, channels, frames, byteLength, createdAt, facts, tags, hasPrints })
       .from(sources)
       .where(and(isNull(sources.deletedAt), HERE))
       .orderBy(desc(sources.createdAt))
       .all()
       .map((row) => ({
         ...row,
-        facts: sourceFacts.parse(JSON.parse(row.facts)),
-        tags: tagList.parse(JSON.parse(row.tags)),
+        // Checked when they came.
+        facts: JSON.parse(row.facts) as SourceFacts,
+        tags: JSON.parse(row.tags) as string[],
+        isUsed: used.has(row.id),
+        hasPrints: row.hasPrints === 1,
       }));
+  }
+
+  /** What is called so on the shelf; null where the sound is not on it. */
+  shelfName(id: string): string | null {
+    const row = this.db
+      .select({ name: sources.name })
+      .from(sources)
+      .where(and(eq(sources.id, id), isNull(sources.deletedAt), HERE))
+      .get();
+    return row?.name ?? null;
+  }
+
+  /** How the slices of all sounds of the shelf sound, as far as anybody has listened. */
+  prints(): PrintsOfSource[] {
+    return this.db
+      .select({ id: sources.id, prints: sources.prints })
+      .from(sources)
+      .where(and(isNull(sources.deletedAt), HERE, isNotNull(sources.prints)))
+      .all()
+      .map(({ id, prints }) => ({ id, ...(JSON.parse(prints!) as SoundPrints) }));
   }
 
   /** Is the audio of this source here? Deleted sources count: projects may still play them. */
@@ -91,7 +122,7 @@ export class SourceService {
     facts: SourceFacts,
     byteLength: number,
     pieces: Iterable<Buffer> | AsyncIterable<Buffer>,
-    tags: readonly string[] = [],
+    { tags = [], prints }: { tags?: readonly string[] | undefined; prints?: SoundPrints | undefined } = {},
   ): Promise<void> {
     const isNew = !this.has(id);
     // Two of the same sound come beside each other, each hashed by itself: one that is slow, or false, holds up nobody.
@@ -101,6 +132,7 @@ export class SourceService {
       await this.store({ id, rowId, name, facts: JSON.stringify(facts), byteLength }, pieces);
       // What is here already keeps the tags that it was given.
       if (isNew && tags.length > 0) this.change(id, { tags: [...tags] });
+      if (prints) this.change(id, { prints });
     } finally {
       this.arriving.delete(rowId);
     }
@@ -206,9 +238,11 @@ export class SourceService {
     }
   }
 
-  /** Another name, other tags; a tag counts once. */
-  change(id: string, { name, tags }: SourceChange): void {
+  /** Another name, other tags, or what was heard of it by now; a tag counts once. */
+  change(id: string, { name, tags, prints, heard }: SourceChange): void {
     this.changeListed(id, {
+      ...(prints && { prints: JSON.stringify(prints) }),
+      ...(heard && { facts: sql`json_set(${sources.facts}, '$.heard', json(${JSON.stringify(heard)}))` }),
       ...(name !== undefined && { name }),
       ...(tags !== undefined && { tags: JSON.stringify([...new Set(tags)]) }),
     });
@@ -223,7 +257,7 @@ export class SourceService {
     this.changeListed(id, { deletedAt: null });
   }
 
-  private changeListed(id: string, change: Partial<typeof sources.$inferInsert>): void {
+  private changeListed(id: string, change: SQLiteUpdateSetSource<typeof sources>): void {
     const result = this.db
       .update(sources)
       .set(change)

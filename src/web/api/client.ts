@@ -1,6 +1,15 @@
 /** Talks to the server. Every failure becomes an error with a code that the interface has words for. */
 import type { LoadedProject, ProjectSummary, SaveRequest, Version } from '#core/api/projects.ts';
-import type { DeletedItem, SourceChange, SourceFacts, SourceSummary, SourceUse } from '#core/api/sources.ts';
+import type {
+  DeletedItem,
+  KnownSource,
+  PrintsOfSource,
+  SourceChange,
+  SourceFacts,
+  SourceSummary,
+  SourceUpload,
+  SourceUse,
+} from '#core/api/sources.ts';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import type { RecordKindName, RecordOf } from '#core/shelf/kinds.ts';
 import { jsonText, LONG_TEXT } from './json-text.ts';
@@ -86,15 +95,11 @@ export const api = {
   restoreRecord: (kind: RecordKindName, id: string) => sendJson('POST', `/shelf/${kind}/${id}/restore`, {}),
 
   listSources: () => readJson<SourceSummary[]>(request('/sources')),
-  putSource: (
-    id: string,
-    name: string,
-    facts: SourceFacts,
-    wav: Uint8Array<ArrayBuffer>,
-    tags: readonly string[] = [],
-  ) => {
-    const header = JSON.stringify({ name, facts, tags });
-    const base64 = btoa(String.fromCharCode(...new TextEncoder().encode(header)));
+  knownSource: (id: string) => readJson<KnownSource>(request(`/sources/${id}`)),
+  sourcePrints: () => readJson<PrintsOfSource[]>(request('/sources/prints')),
+  /** @param said name, facts, tags and prints, which travel in the header */
+  putSource: (id: string, said: SourceUpload, wav: Uint8Array<ArrayBuffer>) => {
+    const base64 = btoa(String.fromCharCode(...new TextEncoder().encode(JSON.stringify(said))));
     return request(`/sources/${id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'audio/wav', 'X-Source': base64 },

@@ -14,6 +14,8 @@ const WAYS_OUT: Record<AppErrorCode, string> = {
   'audio.missing': 'Import the sound again.',
   'upload.slow': 'Try again.',
   'disk.full': 'Make room on it: what you changed stays in this window, and is saved then.',
+  'input.refused': 'Allow the microphone in the browser’s settings of this page, and try again.',
+  'input.missing': 'Plug it in, or choose another one.',
   'not-found': 'It may have been deleted in another window.',
   cancelled: '',
 };

@@ -3,19 +3,28 @@ import { compilePlan } from '#core/engine/plan/compile.ts';
 import type { RenderPlan } from '#core/engine/plan/fragments.ts';
 import { withValues } from '#core/params/row.ts';
 import { SONG_ROWS } from '#core/params/tables.ts';
-import type { ProjectDocument } from '#core/document/schema.ts';
+import { soundingSlice } from '#core/takeaway/sounding-slices.ts';
+import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import type { BounceRequest, BounceResult } from '../workers/bounce.worker.ts';
+import type { PlannedSlice } from '../workers/export.worker.ts';
 import { WorkerClient } from '../workers/rpc.ts';
 import { ENGINE_SAMPLE_RATE } from './engine-host.ts';
 import { library, renderings } from './services.ts';
 
-/** @param onlyPartId this part alone, whatever is muted or soloed */
-export async function planToBounce(document: ProjectDocument, onlyPartId?: string): Promise<RenderPlan> {
+/**
+ * @param onlyPartId this part alone, whatever is muted or soloed
+ * @param sampleRate of what is rendered
+ */
+export async function planToBounce(
+  document: ProjectDocument,
+  onlyPartId?: string,
+  sampleRate = ENGINE_SAMPLE_RATE,
+): Promise<RenderPlan> {
   await Promise.all(Object.keys(document.sources).map((id) => library.load(id)));
   await renderings.complete(document);
   const song = { ...document.song, values: withValues(SONG_ROWS, document.song.values, { clickOn: false }) };
   const assets = library.audio;
-  return compilePlan({ ...document, song }, ENGINE_SAMPLE_RATE, { assets, renderings, onlyPartId });
+  return compilePlan({ ...document, song }, sampleRate, { assets, renderings, onlyPartId });
 }
 
 /** A worker that is made for one request, and goes with it. */
@@ -40,4 +49,25 @@ export function bounceInWorker(
 ): Promise<BounceResult> {
   const worker = new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
   return inWorker<BounceRequest, BounceResult>(worker, request, onProgress, signal);
+}
+
+/** A plan for each slice as it sounds. Slices that nothing plays are left out. @param sampleRate null: the engine's */
+export async function planSlices(
+  document: ProjectDocument,
+  part: Part,
+  slices: readonly { cutId: string; slice: { id: string; name: string } }[],
+  sampleRate: number | null,
+): Promise<PlannedSlice[]> {
+  await renderings.complete(document);
+  const assets = library.audio;
+  const plans: PlannedSlice[] = [];
+  for (const { cutId, slice } of slices) {
+    const alone = soundingSlice(document, part, cutId, slice.id);
+    if (!alone) continue;
+    const plan = compilePlan(alone.document, sampleRate ?? ENGINE_SAMPLE_RATE, { assets, renderings });
+    plans.push({ plan, lengthTicks: alone.lengthTicks, slice });
+    // The page goes on meanwhile.
+    await new Promise((resolve) => setTimeout(resolve));
+  }
+  return plans;
 }

@@ -4,7 +4,6 @@ import { samplesOf, withoutRoom } from './room.ts';
 import { soundIdsOf, type PlanCompiler } from '#core/engine/plan/compile.ts';
 import { isEmptyPatch, type PlanPatch, type PlanSource } from '#core/engine/plan/fragments.ts';
 import { isRenderingKey } from '#core/engine/plan/renderings.ts';
-import workletUrl from '../worklets/engine.worklet.ts?worker&url';
 
 /** Rate the engine runs and bounces at, in frames a second. */
 export const ENGINE_SAMPLE_RATE = 44100;
@@ -15,9 +14,11 @@ const KEEP_SAMPLES = 8_000_000;
 export const IDLE_STATUS: EngineStatus = {
   type: 'status',
   frame: 0,
+  timeSeconds: 0,
   playing: false,
   order: 0,
   positionTicks: 0,
+  tempoBpm: 120,
   sounding: [],
   parts: [],
   mix: { peaks: [], readings: [], troubled: [], watched: null },
@@ -39,7 +40,11 @@ export class EngineHost {
   private readonly known = new Map<string, number>();
   private readonly waiting: ToEngine[] = [];
   private captured: ((audio: { left: Float32Array; right: Float32Array }) => void) | null = null;
+  private toldLast: ((audio: { left: Float32Array; right: Float32Array }) => void) | null = null;
   private readonly listeners = new Set<(status: EngineStatus) => void>();
+
+  /** @param workletUrl where the code of the audio thread lies */
+  constructor(private readonly workletUrl: string) {}
 
   /** Builds the engine; browsers let it sound only after the first click or key. */
   start(): Promise<void> {
@@ -49,7 +54,7 @@ export class EngineHost {
 
   private async build(): Promise<void> {
     const context = new AudioContext({ sampleRate: ENGINE_SAMPLE_RATE, latencyHint: 'interactive' });
-    await context.audioWorklet.addModule(workletUrl);
+    await context.audioWorklet.addModule(this.workletUrl);
     const node = new AudioWorkletNode(context, 'engine', { numberOfInputs: 0, outputChannelCount: [2] });
     node.port.onmessage = (event: MessageEvent<FromEngine>) => this.receive(event.data);
     node.connect(context.destination);
@@ -62,6 +67,12 @@ export class EngineHost {
   async resume(): Promise<void> {
     await this.start();
     if (this.context?.state === 'suspended') await this.context.resume();
+  }
+
+  /** The graph that it plays in, for who listens to an input beside it or to what it plays. */
+  async graph(): Promise<{ context: AudioContext; output: AudioNode }> {
+    await this.resume();
+    return { context: this.context!, output: this.node! };
   }
 
   addSource(source: PlanSource): void {
@@ -130,24 +141,36 @@ export class EngineHost {
     });
   }
 
+  /** The last minute of what it played. */
+  lastOutput(): Promise<{ left: Float32Array; right: Float32Array }> {
+    return new Promise((resolve) => {
+      this.toldLast = resolve;
+      this.send({ type: 'last-output' });
+    });
+  }
+
   onStatus(listener: (status: EngineStatus) => void): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   }
 
   /** Song position now in ticks, carried on from the last report. */
-  positionTicksNow(tempoBpm: number): number {
-    const { playing, positionTicks } = this.status;
-    if (!playing || !this.context) return positionTicks;
-    const seconds = Math.max(0, Math.min(0.2, this.context.currentTime - this.statusTime));
-    return positionTicks + (seconds * tempoBpm * 960) / 60;
+  positionTicksNow(): number {
+    const { positionTicks, tempoBpm } = this.status;
+    return positionTicks + this.ticksSinceReport(tempoBpm);
   }
 
   /** Position of a part in ticks, carried on from the last report at the tempo it plays at. */
   partTicksNow(partId: string, tempoBpm: number): number {
     const part = this.status.parts.find((one) => one.partId === partId);
-    if (!part) return this.positionTicksNow(tempoBpm);
-    return part.positionTicks + this.positionTicksNow(tempoBpm) - this.status.positionTicks;
+    if (!part) return this.positionTicksNow();
+    return part.positionTicks + this.ticksSinceReport(tempoBpm);
+  }
+
+  private ticksSinceReport(tempoBpm: number): number {
+    if (!this.status.playing || !this.context) return 0;
+    const seconds = Math.max(0, Math.min(0.2, this.context.currentTime - this.statusTime));
+    return (seconds * tempoBpm * 960) / 60;
   }
 
   /** A frame of a source that was reported to sound, carried on to what is heard now. */
@@ -158,6 +181,11 @@ export class EngineHost {
   }
 
   private receive(message: FromEngine): void {
+    if (message.type === 'last-output') {
+      this.toldLast?.(message);
+      this.toldLast = null;
+      return;
+    }
     if (message.type === 'captured') {
       this.captured?.(message);
       this.captured = null;

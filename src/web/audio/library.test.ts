@@ -6,11 +6,13 @@ import { SoundLibrary } from './library.ts';
 /** What was asked of the worker; each kind of call is answered as told. */
 function worker(answers: Record<string, () => unknown>) {
   const asked: string[] = [];
+  vi.stubGlobal('fetch', async () => new Response('{"known":false,"name":null}'));
   vi.stubGlobal('Worker', class {});
   vi.spyOn(WorkerClient.prototype, 'call').mockImplementation(async (request) => {
     const { kind } = request as { kind: string };
     asked.push(kind);
-    return (answers[kind] ?? (() => undefined))() as never;
+    const usual = kind === 'hear' ? () => ({ prints: { startFrames: [], bytes: '' } }) : () => undefined;
+    return (answers[kind] ?? usual)() as never;
   });
   return asked;
 }
@@ -50,6 +52,16 @@ describe('an import', () => {
     await expect(library.importFile(file())).rejects.toMatchObject({ code: 'cancelled' });
     expect(asked).not.toContain('forget');
     expect(library.audio.has('a')).toBe(true);
+  });
+});
+
+describe('a file whose samples lie on the shelf', () => {
+  it('is told, and keeps the name that it has there', async () => {
+    const asked = worker({ import: imported, analyse: () => ({ onsets: [], tempoReadings: [] }) });
+    vi.stubGlobal('fetch', async () => new Response('{"known":true,"name":"Gravel"}'));
+    const found = await new SoundLibrary().importFile(file());
+    expect(found).toMatchObject({ name: 'loop', shelfName: 'Gravel' });
+    expect(asked).not.toContain('put-on-shelf');
   });
 });
 

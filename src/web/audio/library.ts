@@ -1,20 +1,20 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
+import type { BreakWish, FoundBreak } from '#core/analysis/breaks/find-breaks.ts';
 import type { Marker } from '#core/analysis/cut.ts';
-import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/select-onsets.ts';
 import { suggestTags } from '#core/analysis/name-hints.ts';
-import { isSingleHit } from '#core/analysis/single-hit.ts';
 import type { LoopPoints } from '#core/analysis/loop-points.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import { AppError } from '#core/units/errors.ts';
-import type { SourceSummary } from '../api/client.ts';
+import { api, type SourceSummary } from '../api/client.ts';
 import type {
   AnalysisRequest,
   CutRequest,
   CutResult,
   EarlyReading,
+  HeardSource,
   ImportedSource,
   LoadedSource,
   SourceReading,
@@ -33,8 +33,22 @@ const KEEP_LATEST = 4;
 export interface ImportResult {
   source: LoadedSource;
   reading: SourceReading;
+  /** As the file is called. */
   name: string;
   mended: MendedLevels;
+  /** The same samples lay on the shelf before, under this name, which they keep there; null for what is new. */
+  shelfName: string | null;
+}
+
+export interface ImportWays {
+  onProgress?: (share: number, early?: EarlyReading) => void;
+  signal?: AbortSignal;
+  /** It only has to be put on the shelf. */
+  onRead?: () => void;
+  /** Where it comes from, in words, if it is no file of somebody's. */
+  origin?: string;
+  /** Tags beside those that its name says. */
+  moreTags?: readonly string[];
 }
 
 export class SoundLibrary {
@@ -66,9 +80,7 @@ export class SoundLibrary {
    */
   async importFile(
     file: File,
-    onProgress?: (share: number, early?: EarlyReading) => void,
-    signal?: AbortSignal,
-    onRead?: () => void,
+    { onProgress, signal, onRead, origin, moreTags = [] }: ImportWays = {},
   ): Promise<ImportResult> {
     if (file.size > MAX_FILE_BYTES) throw new AppError('format.too-large', 'the file is too large');
     const bytes = new Uint8Array(await file.arrayBuffer());
@@ -87,17 +99,38 @@ export class SoundLibrary {
       const best = reading.tempoReadings[0];
       const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
       const name = nameOfFile(file.name);
-      const hits = selectOnsets(reading.onsets, source.sampleRate, DEFAULT_SELECTION).map(({ frame }) => frame);
-      const tags = suggestTags(name, isSingleHit(source, hits));
+      const { heard, prints } = await this.hear(sourceId);
+      const tags = [...new Set([...suggestTags(name, heard !== undefined), ...moreTags])];
       onProgress?.(0.99);
       onRead?.();
-      await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts: { tempo, skyline }, tags }, { signal });
+      const { name: shelfName } = await api.knownSource(sourceId);
+      const facts = { tempo, skyline, ...(origin && { origin }), ...(heard && { heard }) };
+      // What lies there already keeps the name and tags that it was given.
+      if (shelfName === null)
+        await this.client.call({ kind: 'put-on-shelf', sourceId, name, facts, tags, prints }, { signal });
       this.remember(source);
-      return { source, reading, name, mended };
+      return { source, reading, name, mended, shelfName };
     } catch (error) {
       if (!this.audio.has(sourceId)) void this.client.call({ kind: 'forget', sourceId });
       throw error;
     }
+  }
+
+  /** What the shelf is searched by, of a loaded source. */
+  hear(sourceId: string): Promise<HeardSource> {
+    return this.client.call({ kind: 'hear', sourceId });
+  }
+
+  /** Where drums play alone in a loaded source, or anything goes round. */
+  findBreaks(
+    sourceId: string,
+    wish: BreakWish,
+    { onProgress, signal }: Pick<ImportWays, 'onProgress' | 'signal'> = {},
+  ): Promise<FoundBreak[]> {
+    return this.client.call(
+      { kind: 'find-breaks', sourceId, wish },
+      { onProgress: (share) => onProgress?.(share), signal },
+    );
   }
 
   /** Loads a source from the shelf, once. */
@@ -175,8 +208,9 @@ export class SoundLibrary {
     return this.client.call({ kind: 'likeness', sourceId, ranges });
   }
 
-  describe(sourceId: string, ranges: readonly FrameRange[]): Promise<SliceFacts[]> {
-    return this.client.call({ kind: 'describe', sourceId, ranges: [...ranges] });
+  /** @param among the loop's other slices, beside which they are heard */
+  describe(sourceId: string, ranges: readonly FrameRange[], among: readonly FrameRange[] = []): Promise<SliceFacts[]> {
+    return this.client.call({ kind: 'describe', sourceId, ranges: [...ranges], among: [...among] });
   }
 
   loopPoints(sourceId: string, range: FrameRange): Promise<LoopPoints[]> {

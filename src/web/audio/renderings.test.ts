@@ -46,7 +46,7 @@ const project = set(shortBursts(), { follow: 'stretch' }, 90);
 
 describe('the cache of renderings', () => {
   it('has one made after another, what is heard next first, and only once', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     cache.request(project.document, 3 * 480);
     expect(cache.missing).toBe(8);
     for (let k = 0; k < 8; k++) await worker().answer();
@@ -58,7 +58,7 @@ describe('the cache of renderings', () => {
   });
 
   it('sends a slice alone, and gives back what was asked for', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     cache.request(project.document);
     const { spec, audio } = worker().asked[0]!.request;
     const source = project.assets.get('source-a')!.channels[0]!;
@@ -71,7 +71,7 @@ describe('the cache of renderings', () => {
   });
 
   it('that are given up leave their slices as they are, until they are asked for again', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     cache.request(project.document);
     const all = cache.missing;
     expect(all).toBeGreaterThan(3);
@@ -85,7 +85,7 @@ describe('the cache of renderings', () => {
   });
 
   it('drops wishes that are out of date, and lets another rendering play until the new one is there', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     cache.request(project.document);
     await worker().answer();
     const first = worker().asked[0]!.request.spec;
@@ -105,7 +105,7 @@ describe('the cache of renderings', () => {
   });
 
   it('goes on after one that fails, says so once, and does not wait for it', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     const failures: unknown[] = [];
     let ready = 0;
     cache.onFailed = (error) => failures.push(error);
@@ -121,14 +121,14 @@ describe('the cache of renderings', () => {
   });
 
   it('leaves slices alone whose source is not there yet', () => {
-    const cache = new RenderingCache(new Map());
+    const cache = new RenderingCache(new Map(), () => new Worker(''));
     cache.request(project.document);
     expect(cache.missing).toBe(0);
     expect(SlowWorker.made).toEqual([]);
   });
 
   it('throws out nothing that is wanted now, however little room there is', async () => {
-    const cache = new RenderingCache(project.assets, 1);
+    const cache = new RenderingCache(project.assets, () => new Worker(''), 1);
     const done = cache.complete(project.document);
     for (let k = 0; k < 8; k++) await worker().answer();
     await done;
@@ -144,7 +144,7 @@ describe('the cache of renderings', () => {
   });
 
   it('makes what a sound wants as soon as it is told to keep its length, or to run on', async () => {
-    const cache = new RenderingCache(project.assets);
+    const cache = new RenderingCache(project.assets, () => new Worker(''));
     cache.request(project.document);
     for (let k = 0; k < 8; k++) await worker().answer();
     const [zoneId] = project.document.parts[project.partId]!.zoneOrder;

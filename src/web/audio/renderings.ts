@@ -35,9 +35,13 @@ export class RenderingCache implements Renderings {
   /** The last wishes, and for which of the sources that were there. */
   private asked: readonly unknown[] = [];
 
-  /** @param mostSamples that are kept of what is not wanted any more */
+  /**
+   * @param newWorker begins the one that makes them, when there is something to make
+   * @param mostSamples that are kept of what is not wanted any more
+   */
   constructor(
     private readonly sources: ReadonlyMap<string, AudioData>,
+    private readonly newWorker: () => Worker,
     private readonly mostSamples = MAX_SAMPLES,
   ) {}
 
@@ -134,9 +138,7 @@ export class RenderingCache implements Renderings {
   }
 
   private get client(): WorkerClient<StretchRequest> {
-    this.worker ??= new WorkerClient(
-      new Worker(new URL('../workers/stretch.worker.ts', import.meta.url), { type: 'module' }),
-    );
+    this.worker ??= new WorkerClient(this.newWorker());
     return this.worker;
   }
 }

@@ -1,6 +1,6 @@
 /** Hands a file to the browser's downloads. */
-export function saveFile(name: string, bytes: Uint8Array<ArrayBuffer>, type: string): void {
-  const url = URL.createObjectURL(new Blob([bytes], { type }));
+export function saveFile(name: string, file: Blob): void {
+  const url = URL.createObjectURL(file);
   const link = document.createElement('a');
   link.href = url;
   link.download = name;

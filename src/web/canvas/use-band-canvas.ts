@@ -5,6 +5,7 @@
 import { onBeforeUnmount, onMounted, ReactiveEffect, shallowRef, type Ref } from 'vue';
 import { engine } from '../audio/services.ts';
 import { themeName } from '../theme/theme.ts';
+import { isPictureDue } from './pictures.ts';
 import { prepareCanvas, readInks, type InkSet } from './draw.ts';
 
 export interface Stage {
@@ -52,11 +53,12 @@ export function useBandCanvas(
   drawing.scheduler = () => {
     isNotified = true;
   };
-  const tick = () => {
+  const tick = (timestamp: number) => {
     frame = requestAnimationFrame(tick);
     if (isAsked || (isNotified && drawing.dirty)) drawing.run();
     isAsked = isNotified = false;
     const active = isMoving();
+    if (active && overlayShown && !isPictureDue(timestamp)) return;
     if (active || overlayShown) {
       const stage = stageOf(overlay.value);
       if (stage && active) drawOverlay(stage);

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { NoteInput } from '../devices/notes.ts';
+import { BEND_MIDDLE, type MidiMessage } from '#core/midi/messages.ts';
 import { playSimulatedPhrase } from '../devices/simulated-midi.ts';
 import { TapTempo } from '../devices/tap-tempo.ts';
 import { typingKeyOffset } from '../devices/typing-keys.ts';
@@ -38,16 +39,16 @@ describe('the keyboard that is not there', () => {
     let pressed = 0;
     let ended = false;
     let bend = 0;
-    const listener = {
-      noteOn: (_device: string, note: number) => (pressed++, void held.add(note)),
-      noteOff: (_device: string, note: number) => void held.delete(note),
-      control: (_device: string, control: unknown, value: number) => void (bend = control === 'bend' ? value : bend),
-      gone: () => undefined,
+    const listener = (message: MidiMessage) => {
+      if (message.kind === 'note-on') pressed++;
+      if (message.kind === 'note-on') held.add(message.key);
+      else if (message.kind === 'note-off') held.delete(message.key);
+      else if (message.kind === 'bend') bend = message.value;
     };
     playSimulatedPhrase(listener, 60, () => (ended = true));
     vi.advanceTimersByTime(5000);
     expect({ pressed, held: held.size, ended }).toEqual({ pressed: 8, held: 0, ended: true });
-    expect(bend).toBe(0);
+    expect(bend).toBe(BEND_MIDDLE);
     const stop = playSimulatedPhrase(listener, 126);
     vi.advanceTimersByTime(500);
     stop();

@@ -144,7 +144,10 @@ export function offerProjectActions(): void {
     'paste-strips': () => strips.paste(false),
     'paste-in-place': () => strips.paste(true),
     'go-home': () => strips.home(),
-    'keep-played': () => strips.keepPlayed(),
+    // Fetched when it is wanted for the first time.
+    'keep-played': () =>
+      void import('../stores/pattern/phrases.ts').then(({ usePhrases }) => usePhrases().keepPlayed()),
+    'write-down': () => void import('../stores/pattern/phrases.ts').then(({ usePhrases }) => usePhrases().writeDown()),
     'copy-pattern': () => editing.copyCurrentPattern(),
     'copy-part': async () => {
       const { duplicatePart } = await import('#core/project/commands/copy-part.ts');

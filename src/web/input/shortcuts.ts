@@ -39,6 +39,7 @@ export type ActionId =
   | 'paste-in-place'
   | 'go-home'
   | 'keep-played'
+  | 'write-down'
   | 'import-midi'
   | 'zoom-in'
   | 'zoom-out'
@@ -62,6 +63,8 @@ export type ActionId =
   | 'select-none'
   | 'copy-part'
   | 'print-part'
+  | 'stand-in'
+  | 'learn-controller'
   | 'add-sound'
   | 'go-bench'
   | 'go-shape'
@@ -117,6 +120,7 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'paste-in-place': { words: 'Put copied strips down where they were', key: 'Ctrl+Shift+V' },
   'go-home': { words: 'The chosen strips go home', key: 'Alt+g' },
   'keep-played': { words: 'Keep what I just played', key: 'Alt+p' },
+  'write-down': { words: 'Write down what chord, runner and echoes have just played', key: 'Alt+Shift+P' },
   'import-midi': { words: 'A pattern from a MIDI file', key: '' },
   'copy-pattern': { words: 'Copy the pattern', key: 'Alt+c' },
   'zoom-in': { words: 'Closer', key: '+' },
@@ -141,6 +145,8 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'select-none': { words: 'Select nothing', key: 'Escape' },
   'copy-part': { words: 'This part once more', key: '' },
   'print-part': { words: 'Print this part: what it plays becomes a sound', key: 'Alt+u' },
+  'stand-in': { words: 'The stand-in controller', key: 'Alt+s' },
+  'learn-controller': { words: 'Learn what a controller moves', key: 'Alt+z' },
   'add-sound': { words: 'Add a sound from a file', key: '' },
   'go-bench': { words: 'To the bench', key: 'Alt+1' },
   'go-shape': { words: 'To Shape', key: 'Alt+2' },

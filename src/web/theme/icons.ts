@@ -25,6 +25,7 @@ import {
   mdiDotsHorizontal,
   mdiDrag,
   mdiFileOutline,
+  mdiFolderMusicOutline,
   mdiFormatListGroup,
   mdiGestureTap,
   mdiHeadphones,
@@ -81,10 +82,18 @@ import {
   mdiChartTimelineVariant,
   mdiStairs,
   mdiDraw,
+  mdiPrinterOutline,
+  mdiTransitConnectionHorizontal,
+  mdiViewSequentialOutline,
+  mdiMagnifyPlusOutline,
+  mdiMagnifyMinusOutline,
 } from '@mdi/js';
 
 export const ICONS = {
   add: mdiPlus,
+  order: mdiViewSequentialOutline,
+  wider: mdiMagnifyPlusOutline,
+  narrower: mdiMagnifyMinusOutline,
   alert: mdiAlertOutline,
   back: mdiArrowULeftTop,
   backwards: mdiArrowLeft,
@@ -107,6 +116,7 @@ export const ICONS = {
   help: mdiHelp,
   history: mdiHistory,
   backup: mdiDatabaseExportOutline,
+  folder: mdiFolderMusicOutline,
   import: mdiTrayArrowDown,
   join: mdiCallMerge,
   keys: mdiPiano,
@@ -165,6 +175,8 @@ export const ICONS = {
   record: mdiRecord,
   label: mdiLabelOutline,
   melody: mdiMusicClefTreble,
+  print: mdiPrinterOutline,
+  way: mdiTransitConnectionHorizontal,
 } as const;
 
 export type IconName = keyof typeof ICONS;

@@ -6,6 +6,10 @@ import AwayDetails from '../components/away/AwayDetails.vue';
 import AwaySum from '../components/away/AwaySum.vue';
 import MidiRow from '../components/away/MidiRow.vue';
 import MixRow from '../components/away/MixRow.vue';
+import InstrumentRow from '../components/away/InstrumentRow.vue';
+import PageRow from '../components/away/PageRow.vue';
+import ProjectRow from '../components/away/ProjectRow.vue';
+import StemsRow from '../components/away/StemsRow.vue';
 import SlicesRow from '../components/away/SlicesRow.vue';
 import SourceRow from '../components/away/SourceRow.vue';
 import FirstSteps from '../components/frame/FirstSteps.vue';
@@ -27,7 +31,10 @@ function measure(): void {
 }
 /** The mix as it is, whatever of the document it follows from. */
 watchDebounced(
-  () => [project.document, away.settings.mix.rounds, away.settings.mix.onlyPartId, away.settings.mix.ringOut],
+  () => {
+    const { rounds, onlyPartId, ringOut, way, sampleRate } = away.settings.mix;
+    return [project.document, rounds, onlyPartId, ringOut, way, sampleRate];
+  },
   measure,
   { debounce: MEASURE_AFTER_MS },
 );
@@ -40,9 +47,13 @@ onMounted(measure);
     <template #facts>what can leave {{ project.document!.name }}; the music plays on meanwhile</template>
     <div class="rows sheet">
       <InTurn><MixRow /></InTurn>
+      <InTurn><StemsRow /></InTurn>
       <InTurn><SlicesRow /></InTurn>
-      <InTurn><SourceRow /></InTurn>
       <InTurn><MidiRow /></InTurn>
+      <InTurn><InstrumentRow /></InTurn>
+      <InTurn><SourceRow /></InTurn>
+      <InTurn><ProjectRow /></InTurn>
+      <InTurn><PageRow /></InTurn>
     </div>
     <AwaySum />
     <template #details><AwayDetails /></template>

@@ -34,6 +34,7 @@ const sounds = usePartSounds();
 const chain = useChain();
 // Fetched when an effect is chosen.
 const EffectDetails = defineAsyncComponent(() => import('../components/chain/EffectDetails.vue'));
+const ByHandCard = defineAsyncComponent(() => import('../components/controllers/ByHandCard.vue'));
 const STRETCHES = 120;
 /** What is shown: what the part goes through as a whole, or its sounds one by one. */
 const room = useStorage<'part' | 'sounds'>('yappa.shape', 'part');
@@ -180,6 +181,7 @@ function asItWas(): void {
       <TogetherChoice v-if="owners.length > 1" />
       <ChannelCard :part="part" />
       <TimeCard />
+      <ByHandCard />
     </template>
   </PlaceFrame>
 </template>

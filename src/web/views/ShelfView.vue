@@ -7,17 +7,15 @@ import type { SourceSummary } from '../api/client.ts';
 import IconButton from '../components/shared/IconButton.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
-import DeletedList from '../components/shelf/DeletedList.vue';
-import GrooveList from '../components/shelf/GrooveList.vue';
-import KitList from '../components/shelf/KitList.vue';
 import ListeningStrip from '../components/shelf/ListeningStrip.vue';
 import ProjectCards from '../components/shelf/ProjectCards.vue';
-import ProjectTable from '../components/shelf/ProjectTable.vue';
 import SoundDetails from '../components/shelf/SoundDetails.vue';
 import SoundTable from '../components/shelf/SoundTable.vue';
 import { countWords } from '../components/shelf/shelf-words.ts';
+import { fits, wishesOf } from '#core/shelf/search.ts';
 import { useActions } from '../stores/frame/actions.ts';
 import { useGrooves } from '../stores/pattern/grooves.ts';
+import { soundsAmong } from '../stores/shelf/folders.ts';
 import { AUDIO_FILES, useImports } from '../stores/shelf/imports.ts';
 import { useKits } from '../stores/keys/kits.ts';
 import { useListening } from '../stores/shelf/listening.ts';
@@ -27,7 +25,13 @@ import { useProject } from '../stores/document/project.ts';
 import { useShelf } from '../stores/shelf/shelf.ts';
 import { ICONS } from '../theme/icons.ts';
 
+// The rooms that are not shown at first.
+const BreaksSheet = defineAsyncComponent(() => import('../components/shelf/BreaksSheet.vue'));
 const ChainList = defineAsyncComponent(() => import('../components/shelf/ChainList.vue'));
+const DeletedList = defineAsyncComponent(() => import('../components/shelf/DeletedList.vue'));
+const GrooveList = defineAsyncComponent(() => import('../components/shelf/GrooveList.vue'));
+const KitList = defineAsyncComponent(() => import('../components/shelf/KitList.vue'));
+const ProjectTable = defineAsyncComponent(() => import('../components/shelf/ProjectTable.vue'));
 
 type Room = 'all' | 'projects' | 'sounds' | 'kits' | 'chains' | 'grooves' | 'deleted';
 /** Cards in the first room; all of them stand in the room of projects. */
@@ -49,6 +53,8 @@ const chosenTags = ref<string[]>([]);
 
 const { open: pickFiles, onChange } = useFileDialog({ accept: AUDIO_FILES, multiple: true, reset: true });
 onChange((files) => void imports.importFiles([...(files ?? [])], false));
+const folder = useFileDialog({ directory: true, reset: true });
+folder.onChange((files) => void imports.importFiles(soundsAmong([...(files ?? [])]), false));
 onMounted(() => {
   void shelf.refresh().then(() => (listening.cursorId ??= shelf.sources[0]?.id ?? null));
   if (!grooves.loaded) void grooves.refresh();
@@ -84,13 +90,17 @@ const tagCounts = computed(() => {
   for (const { tags } of shelf.sources) for (const tag of tags) counts.set(tag, (counts.get(tag) ?? 0) + 1);
   return [...counts].sort(([a], [b]) => a.localeCompare(b));
 });
-const sounds = computed(() =>
-  shelf.sources.filter(
-    ({ name, tags, facts }) =>
-      chosenTags.value.every((tag) => tags.includes(tag)) &&
-      matches(`${name} ${tags.join(' ')} ${facts.tempo?.bpm.toFixed(1) ?? ''}`),
-  ),
-);
+const onlyUnused = ref(false);
+const unusedCount = computed(() => shelf.sources.filter(({ isUsed }) => !isUsed).length);
+const sounds = computed(() => {
+  const wishes = wishesOf(wanted.value);
+  return shelf.sources.filter(
+    (source) =>
+      chosenTags.value.every((tag) => source.tags.includes(tag)) &&
+      !(onlyUnused.value && source.isUsed) &&
+      fits(source, wishes),
+  );
+});
 const chosen = computed(() => sounds.value.filter(({ id }) => chosenIds.value.includes(id)));
 const cursor = computed(() => listening.source ?? null);
 const showsSounds = computed(() => room.value === 'all' || room.value === 'sounds');
@@ -137,8 +147,9 @@ useActions().offer({
           v-model="wanted"
           class="search"
           :prepend-inner-icon="ICONS.search"
-          placeholder="name, tag or tempo"
+          placeholder="name, tag, 2 bars …"
           aria-label="Search the shelf"
+          data-tip="Parts of names and tags; a tempo within 3 %; 2 bars; &lt;1s or &gt;10s; a note, as f#; hit, loop, kick and the like; bright, dark"
           clearable
           @keydown.stop
           @click:clear="wanted = ''"
@@ -162,8 +173,15 @@ useActions().offer({
         data-testid="backup"
       />
       <v-btn
+        :prepend-icon="ICONS.record"
+        to="/capture"
+        data-tip="Hits from an input, or a recording of it"
+        data-testid="to-capture"
+        >Capture</v-btn
+      >
+      <v-btn
         :prepend-icon="ICONS.import"
-        data-tip="Sound files: WAV, FLAC, MP3, Ogg, AIFF"
+        data-tip="Sound files: WAV, FLAC, MP3, Ogg, AIFF; or a whole project that was taken away (zip)"
         data-testid="import"
         @click="pickFiles()"
         >Import …</v-btn
@@ -188,6 +206,16 @@ useActions().offer({
             >{{ tag }}<span class="mono count">{{ count }}</span></v-chip
           >
         </v-chip-group>
+        <v-btn
+          v-if="unusedCount > 0"
+          size="small"
+          :active="onlyUnused"
+          :aria-pressed="onlyUnused"
+          data-tip="No project plays it, nor did an earlier version, nor does a kit"
+          data-testid="only-unused"
+          @click="onlyUnused = !onlyUnused"
+          >not used<span class="mono count">{{ unusedCount }}</span></v-btn
+        >
         <span class="quiet small" data-testid="sound-count">
           {{
             sounds.length === shelf.sources.length
@@ -195,6 +223,13 @@ useActions().offer({
               : `${sounds.length} of ${shelf.sources.length}`
           }}{{ chosen.length > 0 ? ` · ${chosen.length} chosen` : '' }}
         </span>
+        <IconButton
+          icon="folder"
+          words="Import a folder"
+          hint="All sounds of a folder and of those in it; their names become tags"
+          data-testid="import-folder"
+          @click="folder.open()"
+        />
         <IconButton
           icon="remove"
           words="Delete the chosen sounds"
@@ -211,7 +246,8 @@ useActions().offer({
           The shelf is empty. Drop sound files anywhere on this page, or use Import: WAV, FLAC, MP3, Ogg, AIFF.
         </p>
       </div>
-      <InTurn><ListeningStrip class="listening" /></InTurn>
+      <BreaksSheet v-if="cursor && listening.searchedIds.has(cursor.id)" :source="cursor" />
+      <InTurn v-else><ListeningStrip class="listening" /></InTurn>
     </template>
     <div v-if="room === 'kits'" class="sheet fill"><KitList class="full" :wanted="wanted" /></div>
     <div v-if="room === 'chains'" class="sheet fill"><ChainList class="full" :wanted="wanted" /></div>
@@ -226,15 +262,21 @@ useActions().offer({
 <style scoped>
 .bar {
   display: flex;
-  gap: 12px;
+  gap: 8px;
   align-items: center;
 }
 .search {
   flex: 0 1 186px;
-  min-width: 110px;
+  min-width: 104px;
+}
+.rooms {
+  flex: none;
+}
+.rooms :deep(.v-btn) {
+  padding: 0 8px;
 }
 .count {
-  margin-left: 6px;
+  margin-left: 5px;
   font-weight: 400;
 }
 .fill {

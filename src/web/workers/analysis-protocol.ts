@@ -1,11 +1,13 @@
 /** What the analysis worker can be asked. */
 import type { FrameRange, SliceFacts } from '#core/analysis/analyse-source.ts';
+import type { BreakWish } from '#core/analysis/breaks/find-breaks.ts';
 import type { GridCut, Marker } from '#core/analysis/cut.ts';
 import type { StrengthLandscape } from '#core/analysis/detect-onsets.ts';
 import type { Onset, OnsetSelection } from '#core/analysis/select-onsets.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
+import type { SoundPrints } from '#core/api/sources.ts';
 import type { SourceFacts } from '../api/client.ts';
 
 export type CutRequest =
@@ -21,7 +23,11 @@ export type AnalysisRequest =
   /** Decodes a file that was dropped, reads it, and keeps it in the shelf's encoding until it is put there. */
   | { kind: 'import'; bytes: Uint8Array<ArrayBuffer> }
   /** Puts an imported sound on the shelf: from here, for handing over its bytes would hold the page up. */
-  | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts; tags: string[] }
+  | { kind: 'put-on-shelf'; sourceId: string; name: string; facts: SourceFacts; tags: string[]; prints: SoundPrints }
+  /** What the shelf is searched by: what a single hit is, and how the slices sound. */
+  | { kind: 'hear'; sourceId: string }
+  /** Where drums play alone in a long recording, or anything goes round. */
+  | { kind: 'find-breaks'; sourceId: string; wish: BreakWish }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
   /** Lets a sound go: an import that was given up, or what nobody has asked for in a long time. */
@@ -36,7 +42,8 @@ export type AnalysisRequest =
   | { kind: 'silence-level'; sourceId: string }
   /** For each range how far every range is from it in sound, 0 (alike) upwards. */
   | { kind: 'likeness'; sourceId: string; ranges: FrameRange[] }
-  | { kind: 'describe'; sourceId: string; ranges: FrameRange[] }
+  /** @param among the loop's other slices, beside which they are heard */
+  | { kind: 'describe'; sourceId: string; ranges: FrameRange[]; among: FrameRange[] }
   /** Places in a range where the sound can go round, the best first. */
   | ({ kind: 'loop-points'; sourceId: string } & FrameRange)
   /** How well a loop goes round. */
@@ -72,6 +79,12 @@ export interface SourceReading {
   tempoReadings: TempoReading[];
   /** Places named in the file, in frames: cue points and the ends of its loops. */
   cueFrames: number[];
+}
+
+export interface HeardSource {
+  /** Of a single hit or note; absent of a loop. */
+  heard?: NonNullable<SourceFacts['heard']>;
+  prints: SoundPrints;
 }
 
 export interface CutResult {

@@ -11,11 +11,13 @@ import {
   pullToGrid,
   type Marker,
 } from '#core/analysis/cut.ts';
+import { findBreaks, type BreakWish, type FoundBreak } from '#core/analysis/breaks/find-breaks.ts';
 import { likenessMatrix } from '#core/analysis/likeness.ts';
 import { silenceLevelDb, soundingRange } from '#core/analysis/silence.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
+import { hearForShelf } from '#core/analysis/hear-for-shelf.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
-import { durationSeconds, type AudioData } from '#core/dsp/audio.ts';
+import { durationSeconds, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readWav, type WavFile } from '#core/formats/wav-read.ts';
@@ -26,6 +28,7 @@ import type {
   CutRequest,
   CutResult,
   EarlyReading,
+  HeardSource,
   ImportedSource,
   LoadedSource,
   SourceReading,
@@ -49,13 +52,17 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: imported };
     }
     case 'put-on-shelf': {
-      const { sourceId, name, facts, tags } = request;
+      const { sourceId, name, facts, tags, prints } = request;
       const wav = waitingForShelf.get(sourceId);
       if (!wav) throw new AppError('audio.missing', 'this sound was not imported here', { id: sourceId });
-      await api.putSource(sourceId, name, facts, wav, tags);
+      await api.putSource(sourceId, { name, facts, tags, prints }, wav);
       waitingForShelf.delete(sourceId);
       return { result: null };
     }
+    case 'hear':
+      return { result: hear(request.sourceId) };
+    case 'find-breaks':
+      return { result: await breaksIn(request.sourceId, request.wish, job.progress) };
     case 'load': {
       const bytes = await api.sourceAudio(request.sourceId);
       return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(bytes))) };
@@ -88,7 +95,7 @@ serve<AnalysisRequest>(async (request, job) => {
     case 'likeness':
       return { result: likenessMatrix(analysisOf(request.sourceId), request.ranges) };
     case 'describe':
-      return { result: describeSlices(analysisOf(request.sourceId), request.ranges) };
+      return { result: describeSlices(analysisOf(request.sourceId), request.ranges, request.among) };
     case 'loop-points': {
       const { mono, sampleRate } = analysisOf(request.sourceId);
       return { result: findLoopPoints(mono, sampleRate, request.startFrame, request.endFrame) };
@@ -101,6 +108,12 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: snap(analysisOf(request.sourceId), request.frame, request.toAttack ? request.reachFrames : -1) };
   }
 });
+
+function hear(sourceId: string): HeardSource {
+  const { prints, heard } = hearForShelf(audioById.get(sourceId)!, analysisOf(sourceId));
+  const { startFrames, bytes } = prints;
+  return { prints: { startFrames, bytes: btoa(String.fromCharCode(...bytes)) }, ...(heard && { heard }) };
+}
 
 async function importFile(
   bytes: Uint8Array<ArrayBuffer>,
@@ -137,6 +150,22 @@ async function importFile(
     if (!wasKnown) forget(sourceId);
     throw error;
   }
+}
+
+/** Work may be given up between its steps. */
+async function breaksIn(
+  sourceId: string,
+  wish: BreakWish,
+  progress: (share: number) => Promise<boolean>,
+): Promise<FoundBreak[]> {
+  const audio = audioById.get(sourceId);
+  if (!audio) throw new AppError('audio.missing', 'the audio of this source is not loaded', { id: sourceId });
+  const steps = findBreaks(mixForReading(audio), audio.sampleRate, wish);
+  let next = steps.next();
+  for (; !next.done; next = steps.next()) {
+    if (!(await progress(next.value))) throw new AppError('cancelled', 'the search was cancelled');
+  }
+  return next.value;
 }
 
 /** Nothing of a sound that was given up stays in memory. */

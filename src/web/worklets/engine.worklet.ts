@@ -1,5 +1,6 @@
 /** The live engine: the renderer in the audio thread, with messages in and status out. */
 import type { FromEngine, ToEngine } from '#core/engine/messages.ts';
+import { LastOutput } from '#core/engine/last-output.ts';
 import { Renderer } from '#core/engine/renderer.ts';
 
 /** Blocks of 128 frames between two reports: about 35 a second. */
@@ -7,6 +8,7 @@ const REPORT_BLOCKS = 10;
 
 class EngineProcessor extends AudioWorkletProcessor {
   private readonly renderer = new Renderer(sampleRate);
+  private readonly last = new LastOutput(sampleRate);
   private blocks = 0;
   /** The last play or stop that was told. */
   private order = 0;
@@ -35,11 +37,11 @@ class EngineProcessor extends AudioWorkletProcessor {
         break;
       case 'play':
         this.order = message.order;
-        renderer.play(message.fromTicks, message.endTicks);
+        renderer.play(message.fromTicks, message.endTicks, message.way);
         if (this.capture) this.capture.waiting = false;
         break;
       case 'end-at':
-        renderer.endAt(message.endTicks);
+        renderer.endAt(message.endTicks, message.returnTicks);
         break;
       case 'stop':
         this.order = message.order;
@@ -82,6 +84,9 @@ class EngineProcessor extends AudioWorkletProcessor {
       case 'watch':
         renderer.watchEffect(message.effectId);
         break;
+      case 'last-output':
+        this.send({ type: 'last-output', ...this.last.read() });
+        break;
       case 'capture':
         this.capture = {
           left: new Float32Array(message.frames),
@@ -102,6 +107,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     const [left, right] = outputs[0] ?? [];
     if (!left) return true;
     this.renderer.process(left, right ?? this.silent, left.length);
+    this.last.write(left, right ?? left);
     if (this.capture && !this.capture.waiting) this.keep(left, right ?? left);
     if (++this.blocks % REPORT_BLOCKS === 0) this.report();
     return true;
@@ -126,9 +132,12 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.send({
       type: 'status',
       frame: renderer.frame,
+      // What has just been rendered ends with this block.
+      timeSeconds: (currentFrame + 128) / sampleRate,
       playing: renderer.playing,
       order: this.order,
       positionTicks: renderer.positionTicks,
+      tempoBpm: renderer.tempoBpm,
       sounding,
       parts: renderer.takePartStatus(),
       mix: renderer.takeMixStatus(),

@@ -7,12 +7,16 @@ import { from1 } from './from-1.ts';
 import { from2 } from './from-2.ts';
 import { from3 } from './from-3.ts';
 import { from4 } from './from-4.ts';
+import { from5 } from './from-5.ts';
+import { from6 } from './from-6.ts';
 
 const migrations: Readonly<Record<number, (document: unknown) => unknown>> = {
   1: from1,
   2: from2,
   3: from3,
   4: from4,
+  5: from5,
+  6: from6,
 };
 
 /** Brings a document from one version to a later one. @throws AppError `document.invalid` for what cannot be read */

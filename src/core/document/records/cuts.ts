@@ -15,6 +15,8 @@ export const slice = z.strictObject({
   name,
   role: z.enum(ROLES),
   roleConfidence: unit,
+  /** The likeliest role but one; left out where that is not known. */
+  secondRole: z.optional(z.enum(ROLES)),
   roleByHand: z.boolean(),
   /** Strength of the hit at its start, 0..1. */
   strength: unit,

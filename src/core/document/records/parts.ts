@@ -2,6 +2,7 @@
 import * as z from 'zod/mini';
 import { EFFECT_KINDS, EFFECT_ROWS } from '../../params/effects.ts';
 import { DOUBLE_ROWS } from '../../params/double-rows.ts';
+import { MOST_HELPERS } from '../../params/helpers.ts';
 import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/values-schema.ts';
 import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
@@ -81,6 +82,8 @@ export const part = z.strictObject({
   cutOrder: listOf(id, 256, 1),
   zoneOrder: z.array(id),
   patternOrder: listOf(id, 1024),
+  /** What stands on the way to its keys, in the order in which notes pass. */
+  helperOrder: listOf(id, MOST_HELPERS),
   /** A pattern's id, or the home pattern of one of its cuts (see homeId). */
   activePatternId: id,
   channelId: id,

@@ -2,9 +2,11 @@
 import { TABLES, type ProjectDocument, type TableName } from '../schema.ts';
 import { brokenChannelRule } from './channels.ts';
 import { brokenCutRule } from './cuts.ts';
+import { brokenMappingRule } from './mappings.ts';
 import { sameMembers } from './members.ts';
 import { brokenModulationRule } from './modulation.ts';
 import { brokenPatternRule } from './patterns.ts';
+import { brokenOrderRule, brokenSectionRule } from './sections.ts';
 import { brokenZoneRule } from './zones.ts';
 import { brokenStructureRule, isStructureOther } from './structure.ts';
 
@@ -55,5 +57,15 @@ export function firstBrokenRule(document: ProjectDocument, before: ProjectDocume
     const problem = brokenPatternRule(document, pattern, old);
     if (problem) return problem;
   }
-  return brokenModulationRule(document);
+  if (!before || before.sections !== document.sections || before.sectionOrder !== document.sectionOrder) {
+    const problem = brokenOrderRule(document);
+    if (problem) return problem;
+  }
+  const arePatternsOther = !before || before.patterns !== document.patterns || before.cuts !== document.cuts;
+  for (const section of Object.values(document.sections)) {
+    if (!arePatternsOther && !isOther('sections', section.id)) continue;
+    const problem = brokenSectionRule(document, section);
+    if (problem) return problem;
+  }
+  return brokenModulationRule(document) ?? brokenMappingRule(document);
 }

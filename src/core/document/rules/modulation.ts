@@ -64,6 +64,11 @@ function problemOfReach(
   if (kind === 'double') {
     return findDouble(document, id!)?.part.id === partId ? null : 'only doubles of the same part can be moved by it';
   }
+  if (kind === 'helper') {
+    return ownRecord(document.helpers, id!)?.partId === partId
+      ? null
+      : 'only what is on the way to the keys of the same part can be moved by it';
+  }
   if (kind !== 'modulator' && kind !== 'route') {
     // A sound of its own may begin many times over: there is one channel.
     return partId !== null && ownRecord(parts, partId)

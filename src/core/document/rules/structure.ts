@@ -16,7 +16,8 @@ export function isStructureOther(before: ProjectDocument, document: ProjectDocum
   };
   return !(
     isSame(before.zones, document.zones, (a, b) => a.plays === b.plays && a.partId === b.partId) &&
-    isSame(before.patterns, document.patterns, (a, b) => a.partId === b.partId)
+    isSame(before.patterns, document.patterns, (a, b) => a.partId === b.partId) &&
+    isSame(before.helpers, document.helpers, (a, b) => a.partId === b.partId)
   );
 }
 
@@ -29,7 +30,8 @@ export function brokenStructureRule(document: ProjectDocument): string | null {
     const problem =
       brokenListRule(part, 'cutOrder', owners.cuts) ??
       brokenListRule(part, 'zoneOrder', owners.zones) ??
-      brokenListRule(part, 'patternOrder', owners.patterns);
+      brokenListRule(part, 'patternOrder', owners.patterns) ??
+      brokenListRule(part, 'helperOrder', owners.helpers);
     if (problem) return problem;
     const homeOf = cutIdOfHome(part.activePatternId);
     if (homeOf === null ? !part.patternOrder.includes(part.activePatternId) : !part.cutOrder.includes(homeOf)) {
@@ -97,8 +99,9 @@ function ownersByTable(document: ProjectDocument) {
     cuts: new Map<string, string[]>(),
     zones: new Map<string, string[]>(),
     patterns: new Map<string, string[]>(),
+    helpers: new Map<string, string[]>(),
   };
-  for (const table of ['cuts', 'zones', 'patterns'] as const) {
+  for (const table of ['cuts', 'zones', 'patterns', 'helpers'] as const) {
     for (const record of Object.values(document[table]) as { id: string; partId: string }[]) {
       if (!ownRecord(document.parts, record.partId))
         return `${table}.${record.id} belongs to the unknown part ${record.partId}`;
@@ -112,7 +115,7 @@ function ownersByTable(document: ProjectDocument) {
 
 function brokenListRule(
   part: Part,
-  list: 'cutOrder' | 'zoneOrder' | 'patternOrder',
+  list: 'cutOrder' | 'zoneOrder' | 'patternOrder' | 'helperOrder',
   owned: ReadonlyMap<string, readonly string[]>,
 ): string | null {
   return sameMembers(part[list], owned.get(part.id) ?? [])

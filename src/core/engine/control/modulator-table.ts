@@ -8,7 +8,7 @@ import type { OwnerValues } from './owner-values.ts';
 const NONE: readonly ModulatorState[] = [];
 const NO_ROUTES: readonly RouteState[] = [];
 /** What is worked out once, and not for each sound. */
-const BESIDE: readonly TargetKind[] = ['channel', 'effect', 'send', 'double'];
+const BESIDE: readonly TargetKind[] = ['channel', 'effect', 'send', 'double', 'helper'];
 const isBeside = (kind: TargetKind) => BESIDE.includes(kind);
 const isOfSounds = (kind: TargetKind) => kind === 'zone' || kind === 'sounds';
 

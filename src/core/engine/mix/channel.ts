@@ -34,6 +34,8 @@ export class ChannelState implements StereoBus {
   /** Loudest sample since it was last read and cleared. */
   peak = 0;
   readonly effects: EffectRow<EffectSlot>;
+  /** Where what it is led on with is kept for itself, from the beginning of a block on; null where nobody asks. */
+  stem: StereoBus | null = null;
   /** Where it is led; the last one of two while it is led elsewhere. */
   outputs: Way[] = [];
   sends: Way[] = [];
@@ -181,7 +183,8 @@ export class ChannelState implements StereoBus {
       this.runLevel(at, run);
       for (let w = 0; w < this.outputs.length; w++) {
         const way = this.outputs[w]!;
-        if (way.to) way.carry(this.given, at, run, way.to, at, isStep);
+        if (way.to && this.stem) this.carryStem(way, way.to, at, run, offset + at, isStep);
+        else if (way.to) way.carry(this.given, at, run, way.to, at, isStep);
         else if (way.toId === null) way.carry(this.given, at, run, out, offset + at, isStep);
       }
       for (let w = 0; w < this.sends.length; w++) {
@@ -197,6 +200,16 @@ export class ChannelState implements StereoBus {
     this.right.fill(0, 0, count);
     if (this.isQuiet && !this.isMoving) this.arrive();
     else this.dropGone();
+  }
+
+  /** What is led on is kept for itself, too: the same numbers are added. */
+  private carryStem(way: Way, to: StereoBus, at: number, run: number, stemAt: number, isStep: boolean): void {
+    const { left, right } = this.stem!;
+    way.carry(this.given, at, run, this.stem!, stemAt, isStep);
+    for (let i = 0; i < run; i++) {
+      to.left[at + i]! += left[stemAt + i]!;
+      to.right[at + i]! += right[stemAt + i]!;
+    }
   }
 
   private runLevel(from: number, count: number): void {

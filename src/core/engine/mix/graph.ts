@@ -65,6 +65,12 @@ export class MixGraph {
     return this.watch?.take() ?? null;
   }
 
+  /** What a channel is led on with is kept for itself; see {@link ChannelState.stem}. */
+  keepStem(id: string, stem: StereoBus | null): void {
+    const channel = this.channels.get(id);
+    if (channel) channel.stem = stem;
+  }
+
   private connect(): void {
     const heardBy = new Map<ChannelState, ChannelState[]>();
     const link = (from: ChannelState | undefined, to: ChannelState) => {

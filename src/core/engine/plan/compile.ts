@@ -6,6 +6,7 @@
 import type { AudioData } from '../../dsp/audio.ts';
 import { EFFECT_ROWS } from '../../params/effects.ts';
 import { DOUBLE_ROWS } from '../../params/double-rows.ts';
+import { HELPER_ROWS } from '../../params/helpers.ts';
 import { MODULATOR_ROWS, ROUTE_ROWS } from '../../params/modulators.ts';
 import { CHANNEL_ROWS, PART_ROWS, SEND_ROWS, SONG_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { homeId } from '../../document/home-id.ts';
@@ -30,7 +31,11 @@ import {
   type SendFragment,
   type ValueChange,
 } from './fragments.ts';
+import { orderLayout } from '../../order/layout.ts';
+import { inOrderTempi } from '../../order/at-tempo.ts';
+import { orderFragment, type OrderInputs } from './order-fragment.ts';
 import { doubleInputs, doubleShape, type DoubleInputs } from './double-fragments.ts';
+import { helperInputs, helperShape, type HelperInputs } from './helper-fragments.ts';
 import { modulatorInputs, modulatorShape } from './modulator-fragments.ts';
 import { PackedValues } from './packed-values.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
@@ -55,11 +60,16 @@ type ChannelShape = Shape<Omit<ChannelFragment, 'effects' | 'sends'>> & {
   effects: readonly EffectShape[];
   sends: readonly Shape<SendFragment>[];
 };
-type PartInputs = Omit<Shape<PartFragment>, 'doubles'> & { doubles: readonly DoubleInputs[] };
+type PartInputs = Omit<Shape<PartFragment>, 'doubles' | 'helpers'> & {
+  doubles: readonly DoubleInputs[];
+  helpers: readonly HelperInputs[];
+};
 
 interface PartZonesInputs {
   placed: readonly PlacedZone[];
   cuts: readonly ReadCut[];
+  /** The same cuts in the tempi of the running order. */
+  tempi: readonly { tempoBpm: number; cuts: readonly ReadCut[] }[];
   /** Of each cut. */
   audios: readonly (AudioData | undefined)[];
   renderings: Renderings;
@@ -67,11 +77,12 @@ interface PartZonesInputs {
 }
 
 /** What its zones follow from, in their order. */
-function partZones({ placed, cuts, audios, renderings }: PartZonesInputs): ZoneInputs[] {
+function partZones({ placed, cuts, tempi, audios, renderings }: PartZonesInputs): ZoneInputs[] {
   const places = new Map(cuts.map(({ cutId }, place) => [cutId, place]));
   return placed.map((one) => {
     const place = places.get(one.cut.id)!;
-    return zoneInputs(one, cuts[place]!, { audio: audios[place], renderings });
+    const others = tempi.map(({ tempoBpm, cuts: there }) => ({ tempoBpm, cut: there[place]! }));
+    return zoneInputs(one, cuts[place]!, others, { audio: audios[place], renderings });
   });
 }
 
@@ -92,9 +103,10 @@ export class PlanCompiler {
   private readonly channels = derive((inputs: ChannelShape) => inputs);
   private readonly modulatorTables = derive(modulatorInputs);
   private readonly modulators = derive(modulatorShape);
-  private readonly parts = derive(({ doubles, ...part }: PartInputs) => ({
+  private readonly parts = derive(({ doubles, helpers, ...part }: PartInputs) => ({
     ...part,
     doubles: doubles.map(doubleShape),
+    helpers: helpers.map(helperShape),
   }));
   /** While nothing of a part is another, none of its zones is looked at. */
   private readonly partZones = derive(partZones);
@@ -103,6 +115,7 @@ export class PlanCompiler {
     isSameZone,
   );
   private readonly patterns = new Map<string, KnownPattern>();
+  private readonly orders = derive((inputs: OrderInputs) => orderFragment(inputs));
   private partOrder: readonly string[] | null = null;
   private isFirst = true;
 
@@ -111,6 +124,7 @@ export class PlanCompiler {
     const patch = emptyPatch();
     patch.isWhole = this.isFirst;
     this.compileSong(document, patch);
+    const tempi = this.compileOrder(document, patch);
     const only = inputs.onlyPartId === undefined ? undefined : document.parts[inputs.onlyPartId]?.channelId;
     const audible = audibleChannels(document, only);
     this.compileChannels(document, audible, patch);
@@ -120,7 +134,7 @@ export class PlanCompiler {
     for (const partId of document.partOrder) {
       const part = document.parts[partId]!;
       this.compilePart(document, part, { ...inputs, isHeard: audible.heard.has(part.channelId) }, patch);
-      this.compileZones(document, part, inputs, patch, zoneIds);
+      this.compileZones(document, part, inputs, { patch, seen: zoneIds, tempi });
       this.compilePatterns(document, part, patch, patternIds);
     }
     if (this.partOrder !== document.partOrder) patch.partOrder = this.partOrder = document.partOrder;
@@ -159,6 +173,18 @@ export class PlanCompiler {
   private compileSong(document: ProjectDocument, patch: PlanPatch): void {
     const packed = this.values.of({ kind: 'song', id: '' }, SONG_ROWS, document.song.values, patch);
     if (this.isFirst) patch.song = packed;
+  }
+
+  /** @returns the document in each tempo of the running order that is not the song's */
+  private compileOrder(document: ProjectDocument, patch: PlanPatch): { tempoBpm: number; document: ProjectDocument }[] {
+    const { sections, lengthTicks } = orderLayout(document);
+    const before = this.orders.last('');
+    const order = this.orders.of('', { sections, lengthTicks });
+    if (order !== (before ?? null)) {
+      patch.order = order;
+      this.compiledCount++;
+    }
+    return inOrderTempi(document);
   }
 
   private compileChannels(document: ProjectDocument, audible: Audible, patch: PlanPatch): void {
@@ -202,9 +228,9 @@ export class PlanCompiler {
     }
   }
 
-  private compileModulators({ modulators, routes, effects }: ProjectDocument, patch: PlanPatch): void {
+  private compileModulators({ modulators, routes, effects, helpers }: ProjectDocument, patch: PlanPatch): void {
     const before = this.modulatorTables.last('');
-    const tables = this.modulatorTables.of('', { modulators, routes, effects });
+    const tables = this.modulatorTables.of('', { modulators, routes, effects, helpers });
     if (tables === before) return;
     for (const inputs of tables) {
       const { id, kind } = inputs;
@@ -225,10 +251,14 @@ export class PlanCompiler {
     { assets, isHeard }: PlanInputs & { isHeard: boolean },
     patch: PlanPatch,
   ): void {
-    const { id, channelId, activePatternId, groove, doubles = [] } = part;
+    const { id, channelId, activePatternId, groove, doubles = [], helperOrder } = part;
     const values = this.values.of({ kind: 'part', id }, PART_ROWS, part.values, patch);
     const doubleValues = doubles.map((one) =>
       this.values.of({ kind: 'double', id: one.id }, DOUBLE_ROWS, one.values, patch),
+    );
+    const helpers = helperOrder.map((helperId) => document.helpers[helperId]!);
+    const helperValues = helpers.map((one) =>
+      this.values.of({ kind: 'helper', id: one.id }, HELPER_ROWS[one.kind], one.values, patch),
     );
     const placed = new Map(doubles.length === 0 ? [] : zonesOfPart(document, part).map((one) => [one.zone.id, one]));
     const before = this.parts.last(id);
@@ -239,24 +269,44 @@ export class PlanCompiler {
       groove,
       ownTempoBpm: ownTempoBpm(document, part),
       doubles: doubles.map((one) => doubleInputs(one, placed, assets, isHeard)),
+      helpers: helpers.map(helperInputs),
     });
     if (shape === before) return;
-    this.put(patch.parts, { ...shape, doubles: withValues(shape.doubles, doubleValues), values });
+    this.put(patch.parts, {
+      ...shape,
+      doubles: withValues(shape.doubles, doubleValues),
+      helpers: withValues(shape.helpers, helperValues),
+      values,
+    });
   }
 
   private compileZones(
     document: ProjectDocument,
     part: Part,
     { assets, renderings = NO_RENDERINGS }: PlanInputs,
-    patch: PlanPatch,
-    seen: Set<string>,
+    {
+      patch,
+      seen,
+      tempi,
+    }: { patch: PlanPatch; seen: Set<string>; tempi: readonly { tempoBpm: number; document: ProjectDocument }[] },
   ): void {
     const placed = zonesOfPart(document, part);
     for (const { zone } of placed) seen.add(zone.id);
     const cuts = part.cutOrder.map((cutId) => readCut(document, document.cuts[cutId]!));
     const audios = cuts.map(({ sourceId }) => assets.get(sourceId));
+    const inTempi = tempi.map(({ tempoBpm, document: there }) => ({
+      tempoBpm,
+      cuts: part.cutOrder.map((cutId) => readCut(there, there.cuts[cutId]!)),
+    }));
     const known = this.partZones.last(part.id);
-    const inputs = this.partZones.of(part.id, { placed, cuts, audios, renderings, version: renderings.version });
+    const inputs = this.partZones.of(part.id, {
+      placed,
+      cuts,
+      tempi: inTempi,
+      audios,
+      renderings,
+      version: renderings.version,
+    });
     if (inputs === known) return;
     for (const [place, { zone }] of placed.entries()) {
       const { id } = zone;
@@ -297,8 +347,8 @@ export class PlanCompiler {
 }
 
 /** Ids of all samples that a zone plays. */
-export function soundIdsOf({ sound, keySounds }: ZoneShape): string[] {
-  return [sound, ...keySounds].flatMap((one) =>
+export function soundIdsOf({ sound, keySounds, tempoSounds }: ZoneShape): string[] {
+  return [sound, ...keySounds, ...tempoSounds.map((one) => one.sound)].flatMap((one) =>
     one ? [one.sourceId, one.loop?.sourceId].filter((id) => typeof id === 'string') : [],
   );
 }

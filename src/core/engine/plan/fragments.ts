@@ -5,7 +5,9 @@
  */
 import type { ModulatorKind, TargetKind } from '../../params/modulators.ts';
 import type { EffectKind } from '../../params/effects.ts';
+import type { HelperKind } from '../../params/helpers.ts';
 import type { Follow, Tail } from '../../params/choices.ts';
+import type { OrderFragment } from './order-fragment.ts';
 
 /** Samples of a source, shared and never changed. */
 export interface PlanSource {
@@ -28,6 +30,7 @@ export interface PartFragment {
   /** The part's own tempo when it does not follow the song's; null when it does. */
   ownTempoBpm: number | null;
   doubles: readonly DoubleFragment[];
+  helpers: readonly HelperFragment[];
   /** In the order of PART_ROWS. */
   values: Float64Array;
 }
@@ -43,6 +46,21 @@ export interface DoubleFragment {
   channelId: string | null;
   isHeard: boolean;
   /** In the order of DOUBLE_ROWS. */
+  values: Float64Array;
+}
+
+/** What stands on the way to the keys of a part. */
+export interface HelperFragment {
+  id: string;
+  kind: HelperKind;
+  isOn: boolean;
+  /** Of a chord: semitones above the key that is pressed. */
+  intervals: readonly number[];
+  /** Of a runner's steps, or of a chord's notes; empty: all the same. */
+  strengths: readonly number[];
+  /** What its chances are drawn from. */
+  seed: number;
+  /** In the order of the kind's rows. */
   values: Float64Array;
 }
 
@@ -146,6 +164,8 @@ export interface ZoneFragment {
   sound: ZoneSound;
   /** Samples for keys of their own, from `lowKey` on, where other keys keep the length; empty: all play `sound`. */
   keySounds: readonly (ZoneSound | null)[];
+  /** Samples for other tempi than the song's, the slowest first: for sections that have one of their own. */
+  tempoSounds: readonly { tempoBpm: number; sound: ZoneSound }[];
   /** In the order of ZONE_ROWS. */
   values: Float64Array;
 }
@@ -163,7 +183,7 @@ export interface EventColumns {
   chancePercent: Float32Array;
   /** Heard in the last of so many rounds. */
   everyRounds: Uint8Array;
-  /** See {@link REVERSE}, {@link REPEATED} and {@link ON_KEY}. */
+  /** See {@link REVERSE}, {@link REPEATED}, {@link ON_KEY} and {@link PAST_HELPERS}. */
   flags: Uint8Array;
   /** What chance is drawn from, with the round: the same for all repeats of an event. */
   seed: Uint32Array;
@@ -174,6 +194,8 @@ export const REVERSE = 1;
 export const REPEATED = 2;
 /** It presses the key of its zone instead of playing the zone alone. */
 export const ON_KEY = 4;
+/** It presses its key itself, past what stands on the way there. */
+export const PAST_HELPERS = 8;
 
 export interface PatternFragment {
   id: string;
@@ -235,7 +257,7 @@ export interface ChannelFragment {
 export type FragmentKind = 'parts' | 'zones' | 'modulators' | 'patterns' | 'channels';
 /** One setting, by its place in the owner's values. */
 export interface ValueChange {
-  kind: 'song' | 'part' | 'zone' | 'modulator' | 'route' | 'channel' | 'send' | 'effect' | 'double';
+  kind: 'song' | 'part' | 'zone' | 'modulator' | 'route' | 'channel' | 'send' | 'effect' | 'double' | 'helper';
   id: string;
   slot: number;
   value: number;
@@ -256,6 +278,8 @@ export interface PlanPatch {
   channels: ChannelFragment[];
   removed: { kind: FragmentKind; id: string }[];
   values: ValueChange[];
+  /** The running order; null: there is none; left out: as it was. */
+  order?: OrderFragment | null;
 }
 
 /** A whole plan with the samples it plays: for bouncing, the command line and tests. */
@@ -282,8 +306,10 @@ export function emptyPatch(): PlanPatch {
 }
 
 export function isEmptyPatch(patch: PlanPatch): boolean {
-  const { isWhole, song, partOrder, ...lists } = patch;
-  return !isWhole && !song && !partOrder && Object.values(lists).every((list) => list.length === 0);
+  const { isWhole, song, partOrder, order, ...lists } = patch;
+  return (
+    !isWhole && !song && !partOrder && order === undefined && Object.values(lists).every((list) => list.length === 0)
+  );
 }
 
 /** Columns for so many starts. */

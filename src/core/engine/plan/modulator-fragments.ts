@@ -18,11 +18,12 @@ export function modulatorInputs({
   modulators,
   routes,
   effects,
-}: Pick<ProjectDocument, 'modulators' | 'routes' | 'effects'>): ModulatorInputs[] {
+  helpers,
+}: Pick<ProjectDocument, 'modulators' | 'routes' | 'effects' | 'helpers'>): ModulatorInputs[] {
   const routesOf = grouped(Object.values(routes), ({ modulatorId }) => modulatorId);
   return Object.values(modulators).map(({ values: _, ...modulator }) => ({
     ...modulator,
-    routes: (routesOf.get(modulator.id) ?? []).flatMap((route) => routeShape({ effects, modulators }, route)),
+    routes: (routesOf.get(modulator.id) ?? []).flatMap((route) => routeShape({ effects, modulators, helpers }, route)),
   }));
 }
 
@@ -60,7 +61,7 @@ function laneFragment(points: readonly LanePoint[], lengthTicks: number): LaneFr
 
 /** Empty for one that leads to nothing. */
 function routeShape(
-  tables: Pick<ProjectDocument, 'effects' | 'modulators'>,
+  tables: Pick<ProjectDocument, 'effects' | 'modulators' | 'helpers'>,
   { id, target, paramId }: Route,
 ): RouteShape[] {
   const rows = rowsOfKnownTarget(tables, target);

@@ -7,6 +7,7 @@ import {
   COLUMN_NAMES,
   eventColumns,
   ON_KEY,
+  PAST_HELPERS,
   REPEATED,
   REVERSE,
   splicePattern,
@@ -109,7 +110,11 @@ function columnsOf(events: readonly PatternEvent[], numbers: ZoneNumbers): Event
   for (const event of events) {
     const values = eventValues(event);
     const zone = numbers.placeOf(event.zoneId);
-    const flags = (values.reverse ? REVERSE : 0) | (values.repeats > 1 ? REPEATED : 0) | (values.onKey ? ON_KEY : 0);
+    const flags =
+      (values.reverse ? REVERSE : 0) |
+      (values.repeats > 1 ? REPEATED : 0) |
+      (values.onKey ? ON_KEY : 0) |
+      (values.pastHelpers ? PAST_HELPERS : 0);
     for (const repeat of repeatsOf(values)) {
       columns.positionTicks[at] = event.positionTicks + event.lengthTicks * repeat.startShare;
       columns.lengthTicks[at] = event.lengthTicks * repeat.lengthShare;

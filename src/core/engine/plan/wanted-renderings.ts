@@ -4,6 +4,7 @@ import { eventsOf, patternLengthTicks } from '../../queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '../../queries/slices.ts';
 import { channelValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
+import { inOrderTempi } from '../../order/at-tempo.ts';
 import { derive } from '../../units/derive.ts';
 import { readCut, type ReadCut } from './read-cut.ts';
 import { keyRenderingSpec, renderingSpec, zoneSampleSettings, type RenderingSpec } from './renderings.ts';
@@ -49,13 +50,22 @@ export class WantedRenderings {
     return [
       ...Object.keys(document.cuts).map((id) => this.ofCut(document, id)),
       ...parts.map((part) => this.forKeys(document, part)),
+      ...this.forOrder(document),
     ];
   }
 
-  ofCut(document: ProjectDocument, cutId: string): readonly RenderingSpec[] {
+  /** Those for the tempi of the running order, cut by cut. */
+  private forOrder(document: ProjectDocument): (readonly RenderingSpec[])[] {
+    return inOrderTempi(document).flatMap(({ tempoBpm, document: there }) =>
+      Object.keys(document.cuts).map((cutId) => this.ofCut(there, cutId, ` ${tempoBpm}`)),
+    );
+  }
+
+  /** @param more tells several wishes for a cut apart */
+  ofCut(document: ProjectDocument, cutId: string, more = ''): readonly RenderingSpec[] {
     const cut = document.cuts[cutId]!;
     const placed = zonesOfPart(document, document.parts[cut.partId]!);
-    return this.ofCuts.of(cutId, { cut: readCut(document, cut), slices: slicesOfCut(document, cutId), placed });
+    return this.ofCuts.of(cutId + more, { cut: readCut(document, cut), slices: slicesOfCut(document, cutId), placed });
   }
 
   private forKeys(document: ProjectDocument, part: Part): readonly RenderingSpec[] {
@@ -87,7 +97,14 @@ export class WantedRenderings {
     });
     waits.sort((a, b) => (a.order === b.order ? 0 : a.order - b.order));
     const forKeys = document.partOrder.flatMap((partId) => this.forKeys(document, document.parts[partId]!));
-    return [...new Map([...waits.map(({ spec }) => spec), ...forKeys].map((spec) => [spec.key, spec])).values()];
+    return [
+      ...new Map(
+        [...waits.map(({ spec }) => spec), ...this.forOrder(document).flat(), ...forKeys].map((spec) => [
+          spec.key,
+          spec,
+        ]),
+      ).values(),
+    ];
   }
 }
 

@@ -26,6 +26,8 @@ export interface ZoneInputs extends FrameRange {
   velocities: Zone['velocities'];
   settings: ZoneSampleSettings;
   cut: ReadCut;
+  /** The same cut in the tempi of the running order. */
+  tempi: readonly { tempoBpm: number; cut: ReadCut }[];
   audio: AudioData | undefined;
   renderings: Renderings;
   /** Of the renderings, where they matter to the zone. */
@@ -40,6 +42,7 @@ export type Keep = (id: string, audio: AudioData) => string;
 export function zoneInputs(
   { zone, at, keys }: PlacedZone,
   cut: ReadCut,
+  tempi: ZoneInputs['tempi'],
   { audio, renderings }: Pick<ZoneInputs, 'audio' | 'renderings'>,
 ): ZoneInputs {
   const settings = zoneSampleSettings(zone);
@@ -53,15 +56,17 @@ export function zoneInputs(
     velocities: zone.velocities,
     settings,
     cut: keepsLength ? cut : { ...cut, keyRetiming: null },
+    tempi: tempi.map(({ tempoBpm, cut: there }) => ({ tempoBpm, cut: { ...there, keyRetiming: null } })),
     audio,
     renderings,
-    version: cut.retiming || keepsLength ? renderings.version : 0,
+    version: cut.retiming || keepsLength || tempi.some((one) => one.cut.retiming) ? renderings.version : 0,
   };
 }
 
 /** A zone as the renderer plays it. */
 export function zoneShape(inputs: ZoneInputs, id: string, keep: Keep): ZoneShape {
   const { partId, keys, velocities, cut, role, settings, startFrame, endFrame } = inputs;
+  const sound = soundOf(inputs, keep);
   return {
     id,
     partId,
@@ -78,8 +83,9 @@ export function zoneShape(inputs: ZoneInputs, id: string, keep: Keep): ZoneShape
     loopTempoBpm: cut.tempoBpm,
     sliceStartFrame: startFrame,
     sliceEndFrame: endFrame,
-    sound: soundOf(inputs, keep),
+    sound,
     keySounds: keySoundsOf(inputs, keep),
+    tempoSounds: tempoSoundsOf(inputs, sound, keep),
   };
 }
 
@@ -135,6 +141,12 @@ function keySoundsOf(inputs: ZoneInputs, keep: Keep): (ZoneSound | null)[] {
   });
 }
 
+/** Samples for the tempi of the running order; none where all are as in the song's. */
+function tempoSoundsOf(inputs: ZoneInputs, own: ZoneSound, keep: Keep): ZoneShape['tempoSounds'] {
+  const sounds = inputs.tempi.map(({ tempoBpm, cut }) => ({ tempoBpm, sound: soundOf({ ...inputs, cut }, keep) }));
+  return sounds.every(({ sound }) => isSameSound(sound, own)) ? [] : sounds;
+}
+
 function renderedSound({ spec, audio }: Rendering, tuneCents: number, keep: Keep): ZoneSound {
   const endFrame = audio.channels[0]!.length;
   return {
@@ -163,13 +175,15 @@ function withLoop(
 
 /** Do two zones say the same? Another version of the renderings may hold the same for a zone. */
 export function isSameZone(a: ZoneShape, b: ZoneShape): boolean {
-  const { sound: soundA, keySounds: keysA, ...restA } = a;
-  const { sound: soundB, keySounds: keysB, ...restB } = b;
+  const { sound: soundA, keySounds: keysA, tempoSounds: tempiA, ...restA } = a;
+  const { sound: soundB, keySounds: keysB, tempoSounds: tempiB, ...restB } = b;
   const isSame = (one: object, other: object) => isSameList(Object.values(one), Object.values(other));
   return (
     isSameSound(soundA, soundB) &&
     keysA.length === keysB.length &&
     keysA.every((sound, i) => isSameSound(sound, keysB[i]!)) &&
+    tempiA.length === tempiB.length &&
+    tempiA.every((one, i) => one.tempoBpm === tempiB[i]!.tempoBpm && isSameSound(one.sound, tempiB[i]!.sound)) &&
     isSame(restA, restB)
   );
 }

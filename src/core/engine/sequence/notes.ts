@@ -63,6 +63,8 @@ export class NoteLog {
     key: -1,
     velocity: 0,
     noteId: -1,
+    cents: 0,
+    isEcho: false,
     lengthTicks: 0,
   }));
   private written = 0;

@@ -123,9 +123,9 @@ export class VoicePool {
     return this.voices.some((voice) => voice.active && !voice.stopping && voice.zone === zone && voice.key === key);
   }
 
-  /** Several sounds on one key do not cut each other off. */
-  private isSamePress({ noteId }: Voice): boolean {
-    return noteId !== -1 && noteId === this.next.noteId;
+  /** Several sounds on one key, and the notes of a chord, do not cut each other off. */
+  private isSamePress({ pressId }: Voice): boolean {
+    return pressId !== -1 && pressId === this.next.pressId;
   }
 
   /** Stops the oldest of a zone, or of a whole part, until one more may sound. */
@@ -227,7 +227,7 @@ export class VoicePool {
 
   /** All keys at once. */
   letAllGo(): void {
-    for (const voice of this.voices) if (voice.active && voice.noteId >= 0) voice.letGo();
+    for (const voice of this.voices) if (voice.active && voice.noteId !== -1) voice.letGo();
   }
 
   /** Everything falls silent, whatever holds it. */
@@ -311,6 +311,7 @@ export class VoicePool {
     next.joinFrames = 0;
     next.origin = voice.origin;
     next.noteId = voice.noteId;
+    next.pressId = voice.pressId;
     next.stopAtTicks = next.stopAtFrame = Infinity;
     next.stopFadeFrames = voice.part ? this.stopFade(voice.part) : 1;
     next.playsRemainder = voice.playsRemainder;

@@ -34,6 +34,8 @@ export interface VoiceStart {
   isPressed: boolean;
   /** The key's press that holds the voice, or -1. */
   noteId: number;
+  /** Presses that belong together, as those of a chord: they do not cut each other off. -1: it is alone. */
+  pressId: number;
   /** When it is stopped, in ticks of its part's clock and as a frame; Infinity for never. */
   stopAtTicks: number;
   stopAtFrame: number;
@@ -73,6 +75,7 @@ export function plainStart(): VoiceStart {
     origin: 'pattern',
     isPressed: false,
     noteId: -1,
+    pressId: -1,
     stopAtTicks: Infinity,
     stopAtFrame: Infinity,
     stopFadeFrames: 1,

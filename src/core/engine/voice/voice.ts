@@ -30,6 +30,7 @@ export class Voice {
   part: PartState | null = null;
   origin: Origin = 'pattern';
   noteId = -1;
+  pressId = -1;
   /** MIDI note; -1 for what no key plays. */
   key = -1;
   /** Order of starting, to find the oldest. */
@@ -88,6 +89,7 @@ export class Voice {
     this.sound = sound;
     this.origin = start.origin;
     this.noteId = start.noteId;
+    this.pressId = start.pressId;
     this.key = start.key;
     this.isSustained = false;
     this.answer = values[ZONE.answer]!;

@@ -1,5 +1,7 @@
 export * from './bands';
+export * from './ears';
 export * from './means';
+export * from './pairs';
 export * from './resample';
 export * from './rises';
 export * from './sinc';

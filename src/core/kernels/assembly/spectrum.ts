@@ -20,12 +20,18 @@ function quarterTurn(z: v128): v128 {
   return v128.xor(swapped(z), i64x2(0x8000000000000000, 0));
 }
 
-/** `z` times the `k`-th entry of the table. */
-function turned(z: v128, k: i32): v128 {
-  const at = spectrumTurns + ((<usize>k) << COMPLEX_SHIFT);
-  const re = v128.load_splat<f64>(at);
-  const im = v128.xor(v128.load_splat<f64>(at, 8), i64x2(0x8000000000000000, 0));
+/** Place of the `k`-th entry of the table. */
+function turnAt(k: i32): usize {
+  return spectrumTurns + ((<usize>k) << COMPLEX_SHIFT);
+}
+
+/** `z` times a turn: its real part twice, and its imaginary part with both signs. */
+function turned(z: v128, re: v128, im: v128): v128 {
   return f64x2.add(f64x2.mul(z, re), f64x2.mul(swapped(z), im));
+}
+
+function imaginaryAt(place: usize): v128 {
+  return v128.xor(v128.load_splat<f64>(place, 8), i64x2(0x8000000000000000, 0));
 }
 
 /** One pass over `stride` interleaved transforms of length `n`. */
@@ -38,6 +44,12 @@ function passOfFour(from: usize, to: usize, n: i32, stride: i32): void {
   let out = to;
   for (let p = 0; p < quarter; p++) {
     const k = p * tableStep;
+    const re = v128.load_splat<f64>(turnAt(k));
+    const re2 = v128.load_splat<f64>(turnAt(2 * k));
+    const re3 = v128.load_splat<f64>(turnAt(3 * k));
+    const im = imaginaryAt(turnAt(k));
+    const im2 = imaginaryAt(turnAt(2 * k));
+    const im3 = imaginaryAt(turnAt(3 * k));
     const end = at + strideBytes;
     while (at < end) {
       const a = v128.load(at);
@@ -49,9 +61,9 @@ function passOfFour(from: usize, to: usize, n: i32, stride: i32): void {
       const oddSum = f64x2.add(b, d);
       const oddDifference = quarterTurn(f64x2.sub(b, d));
       v128.store(out, f64x2.add(evenSum, oddSum));
-      v128.store(out + strideBytes, turned(f64x2.sub(evenDifference, oddDifference), k));
-      v128.store(out + 2 * strideBytes, turned(f64x2.sub(evenSum, oddSum), 2 * k));
-      v128.store(out + 3 * strideBytes, turned(f64x2.add(evenDifference, oddDifference), 3 * k));
+      v128.store(out + strideBytes, turned(f64x2.sub(evenDifference, oddDifference), re, im));
+      v128.store(out + 2 * strideBytes, turned(f64x2.sub(evenSum, oddSum), re2, im2));
+      v128.store(out + 3 * strideBytes, turned(f64x2.add(evenDifference, oddDifference), re3, im3));
       at += 16;
       out += 16;
     }

@@ -60,8 +60,8 @@ export function withSound(
   to: Pick<BringArgs, 'partId' | 'partName' | 'key'>,
   env: CommandEnv,
 ): CommandResult {
-  const { strength, role, roleConfidence, brightnessHz, midi, cents } = at.slice;
-  const facts = { strength, role, roleConfidence, brightnessHz, midi, cents };
+  const { strength, role, roleConfidence, secondRole, brightnessHz, midi, cents } = at.slice;
+  const facts = { strength, role, roleConfidence, brightnessHz, midi, cents, ...(secondRole && { secondRole }) };
   const range = { ...facts, startFrame: at.startFrame, endFrame: at.endFrame, name: at.slice.name };
   const source = find(document.sources, cut.sourceId)!;
   const picked = pickRanges(document, { ...to, source, ranges: [range] }, env);

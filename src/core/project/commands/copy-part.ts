@@ -30,7 +30,8 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
   const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channel.id);
   const sendIds = renamed(sends.map(({ id }) => id));
   const doubleIds = renamed((part.doubles ?? []).map(({ id }) => id));
-  const others = new Map([[channel.id, channelId], ...effectIds, ...sendIds, ...zoneIds, ...doubleIds]);
+  const helperIds = renamed(part.helperOrder);
+  const others = new Map([[channel.id, channelId], ...effectIds, ...sendIds, ...zoneIds, ...doubleIds, ...helperIds]);
   const homes = [...cutIds].map(([from, to]) => [homeId(from), homeId(to)] as const);
   const movers = [[partId, newPartId] as const, ...zoneIds, ...patternIds, ...homes];
   const copied = new Map(movers.map(([from, to]) => [from, [to]]));
@@ -52,6 +53,7 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
     cutOrder: [...cutIds.values()],
     zoneOrder: [...zoneIds.values()],
     patternOrder: [...patternIds.values()],
+    helperOrder: [...helperIds.values()],
     activePatternId: patternOf(part.activePatternId),
     channelId,
     ...(part.switches
@@ -115,6 +117,10 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
       ...copies(sendIds, document.sends, (send) => ({ ...send, fromChannelId: channelId })),
     },
     effects: { ...document.effects, ...copies(effectIds, document.effects, (effect) => effect) },
+    helpers: {
+      ...document.helpers,
+      ...copies(helperIds, document.helpers, (helper) => ({ ...helper, partId: newPartId })),
+    },
     ...movement,
   });
 };

@@ -29,6 +29,7 @@ function freshSlice(found: FoundSlice, id: string, origin: Slice['origin']): Sli
     name: '',
     role: found.role,
     roleConfidence: found.roleConfidence,
+    ...(found.secondRole && { secondRole: found.secondRole }),
     roleByHand: false,
     strength: found.strength,
     origin,
@@ -77,8 +78,9 @@ export const recut: Command<RecutArgs> = (document, { cutId, settings, slices: f
 };
 
 function refreshed(slice: Slice, found: FoundSlice): Partial<Slice> {
-  const { role, roleConfidence, ...facts } = found;
-  return slice.roleByHand ? facts : { ...facts, role, roleConfidence };
+  const { role, roleConfidence, secondRole, ...facts } = found;
+  // What somebody has put right stays right.
+  return slice.roleByHand ? facts : { ...facts, role, roleConfidence, ...(secondRole && { secondRole }) };
 }
 
 /** Slices by place, to find the nearest without asking each. */

@@ -18,6 +18,7 @@ export const addKit: Command<{ kit: Kit }> = (document, { kit }, env) => {
     cutOrder: [],
     zoneOrder: [],
     patternOrder: [],
+    helperOrder: [],
     activePatternId: '',
     channelId: channel.id,
     groove: null,

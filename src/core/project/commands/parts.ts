@@ -42,6 +42,7 @@ export const addPart: Command<AddPartArgs> = (document, args, env) => {
     cutOrder: [],
     zoneOrder: [],
     patternOrder: [],
+    helperOrder: [],
     activePatternId: homeId(cutId),
     channelId: channel.id,
     groove: null,

@@ -31,7 +31,7 @@ function holdsPicks(cut: Cut): boolean {
 }
 
 function sliceOf({ startFrame, endFrame, name, strength, ...facts }: PickedRange, id: string): Slice {
-  const { role, roleConfidence, brightnessHz, midi, cents } = facts;
+  const { role, roleConfidence, secondRole, brightnessHz, midi, cents } = facts;
   return {
     id,
     startFrame,
@@ -39,6 +39,7 @@ function sliceOf({ startFrame, endFrame, name, strength, ...facts }: PickedRange
     name,
     role,
     roleConfidence,
+    ...(secondRole && { secondRole }),
     roleByHand: false,
     strength,
     origin: 'hand',
@@ -56,6 +57,7 @@ function emptyPart(id: string, channelId: string, name: string, cutId: string): 
     cutOrder: [],
     zoneOrder: [],
     patternOrder: [],
+    helperOrder: [],
     activePatternId: homeId(cutId),
     channelId,
     groove: null,

@@ -9,6 +9,8 @@ import { whenWords } from '../shelf/shelf-words.ts';
 import { bytesWords } from './away-words.ts';
 import LevelsPicture from './LevelsPicture.vue';
 
+/** What streaming brings music to (common practice). */
+const USUAL_LUFS = -14;
 const away = useTakeAway();
 const isOver = computed(() => (away.levels?.truePeakDb ?? -1) > 0);
 const loudness = computed(() => away.levels?.loudnessLufs ?? -Infinity);
@@ -32,7 +34,19 @@ const peakWords = computed(() => {
           <dt>loudness</dt>
           <dd data-testid="mix-loudness">{{ loudness > -Infinity ? `${loudness.toFixed(1)} LUFS` : 'none' }}</dd>
         </div>
+        <div>
+          <dt data-tip="Between its quiet and its loud places">range</dt>
+          <dd>{{ away.levels.rangeLu.toFixed(1) }} LU</dd>
+        </div>
       </dl>
+      <v-btn
+        v-if="loudness > -Infinity && Math.abs(loudness - USUAL_LUFS) > 0.05"
+        block
+        data-tip="Every part louder or softer by as much, in one step; mind the peak"
+        @click="away.bringToLufs(USUAL_LUFS)"
+        >to −14 LUFS: {{ loudness > USUAL_LUFS ? 'softer' : 'louder' }} by
+        {{ Math.abs(loudness - USUAL_LUFS).toFixed(1) }} dB</v-btn
+      >
       <v-btn
         v-if="away.levels.truePeakDb > -HEADROOM_DB"
         block
@@ -52,6 +66,14 @@ const peakWords = computed(() => {
     </template>
     <p v-else class="quiet small">{{ away.isMeasuring ? 'being measured …' : 'Not measured yet.' }}</p>
     <v-btn block :disabled="away.isMeasuring" @click="away.measure()">measure {{ away.levels ? 'again' : 'it' }}</v-btn>
+  </DetailCard>
+  <DetailCard v-if="away.stemPeaks.length > 0" id="away-stems" title="Each stem" note="peaks, dB">
+    <dl class="stems">
+      <div v-for="stem in away.stemPeaks" :key="stem.name">
+        <dt class="one-line">{{ stem.name }}</dt>
+        <dd class="mono">{{ stem.peakDb > -Infinity ? stem.peakDb.toFixed(1) : 'silent' }}</dd>
+      </div>
+    </dl>
   </DetailCard>
   <DetailCard id="away-before" title="Taken away before">
     <p v-if="away.takenBefore.length === 0" class="quiet small">Nothing yet.</p>
@@ -100,5 +122,17 @@ dd.over {
 .before li .v-btn {
   grid-column: 2;
   grid-row: 1 / 3;
+}
+.stems > div {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  font-size: 13px;
+}
+.stems {
+  margin: 0;
+}
+.stems dd {
+  margin: 0;
 }
 </style>

@@ -2,7 +2,7 @@
 /** One thing that can leave: ticked or not, with its settings, the file names, length and size it will have. */
 import { computed } from 'vue';
 import { formatSeconds } from '#core/units/time.ts';
-import type { RowSummary } from '../../stores/away/take-away-rows.ts';
+import type { RowSummary } from '../../stores/away/row-summary.ts';
 import { bytesWords } from './away-words.ts';
 import { countWords } from '../shelf/shelf-words.ts';
 

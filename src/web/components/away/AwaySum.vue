@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** All that is ticked as one sum, one button, and the progress of it. */
-import { computed } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { formatSeconds } from '#core/units/time.ts';
 import { useTakeAway } from '../../stores/away/take-away.ts';
 import { bytesWords } from './away-words.ts';
@@ -8,12 +8,29 @@ import { bytesWords } from './away-words.ts';
 const away = useTakeAway();
 const NAMES = {
   mix: 'the mix',
+  stems: 'the stems',
   slices: 'the slices',
+  instrument: 'the instrument',
+  project: 'the whole project',
+  page: 'the page',
   source: 'the source',
   midi: 'the MIDI file',
   pack: 'one zip of all',
 };
 const doing = computed(() => (away.running ? NAMES[away.running.row] : ''));
+/** When a row was begun: what is gone of it tells what is to go. */
+const begun = ref({ row: '', at: 0 });
+watch(
+  () => away.running?.row,
+  (row) => (begun.value = { row: row ?? '', at: performance.now() }),
+);
+const LEAST_SECONDS = 2;
+const toGo = computed(() => {
+  const share = away.running?.share ?? 0;
+  const seconds = (performance.now() - begun.value.at) / 1000;
+  if (share < 0.05 || seconds < LEAST_SECONDS) return '';
+  return `, ${formatSeconds((seconds / share) * (1 - share)).slice(0, -4)} to go`;
+});
 const where = computed(() => {
   if (away.tickedRows.length === 0) return 'tick what you want';
   return away.tickedRows.length > 1 ? 'all of it in one zip' : 'as it is';
@@ -34,7 +51,7 @@ const where = computed(() => {
       :model-value="away.running.share * 100"
       :aria-label="`Writing ${doing}`"
     />
-    <span v-if="away.running" class="quiet small">{{ doing }}</span>
+    <span v-if="away.running" class="quiet small">{{ doing }}{{ toGo }}</span>
     <span v-else class="quiet small where">{{ where }}</span>
     <v-btn v-if="away.running" class="big" @click="away.cancel()">Cancel</v-btn>
     <v-btn

@@ -47,6 +47,12 @@ function putTake(value: string): void {
   midi.patternId = value === PLAYING ? null : patternId!;
   midi.handId = handId ?? null;
 }
+const whats = [
+  { value: 'order' as const, words: 'running order' },
+  { value: 'patterns' as const, words: 'patterns' },
+];
+const hasOrder = computed(() => (project.document?.sectionOrder.length ?? 0) > 0);
+const isOrder = computed(() => hasOrder.value && away.settings.midi.order);
 const timings = [
   { value: 'written', words: 'as written' },
   { value: 'heard', words: 'as heard' },
@@ -54,6 +60,10 @@ const timings = [
 const formats = [
   { value: 1, words: 'a track a part' },
   { value: 0, words: 'one track' },
+] as const;
+const keys = [
+  { value: 'own', words: 'their keys' },
+  { value: 'drums', words: 'drum keys' },
 ] as const;
 const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks` }));
 </script>
@@ -68,6 +78,16 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
   >
     <template #picture><PartRibbon v-if="part" :part="part" /></template>
     <ChoiceField
+      v-if="hasOrder"
+      class="which"
+      label="What is written as MIDI"
+      :show-label="false"
+      :model-value="isOrder ? 'order' : 'patterns'"
+      :choices="whats"
+      @put="away.settings.midi.order = $event === 'order'"
+    />
+    <ChoiceField
+      v-if="!isOrder"
       class="which"
       label="Part whose pattern"
       :show-label="false"
@@ -76,7 +96,7 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
       @put="away.settings.midi.partId = $event === ALL ? null : $event"
     />
     <ChoiceField
-      v-if="takes"
+      v-if="takes && !isOrder"
       class="which"
       label="Which of its patterns"
       :show-label="false"
@@ -92,6 +112,16 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
       :model-value="away.settings.midi.asHeard ? 'heard' : 'written'"
       :choices="timings"
       @put="away.settings.midi.asHeard = $event === 'heard'"
+    />
+    <ChoiceField
+      class="ticks"
+      label="Keys of the notes"
+      hint="Those that the sounds lie on; or those that drums have by agreement (General MIDI), by what each sound is"
+      test-id="midi-keys"
+      :show-label="false"
+      :model-value="away.settings.midi.keys ?? 'own'"
+      :choices="keys"
+      @put="away.settings.midi.keys = $event"
     />
     <ChoiceField
       class="which"
@@ -110,6 +140,11 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
       :model-value="away.settings.midi.options.ticksPerBeat"
       :choices="resolutions"
       @put="away.settings.midi.options.ticksPerBeat = $event"
+    />
+    <v-checkbox
+      v-model="away.settings.midi.withLanes"
+      label="lanes"
+      data-tip="Lanes over the patterns go along as controllers"
     />
   </AwayRow>
 </template>

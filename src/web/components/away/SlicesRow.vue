@@ -13,6 +13,19 @@ import { usePartChoice } from './use-part-choice.ts';
 
 const RATES = [0, 22050, 44100, 48000, 88200, 96000];
 const rateChoices = RATES.map((value) => ({ value, words: value === 0 ? 'its own rate' : `${value / 1000} kHz` }));
+const ways = [
+  { value: 'cut' as const, words: 'as they are cut' },
+  { value: 'sounding' as const, words: 'as they sound' },
+];
+const orders = [
+  { value: 'source' as const, words: 'in their order' },
+  { value: 'key' as const, words: 'by key' },
+  { value: 'role' as const, words: 'by what they are' },
+];
+const holders = [
+  { value: 'each' as const, words: 'a file each' },
+  { value: 'together' as const, words: 'one file' },
+];
 const session = useSession();
 const away = useTakeAway();
 const { partChoices, part } = usePartChoice(() => away.settings.slices.partId);
@@ -31,7 +44,7 @@ const whichSlices = computed(() => [
   <AwayRow
     v-model="away.settings.ticked.slices"
     title="Slices of a part"
-    about="each as a file, in one zip"
+    about="each as a file in one zip, or all in one file"
     :summary="away.rows.slices"
     :share="away.shareOf('slices')"
   >
@@ -69,11 +82,41 @@ const whichSlices = computed(() => [
       :choices="whichSlices"
       @put="away.settings.slices.onlySelected = $event === 'chosen'"
     />
+    <ChoiceField
+      class="way"
+      label="How they are taken"
+      hint="As they are cut from the source; or each played once with its settings, through the part's chain, until it has rung out"
+      test-id="slices-way"
+      :show-label="false"
+      :model-value="away.settings.slices.asSounding ? 'sounding' : 'cut'"
+      :choices="ways"
+      @put="away.settings.slices.asSounding = $event === 'sounding'"
+    />
+    <ChoiceField
+      class="way"
+      label="Their order"
+      :show-label="false"
+      test-id="slices-order"
+      :model-value="away.settings.slices.order"
+      :choices="orders"
+      @put="away.settings.slices.order = $event"
+    />
+    <ChoiceField
+      class="rate"
+      label="Files of the slices"
+      hint="Each in a file of its own; or all in one, in stretches of equal length with a marker at each"
+      test-id="slices-holder"
+      :show-label="false"
+      :model-value="away.settings.slices.options.together ? 'together' : 'each'"
+      :choices="holders"
+      @put="away.settings.slices.options.together = $event === 'together'"
+    />
     <v-text-field
+      v-if="!away.settings.slices.options.together"
       v-model="away.settings.slices.options.namePattern"
       class="names"
       aria-label="names"
-      data-tip="{source}, {number} and {slice} stand for the part, the slice's place and its name"
+      data-tip="{source}, {number}, {slice}, {role} and {key} stand for the part, the slice's place, its name, what it is, and the key it lies on"
       maxlength="200"
       @keydown.stop
     />
@@ -112,6 +155,9 @@ const whichSlices = computed(() => [
 }
 .rate {
   width: 120px;
+}
+.way {
+  width: 138px;
 }
 .fade {
   width: 116px;

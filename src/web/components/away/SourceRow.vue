@@ -7,6 +7,10 @@ import { usePartPicture } from '../shared/use-part-picture.ts';
 import AwayRow from './AwayRow.vue';
 import { usePartChoice } from './use-part-choice.ts';
 
+const endings = [
+  { value: 'wav' as const, words: 'WAV' },
+  { value: 'aiff' as const, words: 'AIFF' },
+];
 const away = useTakeAway();
 const { partChoices, part } = usePartChoice(() => away.settings.source.partId);
 const picture = usePartPicture(() => part.value, 64);
@@ -16,7 +20,7 @@ const picture = usePartPicture(() => part.value, 64);
   <AwayRow
     v-model="away.settings.ticked.source"
     title="Source with markers"
-    about="cue points with names, the loop"
+    about="cue points with names, the loop, tempo"
     :summary="away.rows.source"
     :share="away.shareOf('source')"
   >
@@ -28,6 +32,15 @@ const picture = usePartPicture(() => part.value, 64);
       :model-value="part?.id ?? null"
       :choices="partChoices"
       @put="away.settings.source.partId = $event"
+    />
+    <ChoiceField
+      label="Kind of file"
+      spread
+      :show-label="false"
+      test-id="source-ending"
+      :model-value="away.settings.source.ending"
+      :choices="endings"
+      @put="away.settings.source.ending = $event"
     />
   </AwayRow>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What an effect does, drawn from its settings; what it takes away as it runs stands at the edge. */
-import { useRafFn } from '@vueuse/core';
 import { computed, useTemplateRef } from 'vue';
 import type { Effect } from '#core/document/schema.ts';
+import { usePictures } from '../../canvas/pictures.ts';
 import { engine } from '../../audio/services.ts';
 import { effectPicture, HEIGHT, WIDTH } from './effect-pictures.ts';
 
@@ -18,7 +18,7 @@ const FULL: Partial<Record<Effect['kind'], number>> = {
 const live = useTemplateRef<HTMLElement>('live');
 let shown = -1;
 // Outside Vue: it moves with every frame of the screen.
-useRafFn(() => {
+usePictures(() => {
   const full = FULL[effect.kind];
   if (full === undefined || !live.value) return;
   const reading = engine.status.mix.readings.find(({ id }) => id === effect.id)?.reading ?? 0;

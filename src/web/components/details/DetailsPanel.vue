@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What is selected: strips of the pattern, slices, or the part itself; whoever has something selected still sees the part. */
 import { computed, defineAsyncComponent, onMounted, watch } from 'vue';
+import { useHelpers } from '../../stores/keys/helpers.ts';
 import { useSession, type DetailScope } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import InTurn from '../shared/InTurn.vue';
@@ -14,17 +15,23 @@ const fetchStrip = () => import('./StripDetails.vue');
 const SliceDetails = defineAsyncComponent(fetchSlice);
 const StripDetails = defineAsyncComponent(fetchStrip);
 const DealDetails = defineAsyncComponent(() => import('../deal/DealDetails.vue'));
+const HelperDetails = defineAsyncComponent(() => import('../helpers/HelperDetails.vue'));
 const SOON_MS = 600;
 onMounted(() => whenQuiet(() => Promise.all([fetchSlice(), fetchStrip()]), SOON_MS));
 
 const session = useSession();
+const helpers = useHelpers();
 /** What is selected is what one wants to see. */
 function selectedScope(): DetailScope {
   return session.eventIds.length > 0 ? 'strip' : session.selectedZones.length > 0 ? 'slice' : 'part';
 }
 if (session.detailsOf !== 'deal') session.detailsOf = selectedScope();
 
-const counted = (count: number, one: string, words: string) => (count === 1 ? one : `${count} ${words}`);
+const counted = (count: number, one: string, words: string) => {
+  if (count === 1) return one;
+  // Where a helper is chosen, too, there is no room for numbers.
+  return helpers.chosen ? words : `${count} ${words}`;
+};
 const scopes = computed(() => {
   const { selectedZones: zones, selectedEvents: strips } = session;
   const first = zones[0]?.at.index ?? -1;
@@ -34,6 +41,7 @@ const scopes = computed(() => {
       ? [{ value: 'slice' as const, words: counted(zones.length, first < 0 ? 'loop' : `slice ${first + 1}`, 'slices') }]
       : []),
     ...(strips.length > 0 ? [{ value: 'strip' as const, words: counted(strips.length, 'strip', 'strips') }] : []),
+    ...(helpers.chosen ? [{ value: 'helper' as const, words: helpers.chosen.kind as string }] : []),
     { value: 'deal' as const, words: 'deal' },
   ];
 });
@@ -44,7 +52,7 @@ const scope = computed<DetailScope>(() =>
 watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], () =>
   takeTurn(() => {
     // Who works on the part and plays its keys goes on working on the part.
-    if (session.isChosenByPlaying && session.detailsOf === 'part') return;
+    if (session.isChosenByPlaying && (session.detailsOf === 'part' || session.detailsOf === 'helper')) return;
     // Who deals chooses strips, and hears sounds, to deal on.
     const next = selectedScope();
     if (session.detailsOf !== 'deal' || next === 'slice') session.detailsOf = next;
@@ -68,6 +76,7 @@ watch([() => session.eventIds, () => session.sliceIds, () => session.zoneIds], (
     <InTurn v-if="scope === 'strip'"><StripDetails /></InTurn>
     <InTurn v-else-if="scope === 'slice'"><SliceDetails /></InTurn>
     <InTurn v-else-if="scope === 'deal'"><DealDetails /></InTurn>
+    <InTurn v-else-if="scope === 'helper' && helpers.chosen"><HelperDetails :key="helpers.chosen.id" /></InTurn>
     <PartDetails v-else />
   </div>
 </template>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** A modulator's course, with where it is while it sounds; the values of a row of steps, and a curve's points, are dragged. */
-import { useElementSize, useRafFn } from '@vueuse/core';
+import { useElementSize } from '@vueuse/core';
 import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import { drawModulator } from '#core/project/commands/modulators.ts';
 import type { Modulator } from '#core/document/schema.ts';
 import { songValues } from '#core/queries/values.ts';
+import { usePictures } from '../../canvas/pictures.ts';
 import { engine } from '../../audio/services.ts';
 import { courseOf, courseSeconds, hasCourse } from '../../canvas/modulator-shape.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
@@ -42,15 +43,15 @@ const line = computed(() =>
 
 /** Where it is, 0..1; null while nothing sounds. */
 const place = ref<number | null>(null);
-useRafFn(() => {
+usePictures(() => {
   const { sounding, positionTicks, playing } = engine.status;
   if (sounding.length === 0 && !playing) {
     place.value = null;
     return;
   }
   const isFree = modulator.values.restarts === false;
-  const song = playing ? (engine.positionTicksNow(tempoBpm.value) / 960) * (60 / tempoBpm.value) : positionTicks;
-  const at = (isFree ? song : (performance.now() - presses.lastPressAt) / 1000) / seconds.value;
+  const song = playing ? (engine.positionTicksNow() / 960) * (60 / tempoBpm.value) : positionTicks;
+  const at = (isFree ? song : (performance.now() - presses.lastPressAt()) / 1000) / seconds.value;
   place.value = modulator.kind === 'envelope' || modulator.values.isOnce === true ? Math.min(1, at) : at % 1;
 });
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The part: how it keeps time, how its loop is read, its feel, its level. */
-import { computed, useTemplateRef } from 'vue';
+import { computed, defineAsyncComponent, useTemplateRef } from 'vue';
+import { untilQuiet } from '../../when-quiet.ts';
 import { useSession } from '../../stores/document/session.ts';
 import NameField from '../fields/NameField.vue';
 import PartMenu from '../parts/PartMenu.vue';
@@ -16,6 +17,9 @@ import PlayingCard from './PlayingCard.vue';
 import SongCard from './SongCard.vue';
 import TimeCard from './TimeCard.vue';
 import TreatmentsCard from './TreatmentsCard.vue';
+
+// Below what is seen first.
+const ByHandCard = defineAsyncComponent(() => untilQuiet().then(() => import('../controllers/ByHandCard.vue')));
 
 const session = useSession();
 const part = computed(() => session.part!);
@@ -38,4 +42,5 @@ const { rename, duplicate } = usePartActions(() => part.value);
   <TreatmentsCard :part="part" />
   <ChannelCard :part="part" folded />
   <SongCard />
+  <ByHandCard />
 </template>

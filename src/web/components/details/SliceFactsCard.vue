@@ -35,6 +35,15 @@ const note = computed(() => {
   const away = Math.round(cents ?? 0);
   return `${keyName(midi)} ${away >= 0 ? '+' : '−'}${Math.abs(away)} ct`;
 });
+/** Of a guess, as sure as it is: below the first it may be another, below the second nobody knows. */
+const SURE = 0.6;
+const UNSURE = 0.4;
+const guess = computed(() => {
+  const { roleByHand, roleConfidence, role: heard, secondRole } = first.value.slice;
+  if (!isSingle.value || roleByHand || roleConfidence >= SURE) return null;
+  const words = roleConfidence < UNSURE ? `not sure: ${heard}` : heard;
+  return { words, percent: Math.round(100 * roleConfidence), other: secondRole === heard ? undefined : secondRole };
+});
 const key = computed(() => session.zoneBySlice.get(first.value.slice.id)?.keys?.low ?? null);
 const facts = computed(() => [
   { name: 'note', value: note.value },
@@ -60,7 +69,8 @@ async function offerRoleToAlike(to: Role): Promise<void> {
   const ranges = placed.map(({ startFrame, endFrame }) => ({ startFrame, endFrame }));
   const rows = await library.likeness(cut.sourceId, ranges).catch(() => []);
   const alike = placed.filter(
-    (at) => at.index !== from && at.slice.role !== to && (rows[from]?.[at.index] ?? 1) < ALIKE_WITHIN,
+    (at) =>
+      at.index !== from && !at.slice.roleByHand && at.slice.role !== to && (rows[from]?.[at.index] ?? 1) < ALIKE_WITHIN,
   );
   if (alike.length === 0) return;
   const sliceIds = alike.map((at) => at.slice.id);
@@ -76,8 +86,16 @@ function setName(name: string): void {
 </script>
 
 <template>
-  <DetailCard id="slice-facts" title="What it is" :note="isSingle ? `${first.slice.role}` : (role ?? 'mixed')">
+  <DetailCard
+    id="slice-facts"
+    title="What it is"
+    :note="isSingle ? (guess?.words ?? first.slice.role) : (role ?? 'mixed')"
+  >
     <ChoiceField label="role" test-id="slice-role" :model-value="role" :choices="roles" @put="setRole" />
+    <p v-if="guess" class="quiet small guess" data-testid="role-guess">
+      heard with <span class="mono">{{ guess.percent }} %</span>{{ guess.other ? '; or is it a' : '' }}
+      <v-btn v-if="guess.other" size="small" @click="setRole(guess.other)">{{ guess.other }}</v-btn>
+    </p>
     <div class="row">
       <span>name</span>
       <v-text-field

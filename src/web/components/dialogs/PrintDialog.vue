@@ -2,14 +2,18 @@
 /** What a print of the chosen part is to be. */
 import { computed } from 'vue';
 import { patternName } from '#core/queries/patterns.ts';
-import { useDialogs } from '../../stores/frame/dialogs.ts';
+import { useDialogs, type PrintOf } from '../../stores/frame/dialogs.ts';
+import { useNotices } from '../../stores/frame/notices.ts';
+import { usePhrases } from '../../stores/pattern/phrases.ts';
 import { useProject } from '../../stores/document/project.ts';
+import { useSession } from '../../stores/document/session.ts';
 import { usePrinting } from '../../stores/sound/printing.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 
 const dialogs = useDialogs();
 const project = useProject();
 const printing = usePrinting();
+const notices = useNotices();
 const part = computed(() => project.document?.parts[dialogs.printPartId ?? ''] ?? null);
 const isOpen = computed({
   get: () => part.value !== null,
@@ -18,6 +22,55 @@ const isOpen = computed({
   },
 });
 const pattern = computed(() => (part.value ? patternName(project.document!, part.value) : ''));
+const session = useSession();
+const phrases = usePhrases();
+/** What the part is asked to play, and in which words. */
+const chosenSounds = computed(() => (part.value?.id === session.part?.id ? session.selectedZones : []));
+const bars = computed(() => (phrases.bars === 1 ? 'the last bar' : `the last ${phrases.bars} bars`));
+const OF = computed(() => [
+  { value: 'pattern' as const, words: `its pattern, ${pattern.value}` },
+  { value: 'played' as const, words: 'what I just played' },
+  ...(part.value?.helperOrder.length
+    ? [{ value: 'helpers' as const, words: `what chord, runner and echoes played in ${bars.value}` }]
+    : []),
+  ...(chosenSounds.value.length > 0
+    ? [
+        {
+          value: 'sounds' as const,
+          words:
+            chosenSounds.value.length === 1 ? 'the chosen sound' : `the ${chosenSounds.value.length} chosen sounds`,
+        },
+      ]
+    : []),
+  { value: 'mix' as const, words: 'the last minute of the mix' },
+]);
+const of = computed({
+  get: () => OF.value.find(({ value }) => value === dialogs.printOf)?.value ?? 'pattern',
+  set: (value) => (dialogs.printOf = value),
+});
+const EXPLAINED: Readonly<Record<PrintOf, string>> = {
+  pattern: 'What its pattern sounds like becomes a sound of its own, cut where its strips begin.',
+  played: 'What was just played on its keys becomes a sound of its own, cut where keys were pressed.',
+  helpers: 'What they played becomes a sound of its own, cut at every hit.',
+  sounds: 'The chosen sounds, one after another as they are set, become one sound, cut at each.',
+  mix: 'What was heard in the last minute, whatever it was, becomes a part of its own, cut at its hits.',
+};
+
+/** Null: nothing was played. */
+function phraseNow() {
+  const document = project.document!;
+  if (of.value === 'played') return phrases.byHands(document, part.value!);
+  return of.value === 'helpers'
+    ? phrases.byHelpers(document, part.value!)
+    : phrases.ofSounds(document, chosenSounds.value);
+}
+const NAMES: Readonly<Record<PrintOf, string>> = {
+  pattern: '',
+  played: 'played',
+  helpers: 'run',
+  sounds: 'chosen sounds',
+  mix: '',
+};
 const ROUNDS = [1, 2, 4, 8].map((value) => ({ value, words: `${value}` }));
 const WAYS = [
   { value: 'with', words: 'with its chain' },
@@ -30,7 +83,15 @@ const PLACES = [
 ] as const;
 
 function print(): void {
-  if (part.value) void printing.print(part.value);
+  const { value } = part;
+  if (!value) return;
+  if (of.value === 'pattern') void printing.print(value);
+  else if (of.value === 'mix') void printing.printLast();
+  else {
+    const phrase = phraseNow();
+    if (phrase && phrase.strips.length > 0) void printing.print(value, { ...phrase, name: NAMES[of.value] });
+    else notices.info('Nothing was played lately that could be printed.');
+  }
   isOpen.value = false;
 }
 </script>
@@ -40,8 +101,10 @@ function print(): void {
     <v-card v-if="part" class="print" data-testid="print">
       <v-card-title class="one-line">Print {{ part.name }}</v-card-title>
       <v-card-text>
-        <p class="quiet">What “{{ pattern }}” sounds like becomes a sound of its own, cut where its strips begin.</p>
+        <p class="quiet">{{ EXPLAINED[of] }}</p>
+        <ChoiceField class="row" label="of it" :model-value="of" :choices="OF" @put="of = $event" />
         <ChoiceField
+          v-if="of === 'pattern'"
           class="row"
           label="rounds"
           hint="What chance makes of each, too"
@@ -51,6 +114,7 @@ function print(): void {
           @put="printing.settings.rounds = $event"
         />
         <ChoiceField
+          v-if="of !== 'mix'"
           class="row"
           label="sounds"
           hint="Without it, it comes as it goes into the chain, before its level and all that is behind"
@@ -60,6 +124,7 @@ function print(): void {
           @put="printing.settings.withChain = $event === 'with'"
         />
         <ChoiceField
+          v-if="of !== 'mix'"
           class="row"
           label="comes"
           hint="On a key of it: in one piece, as one more of its sounds"
@@ -68,7 +133,12 @@ function print(): void {
           :choices="PLACES"
           @put="printing.settings.place = $event"
         />
-        <v-checkbox v-model="printing.settings.ringsOut" hide-details label="with its tail, behind the loop's end" />
+        <v-checkbox
+          v-if="of !== 'mix'"
+          v-model="printing.settings.ringsOut"
+          hide-details
+          label="with its tail, behind the loop's end"
+        />
       </v-card-text>
       <v-card-actions>
         <v-btn @click="isOpen = false">Leave it</v-btn>

@@ -51,6 +51,7 @@ function onKey(event: KeyboardEvent): void {
         </ul>
       </v-card-text>
       <v-card-actions>
+        <v-btn to="/guide" @click="open = false">The guide</v-btn>
         <v-btn @click="resetShortcuts()">As they were</v-btn>
         <v-btn class="strong" @click="open = false">Close</v-btn>
       </v-card-actions>

@@ -2,6 +2,7 @@
 /** A setting that is a number. */
 import { computed } from 'vue';
 import type { NumberRow } from '#core/params/row.ts';
+import { mappingsOn, movedWords } from '#core/queries/mappings.ts';
 import { movedByOf } from '#core/queries/moved-by.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSettingMenu } from '../../stores/frame/setting-menu.ts';
@@ -25,18 +26,23 @@ const settingMenu = useSettingMenu();
 const movedBy = computed(() => {
   const { document } = project;
   const owner = props.owners[0];
-  if (!document || !row.value?.movedBy || !owner || owner.kind === 'song' || owner.kind === 'event') return '';
-  const movers = movedByOf(document, owner, props.param);
+  if (!document || !row.value || !owner || owner.kind === 'event' || owner.kind === 'mapping') return '';
+  const byHand = mappingsOn(document, owner, props.param).map(
+    ({ device, source }) => `${movedWords(source)} of ${device}`,
+  );
+  const moves = row.value.movedBy > 0 && owner.kind !== 'song';
+  const movers = [...(moves ? movedByOf(document, owner, props.param) : []), ...byHand];
   return movers.length === 0 ? '' : `moved by ${movers.join(', ')}`;
 });
 
 /** What a dial or a lane may move has a menu of that: of many sounds, all those of their part. */
 function ask(event: MouseEvent): void {
-  const targets = row.value?.movedBy && askedTargets(project.document!, props.owners);
-  if (!targets) return;
+  const none = { lane: null, dial: null };
+  const targets = (row.value?.movedBy && askedTargets(project.document!, props.owners)) || none;
+  if (props.owners[0]?.kind === 'event' || props.owners[0]?.kind === 'mapping') return;
   event.preventDefault();
   const { clientX: x, clientY: y } = event;
-  settingMenu.asked = { ...targets, paramId: props.param, words: words.value, x, y };
+  settingMenu.asked = { ...targets, owners: props.owners, paramId: props.param, words: words.value, x, y };
 }
 
 function putNumber(shown: number, isRelative: boolean): void {

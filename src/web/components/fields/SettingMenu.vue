@@ -3,6 +3,7 @@
 import { computed } from 'vue';
 import { useDials } from '../../stores/sound/dials.ts';
 import { useLanes } from '../../stores/sound/lanes.ts';
+import { useLearning } from '../../stores/keys/learning.ts';
 import { useNotices } from '../../stores/frame/notices.ts';
 import { useSettingMenu } from '../../stores/frame/setting-menu.ts';
 
@@ -10,6 +11,7 @@ const menu = useSettingMenu();
 const lanes = useLanes();
 const dials = useDials();
 const notices = useNotices();
+const learning = useLearning();
 const asked = computed(() => menu.asked!);
 const target = computed((): [number, number] => [asked.value.x, asked.value.y]);
 
@@ -25,9 +27,19 @@ function layLane(): void {
   close();
 }
 
+function learnIt(): void {
+  const { owners, paramId, words } = asked.value;
+  const target = learning.targetOf(owners, paramId);
+  if (target) {
+    learning.learn(target, words);
+    notices.info(`Now move a dial, press a key or a pad: it moves ${words} from then on.`);
+  }
+  close();
+}
+
 function putOn(place: number, name: string): void {
   const { dial, paramId, words } = asked.value;
-  if (dials.putOn(place, { target: dial, paramId }, words)) notices.info(`${name} moves ${words} now.`);
+  if (dial && dials.putOn(place, { target: dial, paramId }, words)) notices.info(`${name} moves ${words} now.`);
   close();
 }
 </script>
@@ -42,9 +54,10 @@ function putOn(place: number, name: string): void {
   >
     <v-list :aria-label="`For ${asked.words}`">
       <v-list-item v-if="asked.lane" title="a lane over the pattern" @click="layLane" />
-      <v-list-subheader>on a dial</v-list-subheader>
+      <v-list-item title="by a controller" @click="learnIt" />
+      <v-list-subheader v-if="asked.dial">on a dial</v-list-subheader>
       <v-list-item
-        v-for="{ place, dial } in dials.places"
+        v-for="{ place, dial } in asked.dial ? dials.places : []"
         :key="place"
         :title="dial?.name ?? `dial ${place + 1}`"
         :class="{ quiet: !dial }"

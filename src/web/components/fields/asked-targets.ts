@@ -19,6 +19,7 @@ export function askedTargets(document: ProjectDocument, owners: readonly Owner[]
   }
   const { kind } = owner;
   if (kind === 'song' || kind === 'event' || kind === 'part' || kind === 'cut') return null;
+  if (kind === 'mapping' || kind === 'section') return null;
   const target = { kind, id: owner.id };
   return { lane: target, dial: target };
 }

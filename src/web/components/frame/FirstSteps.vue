@@ -36,6 +36,7 @@ function take(id: string, name: string): void {
       <li>{{ tip('play', 'Play') }}, and press letters: z, s, x, d … play its slices.</li>
       <li>{{ tip('deal', 'Deal') }} shuffles it into a new pattern; the old one stays.</li>
     </ol>
+    <v-btn to="/guide">From a loop to a piece, on one page</v-btn>
     <template v-if="offered.length > 0">
       <p class="quiet">Or try one from the shelf:</p>
       <ul class="offers" data-testid="offers">

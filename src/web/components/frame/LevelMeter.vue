@@ -3,8 +3,8 @@
  * How loud it is: a bar a side with the peak of the last seconds held, in dB below full scale, and a mark that stays where
  * something was over. It moves outside Vue: it changes with every frame of the screen.
  */
-import { useRafFn } from '@vueuse/core';
 import { ref, useTemplateRef } from 'vue';
+import { usePictures } from '../../canvas/pictures.ts';
 import { MeterBallistics, METER_RANGE_DB } from '../../audio/meter.ts';
 
 const {
@@ -26,7 +26,7 @@ let lastWords = '';
 
 const shareOf = (db: number) => Math.max(0, Math.min(1, 1 + db / METER_RANGE_DB));
 
-useRafFn(({ timestamp }) => {
+usePictures((timestamp) => {
   const peaks = read();
   let loudest = -Infinity;
   ballistics.forEach((meter, side) => {

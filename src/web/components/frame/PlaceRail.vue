@@ -125,7 +125,7 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
         variant="text"
         block
         class="place shelf"
-        :class="{ here: route.name === 'shelf' }"
+        :class="{ here: route.name === 'shelf' || route.name === 'capture' }"
         :prepend-icon="ICONS.shelf"
         data-tip="Projects, sounds and grooves"
         :data-key="shortcuts['go-shelf'] || undefined"

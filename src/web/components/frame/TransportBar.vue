@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Play, stop, loop, tempo, click, undo, and how loud it is: under every place. */
-import { useRafFn } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { setValue, type Owner, type Value } from '#core/project/commands/values.ts';
+import { sectionAt } from '#core/order/layout.ts';
 import { songValues } from '#core/queries/values.ts';
 import { countedBeatTicks, formatBarsBeats } from '#core/units/time.ts';
+import { usePictures } from '../../canvas/pictures.ts';
 import { engine } from '../../audio/services.ts';
 import { shortcuts } from '../../input/shortcuts.ts';
 import { useActions } from '../../stores/frame/actions.ts';
@@ -22,6 +23,9 @@ import IconButton from '../shared/IconButton.vue';
 import LevelMeter from './LevelMeter.vue';
 import RecordControls from './RecordControls.vue';
 
+// Fetched when it is opened.
+const ClockCard = defineAsyncComponent(() => import('../controllers/ClockCard.vue'));
+
 const project = useProject();
 const transport = useTransport();
 const tapping = useTapping();
@@ -35,16 +39,19 @@ const position = ref<HTMLElement | null>(null);
 offerProjectActions();
 
 /** The position moves outside Vue: it changes with every frame of the screen. */
-useRafFn(() => {
+usePictures(() => {
   if (!project.document || !position.value) return;
-  const ticks = engine.positionTicksNow(song.value.tempoBpm);
-  // Before the first bar line it is counted in: -4, -3, -2, -1.
-  const text =
-    ticks < 0
-      ? `−${Math.ceil(-ticks / countedBeatTicks(song.value.beatsPerBar))}`
-      : formatBarsBeats(ticks, song.value.beatsPerBar);
+  const text = placeWords(engine.positionTicksNow());
   if (position.value.textContent !== text) position.value.textContent = text;
 });
+
+function placeWords(ticks: number): string {
+  // Before the first bar line it is counted in: -4, -3, -2, -1.
+  if (ticks < 0) return `−${Math.ceil(-ticks / countedBeatTicks(song.value.beatsPerBar))}`;
+  const section = transport.followsOrder ? sectionAt(transport.layout!, ticks) : undefined;
+  if (!section) return formatBarsBeats(ticks, song.value.beatsPerBar);
+  return formatBarsBeats(ticks - section.startTicks, section.beatsPerBar, section.barsBefore);
+}
 
 function put(label: string, param: string, to: Value): void {
   project.run(label, setValue, { owners, param, change: { to } });
@@ -71,6 +78,14 @@ function put(label: string, param: string, to: Value): void {
       hint="Go round and round, or end after this round"
       :pressed="transport.looping"
       @click="transport.setLooping(!transport.looping)"
+    />
+    <IconButton
+      v-if="transport.hasOrder"
+      icon="order"
+      words="play the running order"
+      hint="Play goes along the running order, or round the patterns that are chosen"
+      :pressed="transport.followsOrder"
+      @click="transport.followOrder(!transport.followsOrder)"
     />
     <div ref="position" class="position mono" data-testid="position" data-tip="Bar, beat and ticks (960 a quarter)">
       1.1.000
@@ -101,12 +116,20 @@ function put(label: string, param: string, to: Value): void {
       />
       <v-menu :close-on-content-click="false" location="top">
         <template #activator="{ props: menu }">
-          <IconButton v-bind="menu" icon="down" words="The click’s settings" variant="text" class="opener" />
+          <IconButton
+            v-bind="menu"
+            icon="down"
+            words="The click’s settings, and the clock of other gear"
+            variant="text"
+            class="opener"
+          />
         </template>
         <v-card class="click-menu" data-testid="click-menu">
           <ParamField :owners="owners" param="countInBars" test-id="count-in" />
           <ParamField :owners="owners" param="clickSound" test-id="click-sound" />
           <ParamField :owners="owners" param="clickGainDb" />
+          <v-divider role="presentation" />
+          <ClockCard />
         </v-card>
       </v-menu>
     </div>
@@ -232,7 +255,7 @@ function put(label: string, param: string, to: Value): void {
   padding: 12px;
   display: grid;
   gap: 8px;
-  width: 220px;
+  width: 356px;
 }
 .steps {
   display: flex;

@@ -6,6 +6,7 @@ import { tip } from '../../input/shortcuts.ts';
 import { notes } from '../../audio/services.ts';
 import { MIDDLE_OCTAVES, middleOctave } from '../../canvas/key-names.ts';
 import { SIMULATED_CONTROL, SIMULATED_ID } from '../../devices/simulated-midi.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
 import { useDevices } from '../../stores/keys/devices.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
@@ -14,9 +15,21 @@ import ChoiceField from '../fields/ChoiceField.vue';
 import NumberField from '../fields/NumberField.vue';
 
 const devices = useDevices();
+const dialogs = useDialogs();
 const project = useProject();
 const presses = useRecentPresses();
 const typing = useTyping();
+/** With what they may move, and whose clock is followed. */
+async function connect(): Promise<void> {
+  const [{ useControllers }, { useClock }] = await Promise.all([
+    import('../../stores/keys/controllers.ts'),
+    import('../../stores/sound/clock.ts'),
+  ]);
+  useControllers();
+  useClock();
+  await devices.connect();
+}
+
 const CHOSEN = '';
 const octaves = MIDDLE_OCTAVES.map((value) => ({ value, words: `C${value}` }));
 const parts = computed(() => [
@@ -60,7 +73,13 @@ const parts = computed(() => [
     </div>
     <div class="device">
       <span class="quiet words">{{ midiWords() }}</span>
-      <v-btn :disabled="devices.state === 'asking'" @click="devices.connect()">connect</v-btn>
+      <v-btn :disabled="devices.state === 'asking'" @click="connect">connect</v-btn>
+    </div>
+    <div class="device">
+      <span class="quiet words">Eight pads, eight dials, two octaves: for trying out what a device would do</span>
+      <v-btn :data-tip="tip('stand-in')" :aria-pressed="dialogs.standIn" @click="dialogs.standIn = !dialogs.standIn"
+        >stand-in controller</v-btn
+      >
     </div>
     <v-divider role="presentation" />
     <div class="device">

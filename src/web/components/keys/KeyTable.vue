@@ -31,6 +31,7 @@ import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
 import { useTyping } from '../../stores/keys/typing.ts';
+import { drawStruck, type WayScene } from './struck-picture.ts';
 import { drawKeyTable, drawPresses, type TableZone } from './key-table-picture.ts';
 
 const project = useProject();
@@ -110,6 +111,18 @@ function paintPresses(stage: Stage): void {
     zones.value.filter(({ id }) => sounding.has(id)),
     presses.hits,
   );
+  if (session.part?.helperOrder.length) drawStruck(stage, tableFor(stage.width, stage.height), wayNow());
+}
+
+/** What helpers hold and play now. */
+function wayNow(): WayScene {
+  const all = engine.status.parts.find(({ partId }) => partId === session.part?.id)?.helpers ?? [];
+  const struck = presses.isRunning() ? presses.struck : [];
+  return {
+    struck,
+    heldKeys: [...new Set(all.flatMap(({ heldKeys }) => heldKeys))],
+    nextKey: struck.length > 0 ? (all.findLast(({ nextKey }) => nextKey >= 0)?.nextKey ?? -1) : -1,
+  };
 }
 
 useBandCanvas(
@@ -117,7 +130,8 @@ useBandCanvas(
   overlay,
   paint,
   paintPresses,
-  () => engine.status.sounding.length > 0 || presses.hits.length > 0,
+  () =>
+    engine.status.sounding.length > 0 || presses.hits.length > 0 || presses.isRunning() || wayNow().heldKeys.length > 0,
 );
 
 function spotOf(event: PointerEvent) {

@@ -22,6 +22,7 @@ import { useRecentPresses } from '../../stores/keys/recent-presses.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import ChoiceField from '../fields/ChoiceField.vue';
 import ParamField from '../fields/ParamField.vue';
+import IconButton from '../shared/IconButton.vue';
 import InTurn from '../shared/InTurn.vue';
 import DevicesMenu from './DevicesMenu.vue';
 import { fillKey } from './keyboard-picture.ts';
@@ -30,6 +31,7 @@ import { drawKeys, keysBox } from './keys-picture.ts';
 // What is not seen at first is fetched when it is.
 const KeyTable = defineAsyncComponent(() => import('./KeyTable.vue'));
 const LayOutBar = defineAsyncComponent(() => import('./LayOutBar.vue'));
+const HelperRow = defineAsyncComponent(() => import('../helpers/HelperRow.vue'));
 
 const project = useProject();
 const session = useSession();
@@ -63,6 +65,15 @@ const facts = computed(() => {
     .filter(Boolean)
     .join(', ');
 });
+/** What is on of it. */
+const onTheWay = computed(() =>
+  (part.value?.helperOrder ?? []).map((id) => project.document!.helpers[id]!).filter(({ bypassed }) => !bypassed),
+);
+const wayHint = computed(() =>
+  onTheWay.value.length > 0
+    ? `On the way to the keys: ${onTheWay.value.map(({ kind }) => kind).join(', ')}`
+    : 'Chord, runner, echoes: what changes notes before the keys are pressed',
+);
 const partOwner = computed<Owner[]>(() => (part.value ? [{ kind: 'part', id: part.value.id }] : []));
 const zoneOwners = computed(() => session.zones.map(({ zone }): Owner => ({ kind: 'zone', id: zone.id })));
 /** Null: each its own way. */
@@ -199,10 +210,20 @@ onBeforeUnmount(() => mouse.allUp());
         @click="toggleOneAtATime"
         >one at a time</v-btn
       >
+      <IconButton
+        v-if="!isGrown"
+        icon="way"
+        words="On the way to the keys"
+        :hint="wayHint"
+        :pressed="onTheWay.length > 0 ? true : undefined"
+        data-testid="open-helpers"
+        @click="session.toggleBand('keys')"
+      />
       <DevicesMenu />
     </template>
     <div v-if="isGrown" class="grown">
       <InTurn><LayOutBar /></InTurn>
+      <InTurn><HelperRow /></InTurn>
       <InTurn><KeyTable /></InTurn>
     </div>
     <div v-show="!isGrown" class="stage layers">

@@ -31,6 +31,30 @@ export function fillKey({ context, width }: Stage, box: KeysBox, range: KeyRange
   context.fillRect(white.x + 1, blackBottom, white.width - 2, bottom - blackBottom);
 }
 
+/** A frame around one key. */
+export function outlineKey(
+  { context, width }: Stage,
+  box: KeysBox,
+  range: KeyRange,
+  note: number,
+  colour: string,
+): void {
+  const { top, blackBottom, bottom } = box;
+  if (note < range.lowNote || note >= range.lowNote + range.keyCount) return;
+  context.strokeStyle = colour;
+  context.lineWidth = 3;
+  const white = whiteKeyBox(range, note, width);
+  if (isBlackKey(note))
+    context.strokeRect(
+      columnX(range, note, width) + 1.5,
+      top + 1.5,
+      columnWidth(range, width) - 3,
+      blackBottom - top - 3,
+    );
+  else context.strokeRect(white.x + 1.5, blackBottom, white.width - 3, bottom - blackBottom - 1.5);
+  context.lineWidth = 1;
+}
+
 export function drawKeyboard({ context, width, inks }: Stage, box: KeysBox, range: KeyRange): void {
   const { top, blackBottom, bottom } = box;
   context.font = MONO_FONT;

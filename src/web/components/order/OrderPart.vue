@@ -2,28 +2,23 @@
 /** A part in the running order: its level and meter, and its patterns, of which one plays. */
 import { computed, useTemplateRef } from 'vue';
 import { choosePattern, movePattern } from '#core/project/commands/patterns.ts';
-import type { Owner } from '#core/project/commands/values.ts';
 import { homeId, isHome } from '#core/document/home-id.ts';
 import type { Part } from '#core/document/schema.ts';
 import { eventsOf, nameOfHome, patternLengthTicks } from '#core/queries/patterns.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
-import { engine } from '../../audio/services.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useTransport } from '../../stores/sound/transport.ts';
-import ParamField from '../fields/ParamField.vue';
-import LevelMeter from '../frame/LevelMeter.vue';
-import MuteSolo from '../parts/MuteSolo.vue';
 import { useReorder } from '../shared/use-reorder.ts';
 import PatternMini from '../shared/PatternMini.vue';
+import OrderHead from './OrderHead.vue';
 import { useZoneColours } from '../shared/use-zone-colours.ts';
 
 const { part } = defineProps<{ part: Part }>();
 const project = useProject();
 const session = useSession();
 const transport = useTransport();
-const owners = computed<Owner[]>(() => [{ kind: 'channel', id: part.channelId }]);
 const colourById = useZoneColours(() => part);
 const isSilent = computed(() => channelValues(project.document!.channels[part.channelId]!).muted);
 const waiting = computed(() => transport.waitingPatterns[part.id] ?? null);
@@ -60,8 +55,6 @@ useReorder(list, {
     project.run('move pattern', movePattern, { patternId, by: to - from });
   },
 });
-
-const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)?.peak ?? 0];
 </script>
 
 <template>
@@ -72,17 +65,7 @@ const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)
     data-testid="order-part"
     @click="session.partId === part.id || session.choosePart(part.id)"
   >
-    <div class="head">
-      <div class="line">
-        <h2 class="one-line name">{{ part.name }}</h2>
-        <MuteSolo :part="part" />
-      </div>
-      <div class="line">
-        <ParamField :owners="owners" param="gainDb" :show-label="false" />
-        <ParamField :owners="owners" param="pan" :show-label="false" />
-      </div>
-      <LevelMeter :label="`Level of ${part.name}`" :read="peak" />
-    </div>
+    <OrderHead :part="part" />
     <div ref="list" class="cards">
       <v-btn
         v-for="card in cards"
@@ -122,25 +105,6 @@ const peak = () => [engine.status.parts.find(({ partId }) => partId === part.id)
 }
 .part.silent .cards {
   opacity: 0.45;
-}
-.head {
-  display: grid;
-  gap: 5px;
-  align-content: start;
-}
-.line {
-  display: flex;
-  gap: 5px;
-  align-items: center;
-  justify-content: space-between;
-}
-.line > .number {
-  flex: 1;
-}
-.name {
-  font-size: 15px;
-  font-weight: 660;
-  color: var(--ink);
 }
 .cards {
   display: flex;

@@ -9,6 +9,7 @@ import DealRow from '../deal/DealRow.vue';
 import PatternRibbon from './PatternRibbon.vue';
 import PatternTabs from './PatternTabs.vue';
 import PatternTools from './PatternTools.vue';
+import OrderLine from './OrderLine.vue';
 import UnheardLine from './UnheardLine.vue';
 
 // Fetched when the band is grown.
@@ -27,6 +28,7 @@ const isGrown = computed(() => session.grownBand === 'pattern');
       <PatternRows v-if="isGrown" class="stage" />
       <PatternRibbon v-else class="stage" />
       <UnheardLine v-if="session.part" />
+      <OrderLine v-if="session.part" />
       <div v-if="session.part" class="deal-area">
         <InTurn><DealRow :is-home="isHome(session.patternId)" :tall="isGrown" /></InTurn>
       </div>

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { setValue } from '#core/project/commands/values.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
+import BandLine from './BandLine.vue';
 
 const project = useProject();
 const session = useSession();
@@ -16,31 +17,15 @@ function playTogether(): void {
 </script>
 
 <template>
-  <p v-if="count > 0" class="unheard small" role="status" data-testid="unheard">
-    <span
-      class="one-line"
-      data-tip="Another strip begins on the same step, and the part plays one at a time: the stronger one is heard"
-      >{{ count === 1 ? 'One strip is' : `${count} strips are` }} not heard: another begins there, one at a time.</span
-    >
+  <BandLine
+    v-if="count > 0"
+    :words="`${count === 1 ? 'One strip is' : `${count} strips are`} not heard: another begins there, one at a time.`"
+    tip="Another strip begins on the same step, and the part plays one at a time: the stronger one is heard"
+    data-testid="unheard"
+  >
     <v-btn data-tip="The part plays as many sounds at once as there are" @click="playTogether"
       >let them sound together</v-btn
     >
     <v-btn variant="text" @click="session.selectEvents([...session.unheard])">choose them</v-btn>
-  </p>
+  </BandLine>
 </template>
-
-<style scoped>
-.unheard {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  margin: 0;
-  padding: 3px 8px;
-  border-top: 1px solid var(--rule);
-  color: var(--ink);
-}
-.one-line {
-  flex: 1;
-  min-width: 0;
-}
-</style>

@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue';
 import { USUAL_TAGS } from '#core/api/usual-tags.ts';
 import { api, type SourceSummary, type SourceUse } from '../../api/client.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { secondsOf } from '../../audio/library.ts';
 import { useListening } from '../../stores/shelf/listening.ts';
 import { usePreview } from '../../stores/sound/preview.ts';
@@ -18,6 +19,8 @@ import NameDialog from '../shared/NameDialog.vue';
 import { countWords, whenWords } from './shelf-words.ts';
 import { untilQuiet } from '../../when-quiet.ts';
 
+const BreaksCard = defineAsyncComponent(() => untilQuiet().then(() => import('./BreaksCard.vue')));
+const AlikeCard = defineAsyncComponent(() => untilQuiet().then(() => import('./AlikeCard.vue')));
 // A large one; first the sound is shown.
 const TagsField = defineAsyncComponent(() => untilQuiet().then(() => import('./TagsField.vue')));
 
@@ -34,6 +37,9 @@ const project = useProject();
 const renaming = ref(false);
 const uses = shallowRef<SourceUse[] | null>(null);
 
+/** In shorter sounds there is nothing to look for. */
+const LEAST_SECONDS = 12;
+const isLong = computed(() => secondsOf(source) >= LEAST_SECONDS);
 const several = computed(() => (chosen.length > 1 ? chosen : [source]));
 const facts = computed(() => [
   { name: 'length', value: `${secondsOf(source).toFixed(3)} s` },
@@ -41,8 +47,16 @@ const facts = computed(() => [
   { name: 'rate', value: `${source.sampleRate / 1000} kHz` },
   { name: 'channels', value: source.channels === 1 ? 'mono' : 'stereo' },
   { name: 'size', value: `${(source.byteLength / 1e6).toFixed(1)} MB` },
+  ...(source.facts.heard ? heardFacts(source.facts.heard) : []),
   { name: 'came', value: whenWords(source.createdAt) },
 ]);
+function heardFacts({ role, midi, brightnessHz }: NonNullable<SourceSummary['facts']['heard']>) {
+  return [
+    { name: 'sounds like', value: role },
+    ...(midi === null ? [] : [{ name: 'note', value: keyName(midi) }]),
+    { name: 'brightness', value: `${(brightnessHz / 1000).toFixed(1)} kHz` },
+  ];
+}
 const knownTags = computed(() => [...new Set([...USUAL_TAGS, ...shelf.sources.flatMap(({ tags }) => tags)])].sort());
 /** Tags that all of them have. */
 const tags = computed(() => source.tags.filter((tag) => several.value.every((one) => one.tags.includes(tag))));
@@ -84,6 +98,11 @@ watch(
     {{ project.document ? 'Cut it as a new part' : 'Cut it as a new project' }}
   </v-btn>
   <v-btn v-if="project.document" block class="cut" @click="emit('cut', source, true)">as a new project</v-btn>
+  <BreaksCard
+    v-if="isLong"
+    :source="source"
+    @cut="(found: SourceSummary, asProject: boolean) => emit('cut', found, asProject)"
+  />
   <DetailCard id="sound-tags" title="Tags" :note="chosen.length > 1 ? `of ${chosen.length} sounds` : ''">
     <TagsField :tags="tags" :known="knownTags" @put="setTags" />
   </DetailCard>
@@ -99,7 +118,9 @@ watch(
   </DetailCard>
   <DetailCard id="sound-facts" title="Facts">
     <FactList :facts="facts" />
+    <p v-if="source.facts.origin" class="quiet small" data-testid="origin">{{ source.facts.origin }}</p>
   </DetailCard>
+  <AlikeCard :source="source" />
   <DetailCard id="sound-uses" title="Used in" :note="uses ? countWords(uses.length, 'project') : '…'">
     <ul v-if="uses && uses.length > 0" data-testid="uses">
       <li v-for="use in uses" :key="use.projectId">

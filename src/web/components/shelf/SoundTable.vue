@@ -151,11 +151,13 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
   background: var(--sea-wash);
   box-shadow: inset 0 0 0 1.5px var(--sea);
 }
-.table :deep(td) {
-  white-space: nowrap;
-}
+.table :deep(td),
 .table :deep(th) {
   white-space: nowrap;
+}
+/* All columns fit beside the details at 1280 pixels, also with a tempo that becomes another. */
+.table :deep(.v-table__wrapper > table > * > tr > :nth-child(n + 4)) {
+  padding-inline: 3px;
 }
 .sky {
   display: block;
@@ -165,7 +167,7 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
 }
 .name {
   display: block;
-  max-width: 260px;
+  max-width: 230px;
   font-weight: 600;
 }
 .tags {

@@ -27,7 +27,7 @@ const cutting = useCutting();
 const notices = useNotices();
 
 const values = computed(() => cutValues(session.cut!));
-const method = computed(() => values.value.method);
+const method = computed(() => cutting.method!);
 const cueCount = computed(() => session.reading?.cueFrames.length ?? 0);
 
 /** Each way in a word and in a line: where boundaries fall. */
@@ -83,8 +83,11 @@ function applyField(param: FindParam): void {
 
 function chooseMethod(chosen: Method | undefined): void {
   if (!chosen || chosen === method.value) return;
-  if (chosen === 'taps') project.run('cut by tapping', clearMarkers, { cutId: session.cut!.id });
-  else if (chosen === 'file' && cueCount.value === 0) {
+  const cutId = session.cut!.id;
+  if (chosen === 'taps') {
+    cutting.giveUp(cutId);
+    project.run('cut by tapping', clearMarkers, { cutId });
+  } else if (chosen === 'file' && cueCount.value === 0) {
     notices.info('This file names no places: it has no cue points and no loop.');
   } else void cutting.apply(`cut ${methods.find(({ value }) => value === chosen)!.words}`, { method: chosen });
 }

@@ -1,56 +1,78 @@
 /** What can leave a project as files, and what each row of it will give: names, number, length and size. Pure. */
-import type { AudioEncoding } from '#core/formats/encode.ts';
-import { endingOf, expectedBytes } from '#core/formats/encode.ts';
+import { endingOf, expectedBytes, isFlac, isLossy, MOST_MP3_RATE, type MixEncoding } from '#core/formats/encode.ts';
 import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
 import type { MidiSong, MidiWriteOptions } from '#core/formats/midi-file.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
-import { isHome } from '#core/document/home-id.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
-import { patternNotes, type KeyNote } from '#core/queries/pattern-notes.ts';
 import { patternLengthTicks, patternName } from '#core/queries/patterns.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
-import { timedTicks } from '#core/strips/timing.ts';
-import { partTiming } from '#core/queries/loops.ts';
+import { ROLES, type Role } from '#core/analysis/role-names.ts';
+import type { SoundFacts } from '#core/formats/sound-facts.ts';
+import { cutTempoBpm } from '#core/queries/loops.ts';
+import { orderLayout } from '#core/order/layout.ts';
+import { orderSeconds } from '#core/order/seconds.ts';
 import { songValues } from '#core/queries/values.ts';
+import { zonesOfPart } from '#core/queries/zones.ts';
+import { keyName } from '../../canvas/key-names.ts';
+import { midiParts, takeName, writtenTake, type MidiSettings } from '#core/takeaway/midi-song.ts';
 import { framesPerTick } from '#core/units/time.ts';
+import type { InstrumentSettings, StemsSettings } from './more-rows.ts';
+import { LOADING, type RowSummary } from './row-summary.ts';
 
-export type RowId = 'mix' | 'slices' | 'source' | 'midi';
-export const ROW_IDS: readonly RowId[] = ['mix', 'slices', 'source', 'midi'];
+export type RowId = 'mix' | 'stems' | 'slices' | 'midi' | 'instrument' | 'source' | 'project' | 'page';
+export const ROW_IDS: readonly RowId[] = ['mix', 'stems', 'slices', 'midi', 'instrument', 'source', 'project', 'page'];
 
-export interface RowSummary {
-  /** The file, or the first of them. */
-  fileName: string;
-  files: number;
-  seconds: number;
-  bytes: number;
-  /** The size is about right only. */
-  isAbout: boolean;
-  /** Why it cannot be made now; null when it can. */
-  problem: string | null;
-}
+/** As they lie in the source, by the keys that they lie on, or by what they are; then as they lie. */
+export type SliceOrder = 'source' | 'key' | 'role';
+
+/** `section ID`: that one. */
+export type MixWay = 'rounds' | 'order' | `section ${string}`;
 
 export interface TakeAwaySettings {
   ticked: Record<RowId, boolean>;
-  mix: { rounds: number; encoding: AudioEncoding; ringOut: boolean; onlyPartId: string | null };
-  slices: { partId: string | null; onlySelected: boolean; options: SliceFileOptions };
-  source: { partId: string | null };
-  /** Part null: all parts, a track each. Pattern null: what it plays; hand null: what lies on the table. */
-  midi: {
-    partId: string | null;
-    patternId: string | null;
-    handId: string | null;
-    /** With the part's swing, groove and feel; else as it is written. */
-    asHeard: boolean;
-    options: MidiWriteOptions;
+  mix: {
+    /** So many rounds of what is on now, or along the running order: all of it, or one section. */
+    way: MixWay;
+    rounds: number;
+    encoding: MixEncoding;
+    ringOut: boolean;
+    onlyPartId: string | null;
+    /** Frames a second. */
+    sampleRate: number;
   };
+  stems: StemsSettings;
+  instrument: InstrumentSettings;
+  slices: {
+    partId: string | null;
+    onlySelected: boolean;
+    /** As they are played, with their settings and the chain; else as they are cut. */
+    asSounding: boolean;
+    order: SliceOrder;
+    options: SliceFileOptions;
+  };
+  source: { partId: string | null; ending: 'wav' | 'aiff' };
+  midi: MidiSettings & { options: MidiWriteOptions };
 }
 
 export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
-  ticked: { mix: true, slices: false, source: false, midi: false },
-  mix: { rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null },
+  ticked: {
+    mix: true,
+    stems: false,
+    slices: false,
+    midi: false,
+    instrument: false,
+    source: false,
+    project: false,
+    page: false,
+  },
+  mix: { way: 'order', rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null, sampleRate: 44_100 },
+  stems: { withChains: true, withSends: true, encoding: 'wav24' },
+  instrument: { partId: null, ending: 'wav', withShape: true, withChoke: true },
   slices: {
     partId: null,
     onlySelected: false,
+    asSounding: false,
+    order: 'source',
     options: {
       encoding: 'wav24',
       fadeInMs: 0,
@@ -58,108 +80,68 @@ export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
       mono: false,
       sampleRate: null,
       namePattern: '{source} {number} {slice}',
+      together: false,
     },
   },
-  source: { partId: null },
+  source: { partId: null, ending: 'wav' },
   midi: {
+    order: true,
     partId: null,
     patternId: null,
     handId: null,
     asHeard: false,
+    keys: 'own',
+    withLanes: true,
     options: { format: 1, ticksPerBeat: 480 },
   },
 };
 
-/** There is nothing to take away. */
-export const NO_ROW: RowSummary = {
-  fileName: '',
-  files: 0,
-  seconds: 0,
-  bytes: 0,
-  isAbout: false,
-  problem: 'no part yet',
-};
-const LOADING = 'the sound is still being loaded';
-
-/** @param roundTicks length of one round of all parts */
-export function mixTicks(
-  document: ProjectDocument,
-  { onlyPartId, rounds }: TakeAwaySettings['mix'],
-  roundTicks: number,
-): number {
-  const only = onlyPartId === null ? undefined : document.parts[onlyPartId];
-  return (only ? patternLengthTicks(document, only.activePatternId) : roundTicks) * rounds;
+/** What of the song is rendered. */
+export interface MixRange {
+  fromTicks: number;
+  lengthTicks: number;
+  followsOrder: boolean;
 }
 
-export function mixName(document: ProjectDocument, { onlyPartId, encoding }: TakeAwaySettings['mix']): string {
+/** @param roundTicks length of one round of all parts */
+export function mixRange(
+  document: ProjectDocument,
+  { onlyPartId, rounds, way }: TakeAwaySettings['mix'],
+  roundTicks: number,
+): MixRange {
+  const layout = orderLayout(document);
+  if (way !== 'rounds' && layout.sections.length > 0) {
+    const one = layout.sections.find(({ section }) => way === `section ${section.id}`);
+    const fromTicks = one?.startTicks ?? 0;
+    return { fromTicks, lengthTicks: one ? one.roundTicks * one.repeats : layout.lengthTicks, followsOrder: true };
+  }
+  const only = onlyPartId === null ? undefined : document.parts[onlyPartId];
+  const lengthTicks = (only ? patternLengthTicks(document, only.activePatternId) : roundTicks) * rounds;
+  return { fromTicks: 0, lengthTicks, followsOrder: false };
+}
+
+/** How long that lasts, without its tail. */
+export function mixSeconds(document: ProjectDocument, { fromTicks, lengthTicks, followsOrder }: MixRange): number {
+  if (!followsOrder) return lengthTicks * framesPerTick(songValues(document).tempoBpm, 1);
+  const layout = orderLayout(document);
+  return orderSeconds(layout, fromTicks + lengthTicks) - orderSeconds(layout, fromTicks);
+}
+
+export function mixName(document: ProjectDocument, { onlyPartId, encoding, way }: TakeAwaySettings['mix']): string {
+  const section = document.sections[way.slice('section '.length)];
+  if (section) return `${safeFileName(`${document.name} - ${section.name}`, 'section')}.${endingOf(encoding)}`;
   const part = onlyPartId === null ? undefined : document.parts[onlyPartId];
   const pattern = part && patternName(document, part);
   const words = part ? `${document.name} - ${part.name} - ${pattern}` : document.name;
   return `${safeFileName(words, 'mix')}.${endingOf(encoding)}`;
 }
 
-/** @param sampleRate of the mix */
-export function mixRow(
-  document: ProjectDocument,
-  mix: TakeAwaySettings['mix'],
-  ticks: number,
-  sampleRate: number,
-): RowSummary {
-  const seconds = (ticks * framesPerTick(songValues(document).tempoBpm, sampleRate)) / sampleRate;
-  const bytes = expectedBytes(Math.round(seconds * sampleRate), 2, mix.encoding);
-  const isAbout = mix.ringOut || endingOf(mix.encoding) === 'flac';
-  return { fileName: mixName(document, mix), files: 1, seconds, bytes, isAbout, problem: null };
-}
-
-/** Parts whose patterns are written. */
-function midiParts({ parts, partOrder }: ProjectDocument, partId: string | null): Part[] {
-  return (partId !== null && parts[partId] ? [partId] : partOrder).map((id) => parts[id]!);
-}
-
-type MidiSettings = TakeAwaySettings['midi'];
-
-/** The pattern of a part that is written, and the hand of it; another pattern than the one that plays is of one part. */
-function writtenTake({ patterns }: ProjectDocument, { id, activePatternId }: Part, settings: MidiSettings) {
-  const isOwn = settings.partId === id && settings.patternId !== null;
-  const isThere = isOwn && (isHome(settings.patternId!) || patterns[settings.patternId!]?.partId === id);
-  const patternId = isThere ? settings.patternId! : activePatternId;
-  const handId = isThere && patterns[patternId]?.hands[settings.handId ?? ''] ? settings.handId : null;
-  return { patternId, handId };
-}
-
-function takeName(document: ProjectDocument, part: Part, settings: MidiSettings): string {
-  const { patternId, handId } = writtenTake(document, part, settings);
-  const pattern = document.patterns[patternId];
-  if (!pattern) return 'home';
-  if (handId === null) return pattern.name;
-  return pattern.hands[handId]!.name ?? `${pattern.name}, hand ${pattern.handOrder.indexOf(handId) + 1}`;
-}
-
-function takeNotes(document: ProjectDocument, part: Part, settings: MidiSettings): KeyNote[] {
-  const { patternId, handId } = writtenTake(document, part, settings);
-  const { notes } = patternNotes(document, part, patternId, handId);
-  if (!settings.asHeard) return notes;
-  const timing = partTiming(document, part);
-  const length = patternLengthTicks(document, patternId);
-  return notes
-    .map((note) => {
-      const ticks = timedTicks(note.positionTicks, timing, length);
-      return { ...note, positionTicks: ((ticks % length) + length) % length };
-    })
-    .sort((a, b) => a.positionTicks - b.positionTicks || a.key - b.key);
-}
-
-/** The patterns that are written, as notes; a marker names each kind that there is. */
-export function midiSong(document: ProjectDocument, settings: MidiSettings): MidiSong {
-  const { tempoBpm, beatsPerBar } = songValues(document);
-  const parts = midiParts(document, settings.partId);
-  const names = [...new Set(parts.map((part) => takeName(document, part, settings)))];
-  return {
-    tempoBpm,
-    beatsPerBar,
-    tracks: parts.map((part) => ({ name: part.name, notes: takeNotes(document, part, settings) })),
-    markers: names.map((name) => ({ positionTicks: 0, name })),
-  };
+export function mixRow(document: ProjectDocument, mix: TakeAwaySettings['mix'], range: MixRange): RowSummary {
+  const seconds = mixSeconds(document, range);
+  const bytes = expectedBytes(Math.round(seconds * mix.sampleRate), 2, mix.encoding, mix.sampleRate);
+  const isAbout = mix.ringOut || isFlac(mix.encoding) || isLossy(mix.encoding);
+  const problem = mix.encoding === 'mp3' && mix.sampleRate > MOST_MP3_RATE ? 'MP3 goes up to 48 kHz' : null;
+  return { fileName: mixName(document, mix), files: 1, seconds, bytes, isAbout, problem };
 }
 
 /** Bytes of a note's start and end, of a track's head and end, about. */
@@ -167,6 +149,7 @@ const NOTE_BYTES = 9;
 const TRACK_BYTES = 30;
 
 export function midiRow(document: ProjectDocument, settings: MidiSettings, song: MidiSong): RowSummary {
+  if (settings.order && document.sectionOrder.length > 0) return orderMidiRow(document, song);
   const parts = midiParts(document, settings.partId);
   const [only, ...others] = parts;
   const words = only && others.length === 0 ? `${only.name} - ${takeName(document, only, settings)}` : document.name;
@@ -185,48 +168,121 @@ export function midiRow(document: ProjectDocument, settings: MidiSettings, song:
   };
 }
 
+function orderMidiRow(document: ProjectDocument, song: MidiSong): RowSummary {
+  const notes = song.tracks.reduce((sum, track) => sum + track.notes.length, 0);
+  return {
+    fileName: `${safeFileName(document.name, 'song')}.mid`,
+    files: 1,
+    seconds: orderSeconds(orderLayout(document)),
+    bytes: notes * NOTE_BYTES + (song.tracks.length + 1) * TRACK_BYTES,
+    isAbout: true,
+    problem: notes === 0 ? 'none of these sounds lies on a key' : null,
+  };
+}
+
+/** What a file says of a cut's source: the tempo of its loop, and its note where it is a single sound. */
+export function factsOfCut(document: ProjectDocument, cutId: string): SoundFacts {
+  const cut = document.cuts[cutId]!;
+  const [only, ...others] = Object.values(cut.slices);
+  const isNote = only && others.length === 0 && only.midi !== null;
+  return {
+    tempoBpm: cutTempoBpm(document, cut),
+    root: isNote ? { key: only.midi!, cents: only.cents ?? 0 } : null,
+  };
+}
+
 /** The slices of a cut as they are written. @param only their ids; null for all */
 export function slicesToWrite(
   document: ProjectDocument,
   cutId: string,
   only: ReadonlySet<string> | null,
-): SliceToWrite[] {
+): (SliceToWrite & { id: string })[] {
+  const part = document.parts[document.cuts[cutId]!.partId]!;
+  const keys = new Map(
+    zonesOfPart(document, part).flatMap((one) =>
+      one.cut.id === cutId && one.keys ? [[one.at.slice.id, one.keys.low] as const] : [],
+    ),
+  );
+  // Numbers of three digits: so they lie in the order of the keys.
+  const keyWords = (key: number | undefined) =>
+    key === undefined ? '' : `${String(key).padStart(3, '0')} ${keyName(key)}`;
   return slicesOfCut(document, cutId)
     .filter(({ slice }) => !only || only.has(slice.id))
-    .map(({ startFrame, endFrame, label }) => ({ startFrame, endFrame, name: label }));
+    .map(({ startFrame, endFrame, label, slice }) => {
+      return { id: slice.id, startFrame, endFrame, name: label, role: slice.role, key: keyWords(keys.get(slice.id)) };
+    });
 }
+
+/** A slice that is written, and the cut that it is of. */
+export interface SliceOfCut {
+  cutId: string;
+  slice: SliceToWrite & { id: string };
+}
+
+/** The slices of a part in an order. @param only their ids; null for all */
+export function slicesInOrder(
+  document: ProjectDocument,
+  part: Part,
+  only: ReadonlySet<string> | null,
+  order: SliceOrder,
+): SliceOfCut[] {
+  const all = part.cutOrder.flatMap((cutId) => slicesToWrite(document, cutId, only).map((slice) => ({ cutId, slice })));
+  const rank = ({ slice: { key, role } }: SliceOfCut): string | number => {
+    if (order === 'key') return key || LAST;
+    return order === 'role' ? ROLES.indexOf((role ?? 'other') as Role) : 0;
+  };
+  const compare = (a: string | number, b: string | number) => (a < b ? -1 : a > b ? 1 : 0);
+  return all.sort((a, b) => compare(rank(a), rank(b)));
+}
+
+/** What lies on no key comes last. */
+const LAST = '~';
 
 export function slicesRow(
   document: ProjectDocument,
   part: Part,
-  slicesByCut: ReadonlyMap<string, readonly SliceToWrite[]>,
-  options: SliceFileOptions,
+  slices: readonly SliceOfCut[],
+  { options, asSounding }: Pick<TakeAwaySettings['slices'], 'options' | 'asSounding'>,
   isLoaded: boolean,
 ): RowSummary {
   let seconds = 0;
   let bytes = 0;
-  for (const [cutId, slices] of slicesByCut) {
+  let longest = 0;
+  for (const { cutId, slice } of slices) {
     const source = document.sources[document.cuts[cutId]!.sourceId]!;
-    const channels = options.mono ? 1 : source.channels;
+    const channels = options.mono ? 1 : asSounding ? 2 : source.channels;
     const rate = options.sampleRate ?? source.sampleRate;
-    for (const { startFrame, endFrame } of slices) {
-      const frames = endFrame - startFrame;
-      seconds += frames / source.sampleRate;
-      bytes += expectedBytes(Math.round((frames * rate) / source.sampleRate), channels, options.encoding);
-    }
+    const frames = slice.endFrame - slice.startFrame;
+    longest = Math.max(longest, frames / source.sampleRate);
+    seconds += frames / source.sampleRate;
+    bytes += expectedBytes(Math.round((frames * rate) / source.sampleRate), channels, options.encoding);
   }
-  const slices = [...slicesByCut.values()].flat();
-  const fileName = sliceFileNames(slices.slice(0, 1), part.name, options)[0] ?? '';
+  const names = sliceFileNames(
+    slices.slice(0, 1).map(({ slice }) => slice),
+    part.name,
+    options,
+  );
   const problem = slices.length === 0 ? 'no slice is selected' : isLoaded ? null : LOADING;
-  const isAbout = endingOf(options.encoding) === 'flac';
-  return { fileName, files: slices.length, seconds, bytes, isAbout, problem };
+  const isAbout = endingOf(options.encoding) === 'flac' || asSounding;
+  if (!options.together) return { fileName: names[0] ?? '', files: slices.length, seconds, bytes, isAbout, problem };
+  const share = (longest * slices.length) / Math.max(1e-9, seconds);
+  const fileName = togetherName(part);
+  return { fileName, files: 1, seconds: seconds * share, bytes: Math.round(bytes * share), isAbout: true, problem };
 }
 
+export const togetherName = ({ name }: Part) => `${safeFileName(name, 'slices')} in equal lengths.wav`;
+
 /** @param cutId the cut whose source it is */
-export function sourceRow(document: ProjectDocument, part: Part, cutId: string, isLoaded: boolean): RowSummary {
+export function sourceRow(
+  document: ProjectDocument,
+  part: Part,
+  cutId: string,
+  ending: 'wav' | 'aiff',
+  isLoaded: boolean,
+): RowSummary {
   const { frames, sampleRate, channels } = document.sources[document.cuts[cutId]!.sourceId]!;
   return {
-    fileName: `${safeFileName(part.name, 'sound')} with markers.wav`,
+    fileName: `${safeFileName(part.name, 'sound')} with markers.${ending}`,
     files: 1,
     seconds: frames / sampleRate,
     // As few bits as keep every sample: most often 16.

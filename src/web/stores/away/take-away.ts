@@ -6,37 +6,51 @@ import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { MixLevels } from '#core/analysis/loudness.ts';
-import { endingOf } from '#core/formats/encode.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
+import { midiSong } from '#core/takeaway/midi-song.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
+import { stemChannels, stemsDocument } from '#core/queries/stems.ts';
 import { AppError } from '#core/units/errors.ts';
-import { bounceInWorker, inWorker, planToBounce } from '../../audio/bouncing.ts';
-import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
+import { bounceInWorker, inWorker, planSlices, planToBounce } from '../../audio/bouncing.ts';
 import { saveFile } from '../../audio/save-file.ts';
-import { library } from '../../audio/services.ts';
+import { ENGINE_URL, library } from '../../audio/services.ts';
 import { describeFailure } from '../../api/words.ts';
-import type { ExportRequest } from '../../workers/export.worker.ts';
+import type { ExportRequest, ExportResult, NamedFile } from '../../workers/export.worker.ts';
+import { unlike } from './unlike.ts';
 import { useNotices } from '../frame/notices.ts';
 import { usePlanSender } from '../sound/plan-sender.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
 import {
   DEFAULT_TAKE_AWAY,
+  factsOfCut,
   midiRow,
-  midiSong,
   mixName,
   mixRow,
-  mixTicks,
-  NO_ROW,
+  mixRange,
+  mixSeconds,
   ROW_IDS,
+  slicesInOrder,
   slicesRow,
   slicesToWrite,
   sourceRow,
+  togetherName,
   type RowId,
-  type RowSummary,
   type TakeAwaySettings,
 } from './take-away-rows.ts';
+import {
+  instrumentFolder,
+  instrumentOf,
+  instrumentRow,
+  pageFileName,
+  pageRow,
+  projectFileName,
+  projectRow,
+  stemNames,
+  stemsRow,
+} from './more-rows.ts';
+import { NO_ROW, type RowSummary } from './row-summary.ts';
 import { useTransport } from '../sound/transport.ts';
 import { useWork } from '../frame/work.ts';
 
@@ -53,12 +67,6 @@ const MOST_REMEMBERED = 12;
 /** What is lowered leaves so much room below full scale, in dB. */
 export const HEADROOM_DB = 1;
 
-interface MadeFile {
-  name: string;
-  bytes: Uint8Array<ArrayBuffer>;
-  type: string;
-}
-
 export const useTakeAway = defineStore('take-away', () => {
   const project = useProject();
   const session = useSession();
@@ -72,6 +80,8 @@ export const useTakeAway = defineStore('take-away', () => {
   const running = ref<{ row: RowId | 'pack'; share: number } | null>(null);
   const levels = shallowRef<MixLevels | null>(null);
   const isMeasuring = ref(false);
+  /** How loud each stem was, when they were made last. */
+  const stemPeaks = shallowRef<{ name: string; peakDb: number }[]>([]);
   let abort: AbortController | null = null;
 
   const document = computed(() => project.document);
@@ -94,31 +104,44 @@ export const useTakeAway = defineStore('take-away', () => {
     return session.cut?.partId === part.id ? session.cut.id : part.cutOrder[0]!;
   }
 
-  const ticks = computed(() =>
-    document.value ? mixTicks(document.value, settings.value.mix, transport.roundTicks()) : 0,
-  );
+  const hasParts = computed(() => (document.value?.partOrder.length ?? 0) > 0);
+  const range = computed(() => mixRange(document.value!, settings.value.mix, transport.roundTicks()));
   const mix = computed<RowSummary>(() =>
-    document.value && document.value.partOrder.length > 0
-      ? mixRow(document.value, settings.value.mix, ticks.value, ENGINE_SAMPLE_RATE)
+    hasParts.value ? mixRow(document.value!, settings.value.mix, range.value) : NO_ROW,
+  );
+  const stems = computed<RowSummary>(() =>
+    hasParts.value
+      ? stemsRow(
+          document.value!,
+          settings.value.stems,
+          mixSeconds(document.value!, range.value),
+          settings.value.mix.sampleRate,
+        )
       : NO_ROW,
   );
-  /** The slices that are written of a part, by cut: all, or those that are chosen on the bench. */
+  const instrument = computed<RowSummary>(() => {
+    const part = partOf(settings.value.instrument.partId);
+    return part ? instrumentRow(document.value!, part, settings.value.instrument) : NO_ROW;
+  });
+  const page = computed<RowSummary>(() => (hasParts.value ? pageRow(document.value!) : NO_ROW));
+  const wholeProject = computed<RowSummary>(() => (hasParts.value ? projectRow(document.value!, true) : NO_ROW));
+  /** The slices that are written of a part: all, or those that are chosen on the bench. */
   function slicesOf(part: Part) {
-    const only = settings.value.slices.onlySelected ? new Set(session.sliceIds) : null;
-    return new Map(part.cutOrder.map((cutId) => [cutId, slicesToWrite(document.value!, cutId, only)]));
+    const { onlySelected, order } = settings.value.slices;
+    return slicesInOrder(document.value!, part, onlySelected ? new Set(session.sliceIds) : null, order);
   }
   const slices = computed<RowSummary>(() => {
     const part = partOf(settings.value.slices.partId);
     if (!document.value || !part) return NO_ROW;
-    const { options } = settings.value.slices;
     const isLoaded = part.cutOrder.every((cutId) => audioOf(cutId) !== undefined);
-    return slicesRow(document.value, part, slicesOf(part), options, isLoaded);
+    return slicesRow(document.value, part, slicesOf(part), settings.value.slices, isLoaded);
   });
   const source = computed<RowSummary>(() => {
     const part = partOf(settings.value.source.partId);
     if (!document.value || !part) return NO_ROW;
     const cutId = cutIdOf(part);
-    return sourceRow(document.value, part, cutId, audioOf(cutId) !== undefined);
+    const { ending } = settings.value.source;
+    return sourceRow(document.value, part, cutId, ending, audioOf(cutId) !== undefined);
   });
   const notes = computed(() => (document.value ? midiSong(document.value, settings.value.midi) : null));
   const midi = computed<RowSummary>(() =>
@@ -128,6 +151,10 @@ export const useTakeAway = defineStore('take-away', () => {
   );
   const rows = computed<Record<RowId, RowSummary>>(() => ({
     mix: mix.value,
+    stems: stems.value,
+    instrument: instrument.value,
+    project: wholeProject.value,
+    page: page.value,
     slices: slices.value,
     source: source.value,
     midi: midi.value,
@@ -151,13 +178,14 @@ export const useTakeAway = defineStore('take-away', () => {
     ),
   );
 
-  const planOf = (from: ProjectDocument) => planToBounce(from, settings.value.mix.onlyPartId ?? undefined);
+  const planOf = (from: ProjectDocument) =>
+    planToBounce(from, settings.value.mix.onlyPartId ?? undefined, settings.value.mix.sampleRate);
   const exportWorker = () => new Worker(new URL('../../workers/export.worker.ts', import.meta.url), { type: 'module' });
 
   /** Renders the mix only to know how loud it is; what was measured of an earlier state is forgotten. */
   async function measure(): Promise<void> {
     const from = document.value;
-    if (!from || isMeasuring.value || running.value || ticks.value === 0) return;
+    if (!from || isMeasuring.value || running.value || !hasParts.value || range.value.lengthTicks === 0) return;
     isMeasuring.value = true;
     const measuring = new AbortController();
     const workId = work.begin({ kind: 'listen', name: 'the mix', share: 0, cancel: () => measuring.abort() });
@@ -165,7 +193,7 @@ export const useTakeAway = defineStore('take-away', () => {
       const plan = await planOf(from);
       const { ringOut } = settings.value.mix;
       const result = await bounceInWorker(
-        { plan, lengthTicks: ticks.value, encoding: null, ringOut },
+        { plan, ...range.value, encoding: null, ringOut },
         (share) => work.update(workId, { share }),
         measuring.signal,
       );
@@ -178,6 +206,14 @@ export const useTakeAway = defineStore('take-away', () => {
     }
   }
 
+  /** Brings all parts nearer to a loudness, by as much each. In one step. */
+  function bringToLufs(lufs: number): void {
+    if (!levels.value || !document.value) return;
+    const by = lufs - levels.value.loudnessLufs;
+    const owners = Object.values(document.value.parts).map((part): Owner => ({ kind: 'channel', id: part.channelId }));
+    project.run(`to ${lufs} LUFS`, setValue, { owners, param: 'gainDb', change: { by } });
+  }
+
   /** Lowers all parts by as much as it takes to peak below full scale. In one step. */
   function lowerToFit(): void {
     if (!levels.value || !document.value) return;
@@ -186,56 +222,120 @@ export const useTakeAway = defineStore('take-away', () => {
     project.run(`lower by ${(-by).toFixed(1)} dB`, setValue, { owners, param: 'gainDb', change: { by } });
   }
 
-  async function makeMix(signal: AbortSignal, onProgress: (share: number) => void): Promise<MadeFile> {
+  async function makeMix(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
     const { encoding, ringOut } = settings.value.mix;
     const plan = await planOf(document.value!);
     const name = mixName(document.value!, settings.value.mix);
-    const request = { plan, lengthTicks: ticks.value, encoding, ringOut };
-    const result = await bounceInWorker(request, onProgress, signal);
+    const result = await bounceInWorker({ plan, ...range.value, encoding, ringOut }, onProgress, signal);
     levels.value = result.levels;
-    return { name, bytes: result.bytes!, type: endingOf(encoding) === 'flac' ? 'audio/flac' : 'audio/wav' };
+    return [{ name, file: result.file! }];
   }
 
-  async function makeExport(
-    row: 'slices' | 'source',
+  async function makeStems(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const { encoding } = settings.value.stems;
+    const from = stemsDocument(document.value!, settings.value.stems);
+    const channels = stemChannels(from);
+    const names = stemNames(from, settings.value.stems);
+    const plan = await planToBounce(from, undefined, settings.value.mix.sampleRate);
+    const { ringOut } = settings.value.mix;
+    const stemIds = channels.map(({ id }) => id);
+    const request = { plan, ...range.value, encoding, ringOut, stemIds, onlyStems: true };
+    const result = await bounceInWorker(request, onProgress, signal);
+    stemPeaks.value = result.stems.map(({ peakDb }, place) => ({ name: channels[place]!.name, peakDb }));
+    return result.stems.map(({ file }, place) => ({ name: names[place]!, file }));
+  }
+
+  async function makePage(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const from = JSON.parse(JSON.stringify(document.value)) as ProjectDocument;
+    const engineUrl = new URL(ENGINE_URL, location.href).href;
+    const file = await inExportWorker({ kind: 'page', document: from, engineUrl }, signal, onProgress);
+    return [{ name: pageFileName(from), file }];
+  }
+
+  /** @returns the file; what of it could not be had is told */
+  async function inExportWorker(
+    request: ExportRequest,
     signal: AbortSignal,
     onProgress: (share: number) => void,
-  ): Promise<MadeFile> {
-    const part = partOf(settings.value[row].partId)!;
-    const plain = (cutId: string) => {
-      const { sampleRate, channels } = audioOf(cutId)!;
-      return { sampleRate, channels };
-    };
+  ): Promise<Blob> {
+    const { file, missing } = await inWorker<ExportRequest, ExportResult>(exportWorker(), request, onProgress, signal);
+    if (missing.length > 0)
+      notices.error(`These sounds could not be had and are missing in the file: ${missing.join(', ')}.`);
+    return file;
+  }
+
+  async function makeInstrument(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const part = partOf(settings.value.instrument.partId)!;
+    const instrument = instrumentOf(document.value!, part, settings.value.instrument);
+    const name = safeFileName(part.name, 'part');
+    const { ending } = settings.value.instrument;
+    const request: ExportRequest = { kind: 'instrument', name, instrument, folder: instrumentFolder(part), ending };
+    const file = await inExportWorker(request, signal, onProgress);
+    if (instrument.unsaid.length > 0) notices.info(`SFZ cannot say all of it: ${instrument.unsaid.join('; ')}.`);
+    return [{ name: `${name} instrument.zip`, file }];
+  }
+
+  async function makeProject(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const from = JSON.parse(JSON.stringify(document.value)) as ProjectDocument;
+    const file = await inExportWorker({ kind: 'project', document: from }, signal, onProgress);
+    return [{ name: projectFileName(from), file }];
+  }
+
+  const plainAudio = (cutId: string) => {
+    const { sampleRate, channels } = audioOf(cutId)!;
+    return { sampleRate, channels };
+  };
+
+  async function makeSlices(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const from = document.value!;
+    const part = partOf(settings.value.slices.partId)!;
+    const { asSounding } = settings.value.slices;
+    const options = { ...settings.value.slices.options };
+    const named = { sourceName: part.name, options };
+    const request: ExportRequest = asSounding
+      ? { kind: 'sounding', plans: await planSlices(from, part, slicesOf(part), options.sampleRate), ...named }
+      : {
+          kind: 'slices',
+          sounds: slicesOf(part).map(({ cutId, slice }) => ({ audio: plainAudio(cutId), slices: [slice] })),
+          ...named,
+        };
+    const file = await inExportWorker(request, signal, onProgress);
+    return [{ name: options.together ? togetherName(part) : `${safeFileName(part.name, 'slices')} slices.zip`, file }];
+  }
+
+  async function makeSource(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const part = partOf(settings.value.source.partId)!;
     const cutId = cutIdOf(part);
     const { loop } = document.value!.cuts[cutId]!;
-    const isZip = row === 'slices';
-    const request: ExportRequest = isZip
-      ? {
-          kind: 'slices',
-          sounds: [...slicesOf(part)].map(([id, slices]) => ({ audio: plain(id), slices })),
-          sourceName: part.name,
-          options: { ...settings.value.slices.options },
-        }
-      : {
-          kind: 'source',
-          audio: plain(cutId),
-          slices: slicesToWrite(document.value!, cutId, null),
-          loop: loop && { startFrame: loop.startFrame, endFrame: loop.endFrame },
-        };
-    const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, onProgress, signal);
-    const name = isZip ? `${safeFileName(part.name, 'slices')} slices.zip` : source.value.fileName;
-    return { name, bytes, type: isZip ? 'application/zip' : 'audio/wav' };
+    const request: ExportRequest = {
+      kind: 'source',
+      ending: settings.value.source.ending,
+      audio: plainAudio(cutId),
+      slices: slicesToWrite(document.value!, cutId, null),
+      loop: loop && { startFrame: loop.startFrame, endFrame: loop.endFrame },
+      facts: factsOfCut(document.value!, cutId),
+    };
+    return [{ name: source.value.fileName, file: await inExportWorker(request, signal, onProgress) }];
   }
 
-  async function makeMidi(): Promise<MadeFile> {
+  async function makeMidi(): Promise<NamedFile[]> {
     const { writeMidiFile } = await import('#core/formats/midi-file.ts');
     const bytes = writeMidiFile(notes.value!, settings.value.midi.options);
-    return { name: midi.value.fileName, bytes, type: 'audio/midi' };
+    return [{ name: midi.value.fileName, file: new Blob([bytes], { type: 'audio/midi' }) }];
   }
 
-  function make(row: RowId, signal: AbortSignal, onProgress: (share: number) => void): Promise<MadeFile> {
-    if (row === 'mix') return makeMix(signal, onProgress);
-    return row === 'midi' ? makeMidi() : makeExport(row, signal, onProgress);
+  function make(row: RowId, signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
+    const makers = {
+      mix: makeMix,
+      stems: makeStems,
+      instrument: makeInstrument,
+      project: makeProject,
+      page: makePage,
+      midi: makeMidi,
+      slices: makeSlices,
+      source: makeSource,
+    };
+    return makers[row](signal, onProgress);
   }
 
   /** Makes what is ticked: one row as its own file, several as one zip. */
@@ -248,18 +348,18 @@ export const useTakeAway = defineStore('take-away', () => {
     const remembered = structuredClone(JSON.parse(JSON.stringify(settings.value)) as TakeAwaySettings);
     const workId = work.begin({ kind: 'take-away', name: 'files', share: 0, cancel: () => abort?.abort() });
     try {
-      const made: MadeFile[] = [];
+      const made: NamedFile[] = [];
       for (const [index, row] of ids.entries()) {
         running.value = { row, share: 0 };
         const onProgress = (share: number) => {
           running.value = { row, share };
           work.update(workId, { share: (index + share) / ids.length });
         };
-        made.push(await make(row, signal, onProgress));
+        made.push(...(await make(row, signal, onProgress)));
       }
       const file = made.length === 1 ? made[0]! : await pack(from.name, made, signal);
-      saveFile(file.name, file.bytes, file.type);
-      const taken = { at: Date.now(), fileName: file.name, bytes: file.bytes.length, rows: ids, settings: remembered };
+      saveFile(file.name, file.file);
+      const taken = { at: Date.now(), fileName: file.name, bytes: file.file.size, rows: ids, settings: remembered };
       before.value = { ...before.value, [from.id]: [taken, ...takenBefore.value].slice(0, MOST_REMEMBERED) };
     } catch (error) {
       if (isCancelled(error)) return;
@@ -273,14 +373,11 @@ export const useTakeAway = defineStore('take-away', () => {
     }
   }
 
-  async function pack(name: string, files: MadeFile[], signal: AbortSignal): Promise<MadeFile> {
-    running.value = { row: 'pack', share: 0 };
-    const request: ExportRequest = {
-      kind: 'pack',
-      files: files.map(({ name: entry, bytes }) => ({ name: entry, bytes })),
-    };
-    const bytes = await inWorker<ExportRequest, Uint8Array<ArrayBuffer>>(exportWorker(), request, () => {}, signal);
-    return { name: `${safeFileName(name, 'project')}.zip`, bytes, type: 'application/zip' };
+  async function pack(name: string, files: NamedFile[], signal: AbortSignal): Promise<NamedFile> {
+    const onProgress = (share: number) => (running.value = { row: 'pack', share });
+    onProgress(0);
+    const file = await inExportWorker({ kind: 'pack', files: unlike(files) }, signal, onProgress);
+    return { name: `${safeFileName(name, 'project')}.zip`, file };
   }
 
   /** How far a row is, 0..1; null while it is not being made. */
@@ -295,12 +392,25 @@ export const useTakeAway = defineStore('take-away', () => {
     const parts = document.value?.parts ?? {};
     const known = (id: string | null) => (id !== null && parts[id] ? id : null);
     // What was taken by an earlier version had fewer rows.
-    const { mix, slices, source, ticked, midi } = { ...structuredClone(DEFAULT_TAKE_AWAY), ...taken.settings };
+    const {
+      mix,
+      stems: ofStems,
+      instrument: ofInstrument,
+      slices,
+      source,
+      ticked,
+      midi,
+    } = {
+      ...structuredClone(DEFAULT_TAKE_AWAY),
+      ...taken.settings,
+    };
     settings.value = {
       ticked: { ...DEFAULT_TAKE_AWAY.ticked, ...ticked },
-      mix: { ...mix, onlyPartId: known(mix.onlyPartId) },
-      slices: { ...slices, partId: known(slices.partId), options: { ...slices.options } },
-      source: { partId: known(source.partId) },
+      mix: { ...DEFAULT_TAKE_AWAY.mix, ...mix, onlyPartId: known(mix.onlyPartId) },
+      stems: { ...ofStems },
+      instrument: { ...ofInstrument, partId: known(ofInstrument.partId) },
+      slices: { ...DEFAULT_TAKE_AWAY.slices, ...slices, partId: known(slices.partId), options: { ...slices.options } },
+      source: { ...DEFAULT_TAKE_AWAY.source, ...source, partId: known(source.partId) },
       midi: { ...DEFAULT_TAKE_AWAY.midi, ...midi, partId: known(midi.partId), options: { ...midi.options } },
     };
     await run();
@@ -314,7 +424,9 @@ export const useTakeAway = defineStore('take-away', () => {
     running,
     shareOf,
     levels,
+    stemPeaks,
     isMeasuring,
+    bringToLufs,
     mixSeconds: computed(() => mix.value.seconds),
     takenBefore,
     measure,

@@ -14,7 +14,7 @@ import { whenQuiet } from '../../when-quiet.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useSaver } from './saver.ts';
 
-const env: CommandEnv = {
+export const COMMAND_ENV: CommandEnv = {
   newId: () => crypto.randomUUID(),
   newSeed: () => crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1 || 1,
 };
@@ -93,7 +93,7 @@ export const useProject = defineStore('project', () => {
     args: Args,
   ): { document: ProjectDocument; made: string[] } | null {
     const made: string[] = [];
-    const noted: CommandEnv = { ...env, newId: () => made[made.push(env.newId()) - 1]! };
+    const noted: CommandEnv = { ...COMMAND_ENV, newId: () => made[made.push(COMMAND_ENV.newId()) - 1]! };
     const result = command(before, args, noted);
     const reason = result.ok ? problemOfEdit(before, result.document) : result.reason;
     if (result.ok && reason === null) return { document: result.document, made };
@@ -150,7 +150,7 @@ export const useProject = defineStore('project', () => {
 
   /** What a command would do, without doing it. */
   function isPossible<Args>(command: Command<Args>, args: Args): boolean {
-    return own.value !== null && !viewing.value && command(own.value, args, env).ok;
+    return own.value !== null && !viewing.value && command(own.value, args, COMMAND_ENV).ok;
   }
 
   /**

@@ -23,7 +23,7 @@ export type SnapTarget = 'attack' | 'zero' | 'grid' | 'nothing';
 export type Band = 'source' | 'keys' | 'pattern';
 
 /** What the details at the right are of. */
-export type DetailScope = 'part' | 'slice' | 'strip' | 'deal';
+export type DetailScope = 'part' | 'slice' | 'strip' | 'deal' | 'helper';
 
 /** At most: 48 dB. */
 const MAX_HEIGHT_ZOOM = 256;

@@ -10,6 +10,8 @@ export type Actions = Partial<Record<ActionId, () => void>>;
 
 export const useActions = defineStore('actions', () => {
   const offers = shallowRef<readonly Actions[]>([]);
+  /** Those of a place that has its own meaning for them: they come first. */
+  const ofPlace = new WeakSet<Actions>();
 
   /** Offers actions as long as the calling component lives; the latest offer of an action counts. */
   function offer(actions: Actions): void {
@@ -17,8 +19,15 @@ export const useActions = defineStore('actions', () => {
     onScopeDispose(() => (offers.value = offers.value.filter((other) => other !== actions)));
   }
 
+  /** {@link offer} that comes before all others, whenever those were made. */
+  function offerFirst(actions: Actions): void {
+    ofPlace.add(actions);
+    offer(actions);
+  }
+
   function find(action: ActionId): (() => void) | undefined {
-    return offers.value.findLast((actions) => actions[action])?.[action];
+    const able = offers.value.filter((actions) => actions[action]);
+    return (able.findLast((actions) => ofPlace.has(actions)) ?? able.at(-1))?.[action];
   }
 
   /** Does it; gives false where nobody can. */
@@ -28,5 +37,5 @@ export const useActions = defineStore('actions', () => {
     return act !== undefined;
   }
 
-  return { offer, run, isOffered: (action: ActionId) => find(action) !== undefined };
+  return { offer, offerFirst, run, isOffered: (action: ActionId) => find(action) !== undefined };
 });

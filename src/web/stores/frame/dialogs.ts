@@ -2,6 +2,9 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 
+/** What is printed of a part: what its pattern plays, what hands or helpers have just played, its chosen sounds; or what was heard last. */
+export type PrintOf = 'pattern' | 'played' | 'helpers' | 'sounds' | 'mix';
+
 export const useDialogs = defineStore('dialogs', () => {
   const searching = ref(false);
   const helping = ref(false);
@@ -10,5 +13,9 @@ export const useDialogs = defineStore('dialogs', () => {
   const midiFile = shallowRef<File | null>(null);
   /** A part that is to be printed. */
   const printPartId = ref<string | null>(null);
-  return { printPartId, midiFile, searching, helping, versions };
+  /** What of it. */
+  const printOf = ref<PrintOf>('pattern');
+  /** The stand-in controller is open. */
+  const standIn = ref(false);
+  return { standIn, printPartId, printOf, midiFile, searching, helping, versions };
 });

@@ -2,11 +2,13 @@
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
 import type { RouteTarget } from '#core/document/schema.ts';
+import type { Owner } from '#core/project/commands/values.ts';
 
 export interface AskedSetting {
-  /** What of it a lane may move; null: nothing. */
+  owners: readonly Owner[];
+  /** What of it a lane or a dial may move; null: nothing. */
   lane: RouteTarget | null;
-  dial: RouteTarget;
+  dial: RouteTarget | null;
   paramId: string;
   words: string;
   /** Of the pointer, in pixels of the window. */

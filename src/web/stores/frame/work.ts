@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 
-export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print';
+export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print' | 'find';
 
 /** What is said of several at once: "Importing 12 of 59". */
 export const WORK_WORDS: Record<WorkKind, string> = {
@@ -11,6 +11,7 @@ export const WORK_WORDS: Record<WorkKind, string> = {
   'take-away': 'Writing',
   listen: 'Measuring',
   print: 'Printing',
+  find: 'Looking through',
 };
 
 export interface Work {

@@ -1,13 +1,15 @@
 /**
- * Keyboards: those that are plugged in, and one that is not there. Each plays the chosen part or one of its own; a light
- * tells when something arrives.
+ * Keyboards and controllers: those that are plugged in, and stand-ins. Each plays the chosen part or one of its own; what
+ * it moves by mappings comes first. A light tells when something arrives.
  */
 import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, reactive, ref } from 'vue';
+import { computed, reactive, ref, shallowRef } from 'vue';
+import { BEND_MIDDLE, MidiReader, type MidiMessage } from '#core/midi/messages.ts';
+import type { ControlEvent } from '#core/engine/sequence/notes.ts';
 import { partValues } from '#core/queries/values.ts';
 import { notes } from '../../audio/services.ts';
-import { connectMidi, midiDevices, midiState, type MidiListener } from '../../devices/midi.ts';
+import { connectMidi, midiDevices, midiState, type MidiDevice, type MidiListener } from '../../devices/midi.ts';
 import { DeviceKeys } from '../../devices/notes.ts';
 import { playSimulatedPhrase, SIMULATED_CONTROL, SIMULATED_ID, SIMULATED_NAME } from '../../devices/simulated-midi.ts';
 import { useProject } from '../document/project.ts';
@@ -23,6 +25,15 @@ export interface Device {
   partId: string | null;
 }
 
+/** Who takes what comes before it is played: mappings, and what follows the clock of others. */
+export interface MessageTaker {
+  /** @returns whether it was for it */
+  take(device: MidiDevice, message: MidiMessage, timeStamp?: number): boolean;
+  /** Where a key of a device plays, if that is said; null: as it is. */
+  routeOf?(device: MidiDevice, key: number): { partId: string; key: number } | null;
+  gone?(device: MidiDevice): void;
+}
+
 export const useDevices = defineStore('devices', () => {
   const project = useProject();
   const session = useSession();
@@ -36,16 +47,19 @@ export const useDevices = defineStore('devices', () => {
   const isSimulating = ref(false);
   const controllerIsDown = ref(false);
   let stopPhrase: (() => void) | null = null;
+  /** Devices that ship with the application and are open. */
+  const standIns = shallowRef<readonly MidiDevice[]>([]);
+  const takers = new Set<MessageTaker>();
 
   const devices = computed<Device[]>(() =>
-    [...midiDevices.value, { id: SIMULATED_ID, name: SIMULATED_NAME }].map(({ id, name }) => ({
+    [...midiDevices.value, ...standIns.value, { id: SIMULATED_ID, name: SIMULATED_NAME }].map(({ id, name }) => ({
       id,
       name,
       partId: project.document?.parts[partByName.value[name] ?? ''] ? partByName.value[name]! : null,
     })),
   );
-  const partOf = (deviceId: string): string | null =>
-    devices.value.find(({ id }) => id === deviceId)?.partId ?? session.part?.id ?? null;
+  const deviceOf = (id: string): Device => devices.value.find((one) => one.id === id) ?? { id, name: id, partId: null };
+  const partOf = (deviceId: string): string | null => deviceOf(deviceId).partId ?? session.part?.id ?? null;
 
   /** The part on which a controller of a device was moved from its rest. */
   const controlledBy = new Map<string, string>();
@@ -65,25 +79,60 @@ export const useDevices = defineStore('devices', () => {
     );
   }
 
+  function control(deviceId: string, what: ControlEvent['control'], value: number): void {
+    const name = `${deviceId} ${what}`;
+    const partId = controlledBy.get(name) ?? partOf(deviceId);
+    // What was moved away from its rest on a part comes back to it there, whatever part is chosen by then.
+    if (value === 0) controlledBy.delete(name);
+    else if (partId) controlledBy.set(name, partId);
+    if (partId) notes.control(partId, what, value);
+  }
+
+  function press(deviceId: string, key: number, velocity: number, timeStamp?: number): void {
+    for (const taker of takers) {
+      const route = taker.routeOf?.(deviceOf(deviceId), key);
+      if (!route) continue;
+      keysOf(deviceId).down(key, route.partId, route.key, velocity, timeStamp);
+      return;
+    }
+    const partId = partOf(deviceId);
+    if (partId) keysOf(deviceId).down(key, partId, key, velocity, timeStamp);
+  }
+
+  function play(deviceId: string, message: MidiMessage, timeStamp?: number): void {
+    switch (message.kind) {
+      case 'note-on':
+        press(deviceId, message.key, message.velocity / 127, timeStamp);
+        break;
+      case 'note-off':
+        keysOf(deviceId).up(message.key, timeStamp);
+        break;
+      case 'bend': {
+        const away = message.value - BEND_MIDDLE;
+        control(deviceId, 'bend', away / (away > 0 ? BEND_MIDDLE - 1 : BEND_MIDDLE));
+        break;
+      }
+      case 'pressure':
+      case 'key-pressure':
+        control(deviceId, 'pressure', message.value / 127);
+        break;
+      case 'control':
+        control(deviceId, message.control, message.value / 127);
+        break;
+      default:
+    }
+  }
+
   const listener: MidiListener = {
-    noteOn: (deviceId, note, velocity, timeStamp) => {
-      light(deviceId);
-      const partId = partOf(deviceId);
-      // No strength at all is how many keyboards let a key go (MIDI 1.0, "Note On" with velocity 0).
-      if (velocity <= 0) keysOf(deviceId).up(note, timeStamp);
-      else if (partId) keysOf(deviceId).down(note, partId, note, velocity, timeStamp);
-    },
-    noteOff: (deviceId, note, timeStamp) => keysOf(deviceId).up(note, timeStamp),
-    control: (deviceId, control, value) => {
-      light(deviceId);
-      const name = `${deviceId} ${control}`;
-      const partId = controlledBy.get(name) ?? partOf(deviceId);
-      // What was moved away from its rest on a part comes back to it there, whatever part is chosen by then.
-      if (value === 0) controlledBy.delete(name);
-      else if (partId) controlledBy.set(name, partId);
-      if (partId) notes.control(partId, control, value);
+    message: (deviceId, message, timeStamp) => {
+      if (message.kind !== 'clock') light(deviceId);
+      const device = deviceOf(deviceId);
+      for (const taker of takers) if (taker.take(device, message, timeStamp)) return;
+      play(deviceId, message, timeStamp);
     },
     gone: (deviceId) => {
+      const device = deviceOf(deviceId);
+      for (const taker of takers) taker.gone?.(device);
       keysById.get(deviceId)?.allUp();
       const names = [...controlledBy.keys()].filter((name) => name.startsWith(`${deviceId} `));
       const parts = new Set([partOf(deviceId), ...names.map((name) => controlledBy.get(name)!)]);
@@ -96,6 +145,31 @@ export const useDevices = defineStore('devices', () => {
     },
   };
 
+  /** A stand-in is open; gives the way to send from it, and to close it. */
+  function plugIn(device: MidiDevice): {
+    send: (bytes: readonly number[], timeStamp?: number) => void;
+    unplug: () => void;
+  } {
+    // As what is plugged in, it speaks in bytes.
+    const reader = new MidiReader();
+    standIns.value = [...standIns.value.filter(({ id }) => id !== device.id), device];
+    return {
+      send: (bytes, timeStamp) => {
+        for (const message of reader.read(bytes)) listener.message(device.id, message, timeStamp);
+      },
+      unplug: () => {
+        listener.gone(device.id);
+        standIns.value = standIns.value.filter(({ id }) => id !== device.id);
+      },
+    };
+  }
+
+  /** @returns takes it off again */
+  function takeFirst(taker: MessageTaker): () => void {
+    takers.add(taker);
+    return () => void takers.delete(taker);
+  }
+
   function give(name: string, partId: string | null): void {
     const { [name]: _before, ...others } = partByName.value;
     partByName.value = partId === null ? others : { ...others, [name]: partId };
@@ -105,6 +179,7 @@ export const useDevices = defineStore('devices', () => {
     isSimulating.value = false;
     stopPhrase = null;
   }
+  const simulate = (message: MidiMessage) => listener.message(SIMULATED_ID, message);
 
   /** Has the keyboard that is not there play, or stops it. */
   function toggleSimulated(): void {
@@ -114,13 +189,14 @@ export const useDevices = defineStore('devices', () => {
       return;
     }
     isSimulating.value = true;
-    stopPhrase = playSimulatedPhrase(listener, session.part ? partValues(session.part).startKey : 48, end);
+    stopPhrase = playSimulatedPhrase(simulate, session.part ? partValues(session.part).startKey : 48, end);
   }
 
   /** Presses the pedal of the keyboard that is not there, or lets it go. */
   function toggleController(): void {
     controllerIsDown.value = !controllerIsDown.value;
-    listener.control(SIMULATED_ID, SIMULATED_CONTROL, controllerIsDown.value ? 1 : 0);
+    const value = controllerIsDown.value ? 127 : 0;
+    simulate({ kind: 'control', channel: 0, control: SIMULATED_CONTROL, value });
   }
 
   return {
@@ -129,6 +205,8 @@ export const useDevices = defineStore('devices', () => {
     isSimulating,
     state: midiState,
     connect: () => connectMidi(listener),
+    plugIn,
+    takeFirst,
     give,
     toggleSimulated,
     controllerIsDown,

@@ -13,8 +13,15 @@ export interface RecentPress {
   step: number;
 }
 
+export interface StruckByHelper extends RecentPress {
+  isEcho: boolean;
+}
+
 /** As many as are told apart by eye. */
 const KEPT = 96;
+const STRUCK_KEPT = 8;
+/** Nothing has been struck for so long: nothing runs. */
+const RUNS_MS = 1500;
 
 export const useRecentPresses = defineStore('recent-presses', () => {
   const session = useSession();
@@ -24,20 +31,31 @@ export const useRecentPresses = defineStore('recent-presses', () => {
   let partId: string | null = null;
   /** When the latest was made, as `performance.now()` tells it. */
   let lastPressAt = 0;
+  /** What stands on the way has struck lately, the latest last. Not reactive either. */
+  const struck: StruckByHelper[] = [];
+  let struckCount = 0;
+  let lastStruckAt = -Infinity;
 
   engine.onStatus((status) => {
     if (partId !== session.partId) {
       partId = session.partId;
-      hits.length = 0;
+      hits.length = struck.length = 0;
     }
     let latest: string | null = null;
     for (const note of status.played) {
-      if (note.kind !== 'on' || note.origin !== 'key' || note.partId !== partId) continue;
+      if (note.kind !== 'on' || note.partId !== partId) continue;
+      if (note.origin === 'helper') {
+        struck.push({ key: note.key, step: Math.max(1, Math.round(note.velocity * 127)), isEcho: note.isEcho });
+        if (!note.isEcho) struckCount++;
+        lastStruckAt = performance.now();
+      }
+      if (note.origin !== 'key') continue;
       hits.push({ key: note.key, step: Math.max(1, Math.round(note.velocity * 127)) });
       lastPressAt = performance.now();
       if (note.zoneId) latest = note.zoneId;
     }
     if (hits.length > KEPT) hits.splice(0, hits.length - KEPT);
+    if (struck.length > STRUCK_KEPT) struck.splice(0, struck.length - STRUCK_KEPT);
     // Somebody who works on strips keeps them chosen.
     if (!latest || !choosesSounds.value || session.eventIds.length > 0) return;
     const { selectedZones } = session;
@@ -47,9 +65,11 @@ export const useRecentPresses = defineStore('recent-presses', () => {
 
   return {
     hits,
+    struck,
+    /** How many of them were no echoes, ever. */
+    struckCount: () => struckCount,
+    isRunning: () => performance.now() - lastStruckAt < RUNS_MS,
     choosesSounds,
-    get lastPressAt() {
-      return lastPressAt;
-    },
+    lastPressAt: () => lastPressAt,
   };
 });

@@ -12,18 +12,10 @@ import {
   transformEvents,
   type StripToPlace,
 } from '#core/project/commands/transform.ts';
-import { playedPhrase, type PlayedPhrase } from '#core/patterns/played.ts';
-import { layPattern } from '#core/project/commands/patterns.ts';
-import { partTempoBpm } from '#core/queries/following.ts';
-import { partTiming } from '#core/queries/loops.ts';
-import { partValues, songValues } from '#core/queries/values.ts';
+import { songValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
-import { countedBeatTicks, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
-import { untimedTicks } from '#core/strips/timing.ts';
-import { usePlayed } from '../sound/played.ts';
-import { pressedSound } from '../sound/press-sounds.ts';
+import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { usePlayheadTicks } from '../sound/playhead-ticks.ts';
-import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { shiftedRows } from '../../canvas/rows-layout.ts';
 import { NO_SHIFT, useEditing, type RowShift } from '../document/editing.ts';
 import { useNotices } from '../frame/notices.ts';
@@ -39,22 +31,12 @@ interface Copied {
   playedBy: ReadonlyMap<string, PlacedZone>;
 }
 
-/** A phrase that was heard, as it has to be written so that the part's timing puts it where it was heard. */
-function written({ strips, lengthTicks }: PlayedPhrase, timing: ReturnType<typeof partTiming>): PlayedPhrase {
-  const placed = strips.map((strip) => ({
-    ...strip,
-    positionTicks: Math.min(lengthTicks - 1, untimedTicks(strip.positionTicks, timing, lengthTicks)),
-  }));
-  return { strips: placed, lengthTicks };
-}
-
 export const useStripEdits = defineStore('strip-edits', () => {
   const project = useProject();
   const session = useSession();
   const editing = useEditing();
   const notices = useNotices();
   const playheadTicks = usePlayheadTicks();
-  const played = usePlayed();
   const copied = shallowRef<Copied | null>(null);
   /** In rows, the pointer writes strips instead of choosing them. */
   const isWriting = ref(false);
@@ -211,34 +193,7 @@ export const useStripEdits = defineStore('strip-edits', () => {
     session.eventIds = [];
   }
 
-  /** What was just played on the part's keys becomes a pattern of its own, without anything having been armed. */
-  function keepPlayed(): void {
-    const { part } = session;
-    const { document } = project;
-    if (!part || !document) return;
-    const { tempoBpm, beatsPerBar } = songValues(document);
-    const ownTempo = partTempoBpm(document, part);
-    const { withSong, presses } = played.ofPart(part.id, {
-      ticksPerFrame: 1 / framesPerTick(ownTempo, ENGINE_SAMPLE_RATE),
-      ticksPerSongTick: ownTempo / tempoBpm,
-    });
-    const known = presses.filter(({ zoneId }) => session.zones.some(({ zone }) => zone.id === zoneId));
-    const roundTicks = withSong ? session.lengthTicks : beatsPerBar * TICKS_PER_BEAT;
-    const offset = withSong ? partValues(part).startOffsetTicks : 0;
-    const byId = new Map(session.zones.map((placed) => [placed.zone.id, placed]));
-    const soundOf = (zoneId: string, key: number) => pressedSound(document, byId.get(zoneId)!, key);
-    const heard = playedPhrase(known, roundTicks, offset, soundOf);
-    const phrase = heard && withSong ? written(heard, partTiming(document, part)) : heard;
-    if (!phrase) {
-      notices.info('Nothing was played on the keys of this part lately: play, then keep it.');
-      return;
-    }
-    const laid = project.run('keep what was played', layPattern, { partId: part.id, name: '', ...phrase });
-    if (laid) session.selectEvents(session.events.map(({ id }) => id));
-  }
-
   return {
-    keepPlayed,
     copied,
     isWriting,
     shiftByRows,

@@ -9,6 +9,7 @@ import { renameProject } from '#core/project/commands/song.ts';
 import { frameCount } from '#core/dsp/audio.ts';
 import { mendedWords } from '#core/formats/mend-levels.ts';
 import { library } from '../../audio/services.ts';
+import { folderTags } from './folders.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import type { EarlyReading } from '../../workers/analysis-protocol.ts';
 import { describeFailure } from '../../api/words.ts';
@@ -20,6 +21,8 @@ import { useSession } from '../document/session.ts';
 import { NEW_PROJECT_NAME, useShelf } from './shelf.ts';
 import { useWork } from '../frame/work.ts';
 
+/** Names in one message. */
+const MOST_NAMED = 5;
 /** A role that was heard with less confidence is said to be unsure. */
 const SURE = 0.6;
 
@@ -41,6 +44,20 @@ export const useImports = defineStore('imports', () => {
     isBegun: boolean;
   }[] = [];
   let isImporting = false;
+  /** Of those that came since the last word of it: what lay on the shelf already, by its names there. */
+  let hereBefore: string[] = [];
+
+  /** What came twice is told once, at the end. */
+  function tellOfThoseHere(): void {
+    const [one, ...others] = hereBefore;
+    hereBefore = [];
+    if (one === undefined) return;
+    notices.info(
+      others.length === 0
+        ? `It is on the shelf already, as "${one}": the very same samples.`
+        : `${others.length + 1} of them are on the shelf already: ${[one, ...others].slice(0, MOST_NAMED).join(', ')}${others.length >= MOST_NAMED ? ' …' : ''}.`,
+    );
+  }
 
   /**
    * Imports files one after another; with `asParts` each becomes a part of the open project.
@@ -54,7 +71,10 @@ export const useImports = defineStore('imports', () => {
     replaces = false,
   ): Promise<void> {
     const projectId = asParts ? (project.document?.id ?? null) : null;
-    for (const file of files) {
+    const sounds = files.filter((file) => !isProjectFile(file));
+    if (sounds.length < files.length) void bringProjects(files.filter(isProjectFile), projectId !== null);
+    if (sounds.length === 0) return;
+    for (const file of sounds) {
       const abort = new AbortController();
       const workId = work.begin({ kind: 'import', name: file.name, share: null, cancel: () => giveUp(workId) });
       queue.push({ file, projectId, intoPartId, replaces, workId, abort, isBegun: false });
@@ -79,7 +99,14 @@ export const useImports = defineStore('imports', () => {
       }
     } finally {
       isImporting = false;
+      tellOfThoseHere();
     }
+  }
+
+  /** Whole projects: what opens them is fetched when there is one. */
+  async function bringProjects(files: readonly File[], intoOpen: boolean): Promise<void> {
+    const { useProjectFiles } = await import('./project-files.ts');
+    for (const file of files) await useProjectFiles().bring(file, intoOpen);
   }
 
   function giveUp(workId: number): void {
@@ -103,7 +130,9 @@ export const useImports = defineStore('imports', () => {
     const onProgress = (share: number, early?: EarlyReading) =>
       work.update(workId, { share, ...(early && { words: earlyWords(early), skyline: early.skyline }) });
     try {
-      const imported = await library.importFile(file, onProgress, abort.signal, onRead);
+      const moreTags = folderTags(file);
+      const imported = await library.importFile(file, { onProgress, signal: abort.signal, onRead, moreTags });
+      if (imported.shelfName !== null) hereBefore.push(imported.shelfName);
       await before;
       const mended = mendedWords(imported.mended);
       if (mended) notices.info(`${file.name}: ${mended}.`);
@@ -216,6 +245,8 @@ export const useImports = defineStore('imports', () => {
   return { importFiles, addSource, addWhenOpen };
 });
 
+const isProjectFile = ({ name, type }: File) => /\.zip$/i.test(name) || type === 'application/zip';
+
 /** What is known of a long sound while the rest of it is read. */
 function earlyWords({ totalSeconds, hits, readSeconds }: EarlyReading): string {
   const length = `${Math.floor(totalSeconds / 60)} min ${Math.round(totalSeconds % 60)} s`;
@@ -223,4 +254,4 @@ function earlyWords({ totalSeconds, hits, readSeconds }: EarlyReading): string {
 }
 
 /** What a file dialog offers. */
-export const AUDIO_FILES = 'audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff';
+export const AUDIO_FILES = 'audio/*,.wav,.flac,.mp3,.ogg,.aif,.aiff,.zip';

@@ -1,7 +1,7 @@
 /** The sound under the cursor of the shelf: read when the cursor rests on it, heard as it is or in time with the song. */
 import { useStorage, watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import type { SliceFacts } from '#core/analysis/analyse-source.ts';
 import { likeliestMaterial } from '#core/document/defaults.ts';
@@ -38,6 +38,8 @@ export const useListening = defineStore('listening', () => {
   /** What was read of the sound under the cursor; never of another one. */
   const heard = computed(() => (latest.value?.loaded.sourceId === cursorId.value ? latest.value : null));
   const isReading = ref(false);
+  /** Recordings that were looked through for breaks. */
+  const searchedIds = shallowReactive(new Set<string>());
 
   const source = computed(() => shelf.sources.find(({ id }) => id === cursorId.value) ?? null);
   const songTempo = computed(() => (project.document ? songValues(project.document).tempoBpm : null));
@@ -126,6 +128,7 @@ export const useListening = defineStore('listening', () => {
     songTempo,
     heard,
     isReading,
+    searchedIds,
     toggle,
     play,
     hearAnew,

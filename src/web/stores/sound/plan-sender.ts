@@ -2,7 +2,6 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { PlanCompiler } from '#core/engine/plan/compile.ts';
-import { songValues } from '#core/queries/values.ts';
 import { engine, library, renderings } from '../../audio/services.ts';
 import { describeFailure } from '../../api/words.ts';
 import { useHeldSounds } from './held-sounds.ts';
@@ -61,7 +60,7 @@ export const usePlanSender = defineStore('plan-sender', () => {
   function send(): void {
     const document = heldSounds.heard;
     if (!document) return;
-    renderings.request(document, engine.positionTicksNow(songValues(document).tempoBpm));
+    renderings.request(document, engine.positionTicksNow());
     countRenderings();
     post();
   }

@@ -18,8 +18,12 @@ export const usePlayed = defineStore('played', () => {
   });
 
   /** See {@link pressesOf}. */
-  function ofPart(partId: string, timing: Omit<PressTiming, 'sampleRate'>): PlayedPresses {
-    return pressesOf(notes, partId, { ...timing, sampleRate: ENGINE_SAMPLE_RATE });
+  function ofPart(
+    partId: string,
+    timing: Omit<PressTiming, 'sampleRate'>,
+    by: 'key' | 'helper' = 'key',
+  ): PlayedPresses {
+    return pressesOf(notes, partId, { ...timing, sampleRate: ENGINE_SAMPLE_RATE }, by);
   }
 
   return { ofPart };

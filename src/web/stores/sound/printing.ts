@@ -4,22 +4,34 @@ import { defineStore } from 'pinia';
 import { printedDocument, printedLength, printedLoop, printedStarts, type PrintWish } from '#core/queries/printing.ts';
 import { foundSlices } from '#core/project/new-part.ts';
 import { addCut, addPart, movePart, removePart, type NewCut } from '#core/project/commands/parts.ts';
+import type { PlayedPhrase } from '#core/patterns/played.ts';
+import { layPattern } from '#core/project/commands/patterns.ts';
+import { withoutSilence } from '#core/engine/last-output.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { AppError } from '#core/units/errors.ts';
 import { describeFailure } from '../../api/words.ts';
 import { bounceInWorker, planToBounce } from '../../audio/bouncing.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
-import { library } from '../../audio/services.ts';
+import { engine, library } from '../../audio/services.ts';
 import { patternName } from '#core/queries/patterns.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useWork } from '../frame/work.ts';
-import { useProject } from '../document/project.ts';
+import { COMMAND_ENV, useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
+import { useImports } from '../shelf/imports.ts';
 import { useShelf } from '../shelf/shelf.ts';
 
 /** Where what was printed comes: a part behind the old one, in its place, or one sound on a free key of it. */
 export type PrintPlace = 'beside' | 'instead' | 'key';
+
+/** What a print is of: the part as a document has it, with the pattern that is played. */
+export interface PrintSubject {
+  document: ProjectDocument;
+  part: Part;
+  name: string;
+}
 
 export interface PrintSettings extends PrintWish {
   ringsOut: boolean;
@@ -50,12 +62,12 @@ export const usePrinting = defineStore('printing', () => {
   const notices = useNotices();
   const work = useWork();
   const shelf = useShelf();
+  const imports = useImports();
   const settings = useStorage<PrintSettings>('yappa.print', { ...USUAL }, undefined, { mergeDefaults: checked });
 
   /** Rendered, read and on the shelf. */
   async function printed(
-    document: ProjectDocument,
-    part: Part,
+    { document, part, name }: PrintSubject,
     wish: PrintSettings,
     onProgress: (share: number) => void,
     signal: AbortSignal,
@@ -63,15 +75,18 @@ export const usePrinting = defineStore('printing', () => {
     const { lengthTicks } = printedLength(document, part, wish, ENGINE_SAMPLE_RATE);
     const plan = await planToBounce(printedDocument(document, part, wish));
     const rendering = (share: number) => onProgress(share * RENDERING_SHARE);
-    const { bytes } = await bounceInWorker(
+    const { file: rendered } = await bounceInWorker(
       { plan, lengthTicks, encoding: 'wav32', ringOut: wish.ringsOut },
       rendering,
       signal,
     );
-    const name = `${part.name}, ${patternName(document, part)}`.slice(0, 200);
-    const file = new File([bytes!], `${safeFileName(name, 'printed')}.wav`, { type: 'audio/wav' });
+    const file = new File([rendered!], `${safeFileName(name, 'printed')}.wav`, { type: 'audio/wav' });
     const reading = (share: number) => onProgress(RENDERING_SHARE + share * (1 - RENDERING_SHARE));
-    const { source } = await library.importFile(file, reading, signal);
+    const { source } = await library.importFile(file, {
+      onProgress: reading,
+      signal,
+      origin: `printed from ${name}, ${document.name}`,
+    });
     const { sourceId } = source;
     const { sampleRate, channels } = await library.load(sourceId);
     const frames = channels[0]!.length;
@@ -106,14 +121,31 @@ export const usePrinting = defineStore('printing', () => {
     });
   }
 
-  async function print(part: Part): Promise<void> {
+  /** The part with what its pattern plays; or with a phrase in its place, which is played once and put down nowhere. */
+  function subjectOf(part: Part, phrase: (PlayedPhrase & { name: string }) | null): PrintSubject | null {
     const { document } = project;
-    if (!document) return;
-    const wish = { ...settings.value };
+    if (!document) return null;
+    const named = (what: string) => `${part.name}, ${what}`.slice(0, 200);
+    if (!phrase) return { document, part, name: named(patternName(document, part)) };
+    const { name, strips, lengthTicks } = phrase;
+    const laid = layPattern(document, { partId: part.id, name, strips, lengthTicks }, COMMAND_ENV);
+    if (!laid.ok) {
+      notices.error(laid.reason);
+      return null;
+    }
+    return { document: laid.document, part: laid.document.parts[part.id]!, name: named(name) };
+  }
+
+  /** @param phrase what is printed in place of the part's pattern */
+  async function print(whole: Part, phrase: (PlayedPhrase & { name: string }) | null = null): Promise<void> {
+    const subject = subjectOf(whole, phrase);
+    if (!subject) return;
+    const { document, part } = subject;
+    const wish = { ...settings.value, rounds: phrase ? 1 : settings.value.rounds };
     const abort = new AbortController();
     const workId = work.begin({ kind: 'print', name: part.name, share: 0, cancel: () => abort.abort() });
     try {
-      const made = await printed(document, part, wish, (share) => work.update(workId, { share }), abort.signal);
+      const made = await printed(subject, wish, (share) => work.update(workId, { share }), abort.signal);
       void shelf.refreshSourcesSoon().catch(() => undefined);
       // It belongs to the part that it was made of, and to no other project that was opened meanwhile.
       const now = project.document?.id === document.id ? project.document.parts[part.id] : undefined;
@@ -129,5 +161,25 @@ export const usePrinting = defineStore('printing', () => {
     }
   }
 
-  return { settings, print };
+  /** What was heard in the last minute becomes a part: a happy accident is had again. */
+  async function printLast(): Promise<void> {
+    const heard = withoutSilence(await engine.lastOutput(), ENGINE_SAMPLE_RATE);
+    if (!heard) {
+      notices.info('Nothing was heard in the last minute: play something first.');
+      return;
+    }
+    const audio = { sampleRate: ENGINE_SAMPLE_RATE, channels: [heard.left, heard.right] };
+    const at = new Date().toLocaleTimeString('en-GB').replaceAll(':', '.');
+    const file = new File([writeWav(audio, { encoding: 'float32' })], `the mix at ${at}.wav`, { type: 'audio/wav' });
+    const origin = `heard in ${project.document?.name ?? 'Yappa'}`;
+    try {
+      const { source, name } = await library.importFile(file, { origin });
+      void shelf.refreshSourcesSoon().catch(() => undefined);
+      if (project.document) await imports.addSource(source.sourceId, name);
+    } catch (error) {
+      notices.error(describeFailure('The last minute of the mix', error));
+    }
+  }
+
+  return { settings, print, printLast };
 });

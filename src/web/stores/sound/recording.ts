@@ -81,7 +81,10 @@ export const useRecording = defineStore('recording', () => {
       gaveWay: null,
     };
     isOn.value = true;
-    if (transport.playing) take.fromTicks = nowTicks(engine.status);
+    // One records into a pattern while it goes round.
+    const wasInOrder = transport.followsOrder;
+    transport.leaveOrder();
+    if (transport.playing && !wasInOrder) take.fromTicks = nowTicks(engine.status);
     else await transport.play();
   }
 

@@ -1,6 +1,6 @@
 /** Cutting again: a preview of the markers while a setting moves, then one undo step. */
 import { defineStore } from 'pinia';
-import { shallowRef } from 'vue';
+import { computed, shallowReactive, shallowRef } from 'vue';
 import { MAX_SLICES } from '#core/analysis/slice-limit.ts';
 import type { CutValues } from '#core/params/tables.ts';
 import { recut, type CutSettings } from '#core/project/commands/cut.ts';
@@ -24,6 +24,13 @@ export const useCutting = defineStore('cutting', () => {
   const preview = shallowRef<readonly number[] | null>(null);
   /** Settings as they are being moved. */
   const draft = shallowRef<CutSettings | null>(null);
+  /** Settings that are being applied, by cut: its markers are not found yet. */
+  const coming = shallowReactive(new Map<string, CutSettings>());
+  /** The way that was chosen last, also while its markers are still being found; null when nothing is cut. */
+  const method = computed(() => {
+    const { cut } = session;
+    return cut && (coming.get(cut.id)?.method ?? cutValues(cut).method);
+  });
   let asked = 0;
 
   function requestFor(cut: Cut, settings: CutValues): CutRequest | null {
@@ -78,23 +85,36 @@ export const useCutting = defineStore('cutting', () => {
     preview.value = null;
   }
 
-  /** Cuts again with changed settings; locked and hand-made markers stay. */
-  async function apply(label: string, change: CutSettings): Promise<void> {
+  /** What is being applied to a cut is not wanted any more. */
+  function giveUp(cutId: string): void {
+    coming.delete(cutId);
+    forget();
+  }
+
+  /**
+   * Cuts again with changed settings; locked and hand-made markers stay. What is chosen before an earlier choice is
+   * done joins it: the last word counts, in one step of undo.
+   */
+  async function apply(label: string, added: CutSettings): Promise<void> {
+    const change: CutSettings = { ...coming.get(session.cut?.id ?? ''), ...added };
     const wanted = requestWith(change);
     if (!wanted) {
       forget();
       return;
     }
     const { cut, request } = wanted;
+    const isWanted = () => coming.get(cut.id) === change;
+    coming.set(cut.id, change);
     try {
       const found = await library.cut(cut.sourceId, request);
+      if (!isWanted()) return;
       const slices = foundSlices(found.markers, found.facts);
       project.run(label, recut, { cutId: cut.id, settings: change, slices });
       sayWhereItEnds(found.uncutFrame, cut);
     } catch (error) {
-      notices.error(describeFailure('Cutting', error));
+      if (isWanted()) notices.error(describeFailure('Cutting', error));
     } finally {
-      forget();
+      if (isWanted()) giveUp(cut.id);
     }
   }
 
@@ -106,5 +126,5 @@ export const useCutting = defineStore('cutting', () => {
     notices.info(`These are the first ${MAX_SLICES} slices: from ${at} on the sound is one slice. Cut it coarser.`);
   }
 
-  return { preview, draft, show, apply, forget, sayWhereItEnds };
+  return { preview, draft, method, giveUp, show, apply, forget, sayWhereItEnds };
 });

@@ -12,6 +12,7 @@ import type { Gesture } from '../document/gesture.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
+import { useCutting } from './cutting.ts';
 
 /** A marker that is dropped looks so far for where it belongs: pixels of the screen, and time. */
 const REACH_PX = 6;
@@ -21,6 +22,7 @@ export const useMarkers = defineStore('markers', () => {
   const project = useProject();
   const session = useSession();
   const notices = useNotices();
+  const cutting = useCutting();
   /** How close the source is looked at: frames of it in a pixel. */
   const framesPerPixel = ref(1);
 
@@ -81,7 +83,8 @@ export const useMarkers = defineStore('markers', () => {
     try {
       const startFrame = free ? at : await snapped(at, reachMs);
       const endFrame = session.placed.find((other) => other.startFrame > startFrame)?.startFrame ?? source.frames;
-      const [facts] = await library.describe(cut.sourceId, [{ startFrame, endFrame }]);
+      const among = session.placed.map((one) => ({ startFrame: one.startFrame, endFrame: one.endFrame }));
+      const [facts] = await library.describe(cut.sourceId, [{ startFrame, endFrame }], among);
       const slice = { startFrame, strength: 1, ...facts! };
       if (!project.run('add marker', addMarker, { cutId: cut.id, slice })) return;
       const added = session.placed.find((other) => other.startFrame === startFrame);
@@ -117,7 +120,7 @@ export const useMarkers = defineStore('markers', () => {
     else void add(frame, isTapping.value && tapWindowMs === 0, isTapping.value ? tapWindowMs : undefined);
   }
 
-  const isTapping = computed(() => session.cut !== null && cutValues(session.cut).method === 'taps');
+  const isTapping = computed(() => cutting.method === 'taps');
   /** Any key, letter or pad is a tap, until something else is cut or the way to cut is another one. */
   const keysTap = ref(false);
   watch([() => session.cut?.id, isTapping], () => (keysTap.value = false));

@@ -91,8 +91,9 @@ export class LimiterEffect implements Effect {
       right[i]! *= gains[i]!;
     }
     found.fill(0, 0, frameCount);
-    this.peaks[0].run(left, found, frameCount);
-    this.peaks[1].run(right, found, frameCount);
+    const floor = MARGIN * Math.min(ceilings[0]!, ceilings[frameCount - 1]!);
+    this.peaks[0].run(left, found, frameCount, floor);
+    this.peaks[1].run(right, found, frameCount, floor);
     for (let i = 0; i < frameCount; i++) if (found[i]! > this.loudest) this.loudest = found[i]!;
     this.findGains(frameCount);
     for (let i = 0; i < frameCount; i++) {

@@ -60,6 +60,8 @@ export class RoomEffect implements Effect {
   private quietFrames = 0;
   private open = 0;
   private rest = 44_100;
+  /** Worked out only while it runs backwards: a decay that moves would cost more than the room. */
+  private swellSeconds = 0;
 
   constructor(private readonly sampleRate: number) {
     const most = MOST_BEFORE_SECONDS * sampleRate + 0.06 * sampleRate + 64;
@@ -87,7 +89,7 @@ export class RoomEffect implements Effect {
     this.early.aim(values[ROOM.early]!);
     this.late.aim(values[ROOM.late]!);
     this.network.set(size, decay, values[ROOM.highCutHz]!);
-    for (const swell of this.swells) swell.set(Math.min(decay, SwellBackwards.MOST_SECONDS));
+    this.swellSeconds = Math.min(decay, SwellBackwards.MOST_SECONDS);
     for (const cut of this.lowCuts) cut.set(values[ROOM.lowCutHz]!, sampleRate);
     this.cutFrames = Math.round((values[ROOM.cutMs]! / 1000) * sampleRate);
     this.rest = Math.ceil((2.2 * decay + 2) * sampleRate);
@@ -118,6 +120,7 @@ export class RoomEffect implements Effect {
     this.diffusers[1].run(inRight, frameCount);
     const isBackwards = ways.only !== ON && ways.only !== GATED;
     if (isBackwards) {
+      for (let side = 0; side < 2; side++) this.swells[side]!.set(this.swellSeconds);
       swellLeft.set(inLeft);
       swellRight.set(inRight);
       this.swells[0].run(swellLeft, frameCount);

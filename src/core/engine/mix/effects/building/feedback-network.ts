@@ -33,6 +33,8 @@ export class FeedbackNetwork {
   private readonly lows = new Float64Array(LINES);
   private damping = 1;
   private level = 1;
+  private size = 0;
+  private decaySeconds = 0;
   private isNew = true;
 
   constructor(private readonly sampleRate: number) {
@@ -47,6 +49,10 @@ export class FeedbackNetwork {
 
   /** @param size 0..1 @param decaySeconds until it is 60 dB softer @param highHz above it treble is taken at each round */
   set(size: number, decaySeconds: number, highHz: number): void {
+    this.damping = highHz >= 0.45 * this.sampleRate ? 1 : 1 - Math.exp((-2 * Math.PI * highHz) / this.sampleRate);
+    if (!this.isNew && size === this.size && decaySeconds === this.decaySeconds) return;
+    this.size = size;
+    this.decaySeconds = decaySeconds;
     let lost = 0;
     for (let n = 0; n < LINES; n++) {
       // Whole frames: read as they are, but for those that sway.
@@ -58,7 +64,6 @@ export class FeedbackNetwork {
       lost += 1 - this.gains[n]! ** 2;
     }
     this.isNew = false;
-    this.damping = highHz >= 0.45 * this.sampleRate ? 1 : 1 - Math.exp((-2 * Math.PI * highHz) / this.sampleRate);
     // Power that stays in the network is power in over power lost: as loud whatever the size and the decay.
     this.level = Math.sqrt(lost / LINES) * 1.4;
   }

@@ -18,6 +18,9 @@ const TABLE: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, ph
   return taps.map((tap) => tap / sum);
 });
 
+/** A wave between samples goes no higher than this over those around it, but for signals that nobody plays. */
+const MOST_RISE = 2;
+
 export class PeakBetween {
   /** How much later what is told was in the signal. */
   static readonly DELAY_FRAMES = TAPS / 2;
@@ -32,15 +35,21 @@ export class PeakBetween {
   /**
    * The highest absolute values from the sample {@link DELAY_FRAMES} before each to the one after that.
    * @param into keeps what is higher there
+   * @param floor what surely stays below it is not looked at between its samples
    */
-  run(samples: Float32Array, into: Float64Array, count: number): void {
+  run(samples: Float32Array, into: Float64Array, count: number, floor = 0): void {
     const { past } = this;
     for (let i = 0; i < count; i++) {
       // Written twice, so that the last ones always lie in a row.
       past[this.at] = past[this.at + TAPS] = samples[i]!;
       this.at = this.at + 1 === TAPS ? 0 : this.at + 1;
       const last = this.at + TAPS - 1;
-      let highest = Math.max(into[i]!, Math.abs(past[last - TAPS / 2]!), Math.abs(past[last - TAPS / 2 + 1]!));
+      const near = Math.max(Math.abs(past[last - TAPS / 2]!), Math.abs(past[last - TAPS / 2 + 1]!));
+      let highest = Math.max(into[i]!, near);
+      if (near * MOST_RISE <= floor) {
+        into[i] = highest;
+        continue;
+      }
       for (let phase = 0; phase < TABLE.length; phase++) {
         const taps = TABLE[phase]!;
         let sum = 0;

@@ -37,7 +37,9 @@ export class SwellBackwards {
 
   /** @param seconds of the swell */
   set(seconds: number): void {
-    this.count = Math.max(1, Math.floor(seconds * DENSITY));
+    const count = Math.max(1, Math.floor(seconds * DENSITY));
+    if (count === this.count) return;
+    this.count = count;
     let power = 0;
     for (let k = 0; k < this.count; k++) {
       // 40 dB from its start to its end.

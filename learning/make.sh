@@ -1,0 +1,18 @@
+#!/bin/sh
+# Makes the weights of src/core/analysis/ears anew: some 40 minutes on two processors. Needs Debian's python3-numpy, python3-scipy,
+# python3-torch, libfluidsynth3 and fluid-soundfont-gm (Fluid R3, MIT licence). Everything is drawn from fixed seeds.
+set -e
+cd "$(dirname "$0")"
+python=${PYTHON:-/usr/bin/python3}
+mkdir -p data sets
+export OMP_NUM_THREADS=1
+$python fonts.py fluid /usr/share/sounds/sf2/FluidR3_GM.sf2 data/fluid.npz
+for family in ana mod dig; do $python made_drums.py $family 160 data/$family.npz; done
+$python made_resonators.py 160 data/res.npz
+$python made_recorded.py 160 data/rec.npz
+for family in fluid ana mod dig res rec; do
+  $python make_sets.py $family 9000 320 sets/$family.npz
+  $python make_sets.py $family 9000 320 sets/$family.b.npz 77
+  $python make_sets.py $family 6000 700 sets/$family.c.npz 171
+done
+$python learn.py ../src/core/analysis/ears/ear-weights.ts

@@ -1,0 +1,144 @@
+/** `export PROJECT.zip… --as slices|stems|midi|sfz --out DIR`: what a project is taken away as. */
+import { mkdir, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { encodeAudio, endingOf } from '#core/formats/encode.ts';
+import { sliceAudio, sliceFileNames } from '#core/formats/export-slices.ts';
+import { safeFileName } from '#core/formats/file-names.ts';
+import { writeMidiFile } from '#core/formats/midi-file.ts';
+import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
+import { stemChannels, stemsDocument } from '#core/queries/stems.ts';
+import { midiSong, type MidiSettings } from '#core/takeaway/midi-song.ts';
+import { sfzInstrument } from '#core/takeaway/sfz.ts';
+import type { AudioEncoding } from '#core/formats/encode.ts';
+import { choiceOption, UsageError } from './args.ts';
+import { bounceToFiles } from './bounce-to-files.ts';
+import { forEachFile } from './each-file.ts';
+import { readProject, songRange, type ReadProject } from './read-project.ts';
+import { ENCODINGS } from './render.ts';
+
+const KINDS = ['slices', 'stems', 'midi', 'sfz'] as const;
+
+export async function runExport(args: string[]): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      as: { type: 'string' },
+      out: { type: 'string' },
+      samples: { type: 'string' },
+      dry: { type: 'boolean' },
+      'as-heard': { type: 'boolean' },
+      'drum-keys': { type: 'boolean' },
+    },
+  });
+  if (positionals.length === 0) throw new UsageError('name a project');
+  if (values.as === undefined) throw new UsageError(`say as what with --as: ${KINDS.join(', ')}`);
+  if (values.out === undefined) throw new UsageError('name the folder to write into with --out');
+  const kind = choiceOption(values, 'as', KINDS, 'slices');
+  const encoding = choiceOption(values, 'samples', ENCODINGS, 'wav24');
+  const out = values.out;
+  return forEachFile(positionals, async (file) => {
+    const project = await readProject(file);
+    const name = safeFileName(basename(file).replace(/\.zip$/i, ''), 'project');
+    const folder = positionals.length === 1 ? out : join(out, name);
+    await mkdir(folder, { recursive: true });
+    if (kind === 'stems') return { file, files: await stems(project, folder, name, encoding, values.dry === true) };
+    if (kind === 'midi') {
+      const wish = {
+        asHeard: values['as-heard'] === true,
+        keys: values['drum-keys'] ? ('drums' as const) : ('own' as const),
+      };
+      return { file, files: [await midi(project, folder, name, wish)] };
+    }
+    if (kind === 'sfz') return { file, ...(await instruments(project, folder)) };
+    return { file, files: await slices(project, folder, encoding) };
+  });
+}
+
+async function stems(
+  project: ReadProject,
+  folder: string,
+  name: string,
+  encoding: AudioEncoding,
+  isDry: boolean,
+): Promise<string[]> {
+  const document = stemsDocument(project.document, { withChains: !isDry, withSends: !isDry });
+  const channels = stemChannels(document);
+  const stemFiles = channels.map(({ name: words }, place) => {
+    const number = String(place + 1).padStart(2, '0');
+    return join(folder, `${safeFileName(`${name} - ${number} ${words}`, `stem ${number}`)}.${endingOf(encoding)}`);
+  });
+  const stemIds = channels.map(({ id }) => id);
+  const wish = { ...songRange(document, null), ringOut: true, sampleRate: 44_100, encoding, mixFile: null };
+  await bounceToFiles(project, document, { ...wish, stemIds, stemFiles });
+  return stemFiles;
+}
+
+async function midi(
+  { document }: ReadProject,
+  folder: string,
+  name: string,
+  wish: Pick<MidiSettings, 'asHeard' | 'keys'>,
+): Promise<string> {
+  const whole = { order: true, partId: null, patternId: null, handId: null, withLanes: true };
+  const song = midiSong(document, { ...whole, ...wish });
+  const out = join(folder, `${name}.mid`);
+  await writeFile(out, writeMidiFile(song, { format: 1, ticksPerBeat: 480 }));
+  return out;
+}
+
+async function instruments({ document, assets }: ReadProject, folder: string) {
+  const files: string[] = [];
+  const unsaid: Record<string, string[]> = {};
+  for (const partId of document.partOrder) {
+    const part = document.parts[partId]!;
+    const samples = `${safeFileName(part.name, 'part')} samples`;
+    const options = { withShape: true, withChoke: true, folder: samples, ending: 'wav' as const };
+    const instrument = sfzInstrument(document, part, options);
+    if (instrument.zones === 0) continue;
+    await mkdir(join(folder, samples), { recursive: true });
+    for (const { file, sourceId, startFrame, endFrame, loop } of instrument.samples) {
+      const whole = assets.get(sourceId);
+      if (!whole) continue;
+      const channels = whole.channels.map((channel) => channel.slice(startFrame, endFrame));
+      const audio = { sampleRate: whole.sampleRate, channels };
+      const wav = writeWav(audio, { encoding: losslessEncoding(audio), loop: loop ?? undefined });
+      await writeFile(join(folder, samples, file), wav);
+    }
+    const out = join(folder, `${safeFileName(part.name, 'part')}.sfz`);
+    await writeFile(out, instrument.text);
+    files.push(out);
+    if (instrument.unsaid.length > 0) unsaid[part.name] = instrument.unsaid;
+  }
+  return { files, unsaid };
+}
+
+async function slices({ document, assets }: ReadProject, folder: string, encoding: AudioEncoding): Promise<string[]> {
+  const files: string[] = [];
+  const plain = { encoding, fadeInMs: 0, fadeOutMs: 2, mono: false, sampleRate: null };
+  for (const partId of document.partOrder) {
+    const part = document.parts[partId]!;
+    const all = part.cutOrder.flatMap((cutId) => {
+      const audio = assets.get(document.cuts[cutId]!.sourceId);
+      if (!audio) return [];
+      return slicesOfCut(document, cutId).map(({ startFrame, endFrame, label }) => ({
+        audio,
+        slice: { startFrame, endFrame, name: label },
+      }));
+    });
+    const options = { ...plain, namePattern: '{source} {number} {slice}' };
+    const names = sliceFileNames(
+      all.map(({ slice }) => slice),
+      part.name,
+      options,
+    );
+    for (const [place, { audio, slice }] of all.entries()) {
+      const out = join(folder, names[place]!);
+      await writeFile(out, await encodeAudio(sliceAudio(audio, slice, options), encoding));
+      files.push(out);
+    }
+  }
+  return files;
+}

@@ -1,0 +1,107 @@
+/** `yappa render` and `yappa export`: what a project that was taken away gives, without the application. */
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { Midi } from '@tonejs/midi';
+import { bounce } from '#core/engine/bounce.ts';
+import { readWav } from '#core/formats/wav-read.ts';
+import { orderLayout } from '#core/order/layout.ts';
+import { orderSeconds } from '#core/order/seconds.ts';
+import { addSection, setSectionValue } from '#core/project/commands/sections.ts';
+import { slicesOfCut } from '#core/queries/slices.ts';
+import { writeProjectZip } from '#core/takeaway/project-zip.ts';
+import { countingEnv, loopProject, unwrap, type LoopProject } from '../support/documents.ts';
+import { planOf, set } from '../support/playing.ts';
+import { firstDifference, sine } from '../support/signals.ts';
+import { yappa } from './run.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'yappa-cli-'));
+const file = join(folder, 'Quay.zip');
+afterAll(() => rmSync(folder, { recursive: true }));
+let project: LoopProject;
+
+beforeAll(async () => {
+  const env = {
+    ...countingEnv(),
+    newId: (() => {
+      let n = 0;
+      return () => `s-${++n}`;
+    })(),
+  };
+  const made = set(
+    loopProject({ sampleRate: 44_100, channels: [sine(300, 1)] }, [0, 11_025, 22_050], 1),
+    { follow: 'slices' } as never,
+    240,
+  );
+  let { document } = made;
+  for (const tempoBpm of [240, 180]) {
+    document = unwrap(addSection(document, { withPlaying: true }, env));
+    const sectionId = document.sectionOrder.at(-1)!;
+    const values: [string, string | number][] = [
+      ['tempoFrom', 'own'],
+      ['tempoBpm', tempoBpm],
+    ];
+    for (const [param, to] of values)
+      document = unwrap(setSectionValue(document, { sectionId, param, change: { to } }, env));
+  }
+  project = { ...made, document };
+  const pieces: Uint8Array[] = [];
+  await writeProjectZip(document, {
+    sound: async ({ id }) => made.assets.get(id) ?? null,
+    take: (bytes) => pieces.push(bytes.slice()),
+  });
+  writeFileSync(file, Buffer.concat(pieces));
+});
+
+it('renders the running order, the very samples of a bounce', async () => {
+  const out = join(folder, 'mix.wav');
+  const { code, stdout } = await yappa('render', file, '--out', out, '--samples', 'wav32', '--cut');
+  expect(code).toBe(0);
+  const [told] = JSON.parse(stdout) as { seconds: number; truePeakDb: number }[];
+  const layout = orderLayout(project.document);
+  expect(told!.seconds).toBeCloseTo(orderSeconds(layout), 4);
+  const wanted = await bounce(planOf(project), { lengthTicks: layout.lengthTicks, followsOrder: true });
+  const heard = readWav(readFileSync(out)).audio;
+  expect(firstDifference(heard.channels[0]!, wanted.channels[0]!)).toBe(-1);
+  expect(readdirSync(folder).filter((name) => name.endsWith('.part'))).toEqual([]);
+});
+
+it('exports stems, slices, an instrument, and notes whose times another reader finds where they sound', async () => {
+  const out = join(folder, 'out');
+  for (const kind of ['stems', 'slices', 'sfz', 'midi']) {
+    const { code, stderr } = await yappa('export', file, '--as', kind, '--out', out);
+    expect(code, stderr).toBe(0);
+  }
+  const names = readdirSync(out).sort();
+  expect(names).toEqual(
+    [
+      'Quay - 01 loop.wav',
+      'Quay.mid',
+      ...slicesOfCut(project.document, project.cutId).map(({ label }, n) => `loop 0${n + 1} ${label}.wav`),
+      'loop samples',
+      'loop.sfz',
+    ].sort(),
+  );
+  const midi = new Midi(readFileSync(join(out, 'Quay.mid')));
+  expect(midi.header.tempos.map(({ bpm, ticks }) => [Math.round(bpm), ticks / midi.header.ppq])).toEqual([
+    [240, 0],
+    [180, 4],
+  ]);
+  // Four quarters of 240, then three hits from a second on, in the tempo of 180.
+  const beat = 60 / 180;
+  const times = midi.tracks.at(-1)!.notes.map(({ time }) => Number(time.toFixed(3)));
+  const wanted = [0, 0.25, 0.5, 1, 1 + beat, 1 + 2 * beat].map((time) => Number(time.toFixed(3)));
+  expect(times).toEqual(wanted);
+});
+
+it('names what it cannot use', async () => {
+  const broken = join(folder, 'broken.zip');
+  writeFileSync(broken, Buffer.from('no zip at all'));
+  const bad = await yappa('render', broken, '--out', join(folder, 'x.wav'));
+  expect([bad.code, bad.stderr]).toEqual([1, expect.stringContaining('no zip')]);
+  expect((await yappa('render', join(folder, 'none.zip'), '--out', 'x.wav')).stderr).toContain('there is no such file');
+  const wrong = await yappa('render', file, '--out', join(folder, 'x.wav'), '--pattern', 'fog');
+  expect([wrong.code, wrong.stderr]).toEqual([1, expect.stringContaining('no pattern "fog"')]);
+  expect((await yappa('export', file, '--out', folder)).code).toBe(2);
+});
