@@ -1,4 +1,5 @@
-/** `npm run bench -- FOLDER` measures roles, the cut, the stretching and the breaks, `npm run bench -- engine` what an edit and a voice cost, `effects` and `lanes` what those do. */
+/** `npm run bench -- FOLDER` measures roles, the cut, the stretching, the breaks and what is taken apart, `npm run bench -- engine` what an edit and a voice cost, `effects` and `lanes` what those do. */
+import { benchApart } from './apart.ts';
 import { benchBreaks } from './breaks.ts';
 import { benchCut } from './cut.ts';
 import { benchEffects } from './effects.ts';
@@ -9,7 +10,7 @@ import { benchRoles } from './roles.ts';
 const [what] = process.argv.slice(2);
 if (!what) {
   process.stderr.write(
-    'usage: npm run bench -- FOLDER      a folder with truth.json and its loops: roles, the cut, the stretching, breaks\n' +
+    'usage: npm run bench -- FOLDER      a folder with truth.json and its loops: roles, the cut, the stretching, breaks, taking apart\n' +
       '       npm run bench -- engine      a large project: edits, saves, undo, voices\n' +
       '       npm run bench -- effects     each effect, and a large mix\n' +
       '       npm run bench -- lanes       32 lanes that move\n',
@@ -23,4 +24,5 @@ else {
   await benchRoles(what);
   await benchCut(what);
   await benchBreaks(what);
+  await benchApart(what);
 }

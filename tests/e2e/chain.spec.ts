@@ -29,7 +29,7 @@ const cards = (page: Page) => page.getByTestId('effect-card');
 async function add(page: Page, words: string): Promise<void> {
   await page.getByRole('button', { name: 'add an effect' }).click();
   await page.locator('.v-menu .v-list').getByText(words, { exact: true }).click();
-  await expect(page.locator('.v-overlay--active')).toHaveCount(0);
+  await expect(page.locator('.v-menu.v-overlay--active')).toHaveCount(0);
 }
 
 async function order(page: Page): Promise<string[]> {
@@ -95,7 +95,7 @@ test('paths side by side: effects in each, dragged from one to another and out; 
   const addTo = async (number: number, words: string) => {
     await page.getByRole('button', { name: `Add an effect to path ${number}` }).click();
     await page.locator('.v-menu .v-list').getByText(words, { exact: true }).click();
-    await expect(page.locator('.v-overlay--active')).toHaveCount(0);
+    await expect(page.locator('.v-menu.v-overlay--active')).toHaveCount(0);
   };
   await addTo(2, 'drive');
   await type(page, 'drive', '30');

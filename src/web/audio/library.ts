@@ -7,15 +7,20 @@ import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
+import type { LoopSlice } from '#core/unmix/in-loop.ts';
 import { AppError } from '#core/units/errors.ts';
 import { api, type SourceSummary } from '../api/client.ts';
 import type {
   AnalysisRequest,
+  ApartAsked,
+  ApartResult,
   CutRequest,
   CutResult,
   EarlyReading,
   HeardSource,
   ImportedSource,
+  KeepAsked,
+  KeptResult,
   LoadedSource,
   SourceReading,
 } from '../workers/analysis-protocol.ts';
@@ -129,6 +134,24 @@ export class SoundLibrary {
   ): Promise<FoundBreak[]> {
     return this.client.call(
       { kind: 'find-breaks', sourceId, wish },
+      { onProgress: (share) => onProgress?.(share), signal },
+    );
+  }
+
+  takeApart(sourceId: string, slices: LoopSlice[], wish: ApartAsked): Promise<ApartResult> {
+    return this.client.call({ kind: 'take-apart', sourceId, slices, wish });
+  }
+
+  /** Slices taken apart as a file: the whole sound with them changed, or their layers one after another. */
+  keepApart(
+    sourceId: string,
+    slices: LoopSlice[],
+    asked: KeepAsked[],
+    inPlace: boolean,
+    { onProgress, signal }: Pick<ImportWays, 'onProgress' | 'signal'> = {},
+  ): Promise<KeptResult> {
+    return this.client.call(
+      { kind: 'keep-apart', sourceId, slices, asked, inPlace },
       { onProgress: (share) => onProgress?.(share), signal },
     );
   }

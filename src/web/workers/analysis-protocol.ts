@@ -4,7 +4,10 @@ import type { BreakWish } from '#core/analysis/breaks/find-breaks.ts';
 import type { GridCut, Marker } from '#core/analysis/cut.ts';
 import type { StrengthLandscape } from '#core/analysis/detect-onsets.ts';
 import type { Onset, OnsetSelection } from '#core/analysis/select-onsets.ts';
+import type { LoopSlice, SliceApart, SliceWish, Guide } from '#core/unmix/in-loop.ts';
+import type { NewSound } from '#core/unmix/results.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
+import type { Role } from '#core/analysis/role-names.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import type { SoundPrints } from '#core/api/sources.ts';
@@ -28,6 +31,10 @@ export type AnalysisRequest =
   | { kind: 'hear'; sourceId: string }
   /** Where drums play alone in a long recording, or anything goes round. */
   | { kind: 'find-breaks'; sourceId: string; wish: BreakWish }
+  /** What is in a slice: its layers, to be looked at and heard. */
+  | { kind: 'take-apart'; sourceId: string; slices: LoopSlice[]; wish: ApartAsked }
+  /** Slices taken apart, as a file to be put on the shelf. */
+  | { kind: 'keep-apart'; sourceId: string; slices: LoopSlice[]; asked: KeepAsked[]; inPlace: boolean }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
   /** Lets a sound go: an import that was given up, or what nobody has asked for in a long time. */
@@ -50,6 +57,27 @@ export type AnalysisRequest =
   | ({ kind: 'loop-quality'; sourceId: string } & FrameRange)
   /** Where a marker set by hand near a frame belongs: on the attack there (if asked for), or on a zero crossing. */
   | { kind: 'snap'; sourceId: string; frame: number; reachFrames: number; toAttack: boolean };
+
+/** A guide from the shelf is named: it has been loaded before. */
+export type GuideAsked = Exclude<Guide, { kind: 'sound' }> | { kind: 'sound'; sourceId: string };
+
+export interface ApartAsked extends Omit<SliceWish, 'layers'> {
+  layers: { role: Role; guide: GuideAsked }[];
+}
+
+export interface KeepAsked {
+  wish: ApartAsked;
+  /** Linear, by layer; 0 leaves it out. */
+  gains: number[];
+}
+
+export type ApartResult = SliceApart;
+
+export interface KeptResult {
+  wav: Uint8Array<ArrayBuffer>;
+  /** Where each new sound lies in it; none of those that stay in their place. */
+  sounds: NewSound[];
+}
 
 /** Samples in memory that the page, the workers and the audio thread share where the browser allows it. */
 export interface LoadedSource {

@@ -17,19 +17,25 @@ import { silenceLevelDb, soundingRange } from '#core/analysis/silence.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
 import { hearForShelf } from '#core/analysis/hear-for-shelf.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
-import { durationSeconds, mixForReading, type AudioData } from '#core/dsp/audio.ts';
+import { durationSeconds, frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
+import { resampleFine } from '#core/dsp/fine-resample.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readWav, type WavFile } from '#core/formats/wav-read.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
+import { takeSliceApart, type SliceWish } from '#core/unmix/in-loop.ts';
+import { asNewSounds, withSlicesChanged, type KeptApart } from '#core/unmix/results.ts';
+import { LONGEST_SECONDS } from '#core/unmix/take-apart.ts';
 import { AppError } from '#core/units/errors.ts';
 import type {
   AnalysisRequest,
+  ApartAsked,
   CutRequest,
   CutResult,
   EarlyReading,
   HeardSource,
   ImportedSource,
+  KeptResult,
   LoadedSource,
   SourceReading,
 } from './analysis-protocol.ts';
@@ -63,6 +69,12 @@ serve<AnalysisRequest>(async (request, job) => {
       return { result: hear(request.sourceId) };
     case 'find-breaks':
       return { result: await breaksIn(request.sourceId, request.wish, job.progress) };
+    case 'take-apart':
+      return {
+        result: takeSliceApart(audioOf(request.sourceId), request.slices, wishOf(request.wish, request.sourceId)),
+      };
+    case 'keep-apart':
+      return { result: await keepApart(request, job.progress) };
     case 'load': {
       const bytes = await api.sourceAudio(request.sourceId);
       return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(bytes))) };
@@ -158,14 +170,41 @@ async function breaksIn(
   wish: BreakWish,
   progress: (share: number) => Promise<boolean>,
 ): Promise<FoundBreak[]> {
-  const audio = audioById.get(sourceId);
-  if (!audio) throw new AppError('audio.missing', 'the audio of this source is not loaded', { id: sourceId });
+  const audio = audioOf(sourceId);
   const steps = findBreaks(mixForReading(audio), audio.sampleRate, wish);
   let next = steps.next();
   for (; !next.done; next = steps.next()) {
     if (!(await progress(next.value))) throw new AppError('cancelled', 'the search was cancelled');
   }
   return next.value;
+}
+
+/** A guide from the shelf at the rate of the sound that is taken apart. */
+function wishOf({ layers, ...wish }: ApartAsked, sourceId: string): SliceWish {
+  const { sampleRate } = audioOf(sourceId);
+  const guided = layers.map(({ role, guide }) => {
+    if (guide.kind !== 'sound') return { role, guide };
+    const sound = audioOf(guide.sourceId);
+    const increment = sound.sampleRate / sampleRate;
+    const frames = Math.min(Math.round(frameCount(sound) / increment), LONGEST_SECONDS * sampleRate);
+    const channels = sound.channels.map((channel) => resampleFine(channel, increment, frames));
+    return { role, guide: { kind: 'sound' as const, channels } };
+  });
+  return { ...wish, layers: guided };
+}
+
+async function keepApart(
+  { sourceId, slices, asked, inPlace }: Extract<AnalysisRequest, { kind: 'keep-apart' }>,
+  progress: (share: number) => Promise<boolean>,
+): Promise<KeptResult> {
+  const audio = audioOf(sourceId);
+  const kept: KeptApart[] = [];
+  for (const { wish, gains } of asked) {
+    if (!(await progress(kept.length / asked.length))) throw new AppError('cancelled', 'taking apart was cancelled');
+    kept.push({ place: wish.place, apart: takeSliceApart(audio, slices, wishOf(wish, sourceId)), gains });
+  }
+  const made = inPlace ? { audio: withSlicesChanged(audio, slices, kept), sounds: [] } : asNewSounds(audio, kept);
+  return { wav: writeWav(made.audio, { encoding: losslessEncoding(made.audio) }), sounds: made.sounds };
 }
 
 /** Nothing of a sound that was given up stays in memory. */
@@ -204,12 +243,16 @@ function shared(samples: Float32Array): Float32Array {
   return out;
 }
 
+function audioOf(sourceId: string): AudioData {
+  const audio = audioById.get(sourceId);
+  if (!audio) throw new AppError('audio.missing', 'the audio of this source is not loaded', { id: sourceId });
+  return audio;
+}
+
 function analysisOf(sourceId: string): SourceAnalysis {
   const known = analysisById.get(sourceId);
   if (known) return known;
-  const audio = audioById.get(sourceId);
-  if (!audio) throw new AppError('audio.missing', 'the audio of this source is not loaded', { id: sourceId });
-  const analysis = analyseSource(audio);
+  const analysis = analyseSource(audioOf(sourceId));
   analysisById.set(sourceId, analysis);
   return analysis;
 }

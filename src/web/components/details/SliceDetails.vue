@@ -7,7 +7,7 @@ const copied = shallowRef<Zone['values'] | null>(null);
 
 <script setup lang="ts">
 /** The selected slices: where they lie and how they sound; one change sets all of them. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { removeSlices } from '#core/project/commands/cut.ts';
 import { setValue } from '#core/project/commands/values.ts';
@@ -38,6 +38,9 @@ import SlicePlaceCard from './SlicePlaceCard.vue';
 import StrengthCard from './StrengthCard.vue';
 import TogetherChoice from './TogetherChoice.vue';
 import TrimRow from './TrimRow.vue';
+
+/** Fetched when a slice is looked at. */
+const ApartCard = defineAsyncComponent(() => import('../apart/ApartCard.vue'));
 
 const project = useProject();
 const session = useSession();
@@ -271,6 +274,7 @@ function pick(): void {
   <MovedByCard />
   <StrengthCard :owners="owners" />
   <SliceFactsCard v-if="slices.length > 0" />
+  <ApartCard v-if="slices.length > 0" />
 </template>
 
 <style scoped>

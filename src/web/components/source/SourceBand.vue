@@ -34,6 +34,7 @@ import { useSpanDrag } from './use-span-drag.ts';
 
 // What is not seen at first is fetched when it is.
 const LikenessChart = defineAsyncComponent(() => import('./LikenessChart.vue'));
+const ApartSheet = defineAsyncComponent(() => import('../apart/ApartSheet.vue'));
 const MagnifiedWindow = defineAsyncComponent(() => import('./MagnifiedWindow.vue'));
 
 /** A marker is taken hold of by its number, and so far below it. */
@@ -299,7 +300,8 @@ watchEffect(() => {
         <span v-else class="count" data-testid="slice-count">{{ sliceWords }}</span>
       </div>
       <OverviewStrip v-if="!session.byLikeness" />
-      <MagnifiedWindow v-if="isGrown && !session.byLikeness" class="close-by" :frame="closeFrame" />
+      <ApartSheet v-if="isGrown && session.apartSliceId !== null" class="apart-sheet" />
+      <MagnifiedWindow v-else-if="isGrown && !session.byLikeness" class="close-by" :frame="closeFrame" />
     </div>
   </BandFrame>
 </template>
@@ -318,6 +320,10 @@ watchEffect(() => {
 .stage {
   position: relative;
   flex: 1;
+  min-height: 0;
+}
+.apart-sheet {
+  flex: 3;
   min-height: 0;
 }
 .close-by {

@@ -64,6 +64,8 @@ export const useSession = defineStore('session', () => {
   /** The source band lays slices out by likeness instead of time. */
   const byLikeness = ref(false);
   const grownBand = ref<Band | null>(null);
+  /** The slice that is taken apart, in the source's band. */
+  const apartSliceId = ref<string | null>(null);
   const sourceWindow = shallowRef<ViewWindow | null>(null);
   /** How much taller than it is the sound is drawn, so that quiet places can be seen. */
   const heightZoom = ref(1);
@@ -285,6 +287,7 @@ export const useSession = defineStore('session', () => {
     reachPercent,
     dealRules,
     grownBand,
+    apartSliceId,
     byLikeness,
     snapTo,
     sourceWindow,

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 
-export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print' | 'find';
+export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print' | 'find' | 'apart';
 
 /** What is said of several at once: "Importing 12 of 59". */
 export const WORK_WORDS: Record<WorkKind, string> = {
@@ -12,6 +12,7 @@ export const WORK_WORDS: Record<WorkKind, string> = {
   listen: 'Measuring',
   print: 'Printing',
   find: 'Looking through',
+  apart: 'Taking apart',
 };
 
 export interface Work {

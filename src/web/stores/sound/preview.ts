@@ -107,6 +107,12 @@ export const usePreview = defineStore('preview', () => {
     start(source, { startFrame, endFrame, looping: true, click }, `click:${cutId}`);
   }
 
+  /** Plays samples that lie nowhere, once. @param id another one for other samples */
+  async function playSamples(id: string, audio: AudioData): Promise<void> {
+    await engine.resume();
+    start({ id, ...audio }, { startFrame: 0, endFrame: null, looping: false }, id);
+  }
+
   /** Plays a groove as ticks, round and round, or stops it. */
   async function previewGroove({ id, facts: { groove } }: ShelfItem<'groove'>): Promise<void> {
     const shownId = `groove:${id}`;
@@ -121,5 +127,5 @@ export const usePreview = defineStore('preview', () => {
     previewId.value = null;
   }
 
-  return { previewId, preview, playRange, playInTime, playWithClick, previewGroove, stopPreview };
+  return { previewId, preview, playRange, playInTime, playWithClick, playSamples, previewGroove, stopPreview };
 });
