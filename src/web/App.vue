@@ -30,6 +30,7 @@ import { applyTheme, themeName } from './theme/theme.ts';
 const CommandSearch = defineAsyncComponent(() => import('./components/dialogs/CommandSearch.vue'));
 const TransportBar = defineAsyncComponent(() => import('./components/frame/TransportBar.vue'));
 const MidiFileDialog = defineAsyncComponent(() => import('./components/dialogs/MidiFileDialog.vue'));
+const FlatDialog = defineAsyncComponent(() => import('./components/dialogs/FlatDialog.vue'));
 const PrintDialog = defineAsyncComponent(() => import('./components/dialogs/PrintDialog.vue'));
 const SettingMenu = defineAsyncComponent(() => import('./components/fields/SettingMenu.vue'));
 const StandInDrawer = defineAsyncComponent(() => import('./components/controllers/StandInDrawer.vue'));
@@ -179,6 +180,7 @@ useEventListener(window, 'pagehide', () => saver.leave());
     <CommandSearch v-if="wasOpened.searching" v-model="dialogs.searching" />
     <ShortcutSheet v-if="wasOpened.helping" v-model="dialogs.helping" />
     <MidiFileDialog v-if="dialogs.midiFile && project.document" />
+    <FlatDialog v-if="dialogs.flatZoneId && project.document" />
     <PrintDialog v-if="dialogs.printPartId && project.document" />
     <SettingMenu v-if="settingMenu.asked && project.document" />
     <VersionsDialog v-if="wasOpened.versions && project.document && !isEmpty" v-model="dialogs.versions" />

@@ -107,7 +107,8 @@ describe('files that are too long', () => {
     const fourHours = await announcing(4 * 3600 * 44100);
     const began = performance.now();
     await expect(decodeSoundFile(fourHours)).rejects.toMatchObject({ code: 'format.too-large' });
-    expect(performance.now() - began).toBeLessThan(200);
+    // Decoding them takes minutes.
+    expect(performance.now() - began).toBeLessThan(2_000);
     expect(MAX_SAMPLES / 2 / 44100 / 60).toBeGreaterThan(15);
   });
 });

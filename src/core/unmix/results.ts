@@ -43,6 +43,22 @@ export function withSlicesChanged(
   return { ...audio, channels };
 }
 
+/** A sound with other samples in a range of it, faded into what is around. */
+export function withRange(audio: AudioData, startFrame: number, channels: readonly Float32Array[]): AudioData {
+  const [fadeIn, fadeOut] = [FADE_IN_SECONDS, FADE_OUT_SECONDS].map((seconds) => seconds * audio.sampleRate);
+  const changed = audio.channels.map((samples, channel) => {
+    const out = samples.slice();
+    const other = channels[channel]!;
+    for (const [i, value] of other.entries()) {
+      const fade = Math.min(1, (i + 1) / fadeIn!, (other.length - i) / fadeOut!);
+      const before = out[startFrame + i]!;
+      out[startFrame + i] = before + fade * (value - before);
+    }
+    return out;
+  });
+  return { ...audio, channels: changed };
+}
+
 export interface NewSound {
   startFrame: number;
   endFrame: number;

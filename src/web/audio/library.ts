@@ -7,6 +7,7 @@ import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
+import type { FlatWish } from '#core/stretch/flatten.ts';
 import type { LoopSlice } from '#core/unmix/in-loop.ts';
 import { AppError } from '#core/units/errors.ts';
 import { api, type SourceSummary } from '../api/client.ts';
@@ -17,6 +18,7 @@ import type {
   CutRequest,
   CutResult,
   EarlyReading,
+  FlatResult,
   HeardSource,
   ImportedSource,
   KeepAsked,
@@ -152,6 +154,20 @@ export class SoundLibrary {
   ): Promise<KeptResult> {
     return this.client.call(
       { kind: 'keep-apart', sourceId, slices, asked, inPlace },
+      { onProgress: (share) => onProgress?.(share), signal },
+    );
+  }
+
+  /** A range with its pitch brought to one note; null where no single note is heard in it. */
+  flatten(
+    sourceId: string,
+    range: FrameRange,
+    wish: FlatWish,
+    inPlace: boolean,
+    { onProgress, signal }: Pick<ImportWays, 'onProgress' | 'signal'> = {},
+  ): Promise<FlatResult> {
+    return this.client.call(
+      { kind: 'flatten', sourceId, range, wish, inPlace },
       { onProgress: (share) => onProgress?.(share), signal },
     );
   }

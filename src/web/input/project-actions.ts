@@ -154,6 +154,11 @@ export function offerProjectActions(): void {
       if (session.part) project.run('copy a part', duplicatePart, { partId: session.part.id });
     },
     'print-part': () => (useDialogs().printPartId = session.part?.id ?? null),
+    'take-apart': () => {
+      const [slice] = session.selectedSlices;
+      if (slice) void import('../stores/source/apart.ts').then(({ useApart }) => useApart().open(slice));
+    },
+    'flat-pitch': () => (useDialogs().flatZoneId = session.selectedZones[0]?.zone.id ?? null),
     'zoom-in': () => zoom(1.6),
     'zoom-out': () => zoom(1 / 1.6),
     'zoom-selection': zoomToSelection,

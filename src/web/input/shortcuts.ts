@@ -63,6 +63,8 @@ export type ActionId =
   | 'select-none'
   | 'copy-part'
   | 'print-part'
+  | 'take-apart'
+  | 'flat-pitch'
   | 'stand-in'
   | 'learn-controller'
   | 'add-sound'
@@ -145,6 +147,8 @@ const DEFAULTS: Record<ActionId, ActionInfo> = {
   'select-none': { words: 'Select nothing', key: 'Escape' },
   'copy-part': { words: 'This part once more', key: '' },
   'print-part': { words: 'Print this part: what it plays becomes a sound', key: 'Alt+u' },
+  'take-apart': { words: 'What is in the chosen slice', key: '' },
+  'flat-pitch': { words: 'Make the pitch of the chosen sound flat', key: '' },
   'stand-in': { words: 'The stand-in controller', key: 'Alt+s' },
   'learn-controller': { words: 'Learn what a controller moves', key: 'Alt+z' },
   'add-sound': { words: 'Add a sound from a file', key: '' },

@@ -59,6 +59,9 @@ const isEmpty = computed(() => project.document?.partOrder.length === 0);
   .source-band {
     flex: 0 0 290px;
   }
+  .source-band.grown {
+    flex-basis: 680px;
+  }
   .keys-band {
     flex: 0 0 150px;
   }

@@ -10,6 +10,7 @@ import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { Role } from '#core/analysis/role-names.ts';
 import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
+import type { FlatWish } from '#core/stretch/flatten.ts';
 import type { SoundPrints } from '#core/api/sources.ts';
 import type { SourceFacts } from '../api/client.ts';
 
@@ -35,6 +36,8 @@ export type AnalysisRequest =
   | { kind: 'take-apart'; sourceId: string; slices: LoopSlice[]; wish: ApartAsked }
   /** Slices taken apart, as a file to be put on the shelf. */
   | { kind: 'keep-apart'; sourceId: string; slices: LoopSlice[]; asked: KeepAsked[]; inPlace: boolean }
+  /** A range with its pitch brought to one note, as a file: by itself, or the whole sound with it in its place. */
+  | { kind: 'flatten'; sourceId: string; range: FrameRange; wish: FlatWish; inPlace: boolean }
   /** Fetches a sound from the shelf, decodes it and keeps it. */
   | { kind: 'load'; sourceId: string }
   /** Lets a sound go: an import that was given up, or what nobody has asked for in a long time. */
@@ -78,6 +81,9 @@ export interface KeptResult {
   /** Where each new sound lies in it; none of those that stay in their place. */
   sounds: NewSound[];
 }
+
+/** Null where no single note is heard. */
+export type FlatResult = { wav: Uint8Array<ArrayBuffer>; note: number } | null;
 
 /** Samples in memory that the page, the workers and the audio thread share where the browser allows it. */
 export interface LoadedSource {

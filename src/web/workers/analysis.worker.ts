@@ -23,8 +23,9 @@ import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.
 import { decodeSoundFile } from '#core/formats/decode.ts';
 import { readWav, type WavFile } from '#core/formats/wav-read.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
+import { flattenSteps } from '#core/stretch/flatten.ts';
 import { takeSliceApart, type SliceWish } from '#core/unmix/in-loop.ts';
-import { asNewSounds, withSlicesChanged, type KeptApart } from '#core/unmix/results.ts';
+import { asNewSounds, withRange, withSlicesChanged, type KeptApart } from '#core/unmix/results.ts';
 import { LONGEST_SECONDS } from '#core/unmix/take-apart.ts';
 import { AppError } from '#core/units/errors.ts';
 import type {
@@ -33,6 +34,7 @@ import type {
   CutRequest,
   CutResult,
   EarlyReading,
+  FlatResult,
   HeardSource,
   ImportedSource,
   KeptResult,
@@ -75,6 +77,8 @@ serve<AnalysisRequest>(async (request, job) => {
       };
     case 'keep-apart':
       return { result: await keepApart(request, job.progress) };
+    case 'flatten':
+      return { result: await flattened(request, job.progress) };
     case 'load': {
       const bytes = await api.sourceAudio(request.sourceId);
       return { result: keep(request.sourceId, rememberCues(request.sourceId, readWav(bytes))) };
@@ -205,6 +209,22 @@ async function keepApart(
   }
   const made = inPlace ? { audio: withSlicesChanged(audio, slices, kept), sounds: [] } : asNewSounds(audio, kept);
   return { wav: writeWav(made.audio, { encoding: losslessEncoding(made.audio) }), sounds: made.sounds };
+}
+
+async function flattened(
+  { sourceId, range, wish, inPlace }: Extract<AnalysisRequest, { kind: 'flatten' }>,
+  progress: (share: number) => Promise<boolean>,
+): Promise<FlatResult> {
+  const audio = audioOf(sourceId);
+  const channels = audio.channels.map((channel) => channel.slice(range.startFrame, range.endFrame));
+  const steps = flattenSteps({ ...audio, channels }, wish);
+  let next = steps.next();
+  for (; !next.done; next = steps.next()) {
+    if (!(await progress(next.value))) throw new AppError('cancelled', 'making flat was cancelled');
+  }
+  if (!next.value) return null;
+  const made = inPlace ? withRange(audio, range.startFrame, next.value.audio.channels) : next.value.audio;
+  return { wav: writeWav(made, { encoding: losslessEncoding(made) }), note: next.value.note };
 }
 
 /** Nothing of a sound that was given up stays in memory. */

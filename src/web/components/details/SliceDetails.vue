@@ -14,6 +14,7 @@ import { setValue } from '#core/project/commands/values.ts';
 import { zoneValues } from '#core/queries/values.ts';
 import { pasteValues, setZoneDefaults } from '#core/project/commands/zones.ts';
 import type { Zone } from '#core/document/schema.ts';
+import { useDialogs } from '../../stores/frame/dialogs.ts';
 import { useEditing } from '../../stores/document/editing.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
 import { useNotices } from '../../stores/frame/notices.ts';
@@ -50,6 +51,7 @@ const transport = useTransport();
 const laying = useLaying();
 const notices = useNotices();
 const picking = usePicking();
+const dialogs = useDialogs();
 const sounds = usePartSounds();
 const trimming = useTrimming();
 const STRETCHES = 60;
@@ -235,6 +237,12 @@ function pick(): void {
             </v-list>
           </v-menu>
         </v-list-item>
+        <v-list-item
+          title="Make its pitch flat …"
+          data-tip="A voice or a bass that glides, on one note: an instrument over the keys"
+          :disabled="!isSingle"
+          @click="dialogs.flatZoneId = first.zone.id"
+        />
         <v-list-item
           title="Spread over the keys"
           :disabled="!isSingle || first.at.index < 0"

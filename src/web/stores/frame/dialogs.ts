@@ -15,7 +15,9 @@ export const useDialogs = defineStore('dialogs', () => {
   const printPartId = ref<string | null>(null);
   /** What of it. */
   const printOf = ref<PrintOf>('pattern');
+  /** A sound whose pitch is to be made flat. */
+  const flatZoneId = ref<string | null>(null);
   /** The stand-in controller is open. */
   const standIn = ref(false);
-  return { standIn, printPartId, printOf, midiFile, searching, helping, versions };
+  return { flatZoneId, standIn, printPartId, printOf, midiFile, searching, helping, versions };
 });

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 
-export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print' | 'find' | 'apart';
+export type WorkKind = 'import' | 'stretch' | 'take-away' | 'listen' | 'print' | 'find' | 'apart' | 'flatten';
 
 /** What is said of several at once: "Importing 12 of 59". */
 export const WORK_WORDS: Record<WorkKind, string> = {
@@ -13,6 +13,7 @@ export const WORK_WORDS: Record<WorkKind, string> = {
   print: 'Printing',
   find: 'Looking through',
   apart: 'Taking apart',
+  flatten: 'Making flat',
 };
 
 export interface Work {

@@ -6,7 +6,7 @@ import type { AudioData } from '#core/dsp/audio.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import { APART_ROWS, type ApartValues } from '#core/params/apart-rows.ts';
 import { fullValues } from '#core/params/row.ts';
-import { swapSource } from '#core/project/commands/apart.ts';
+import { swapSource } from '#core/project/commands/swap-source.ts';
 import { pickRanges } from '#core/project/commands/pick.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { NO_PULLS } from '#core/unmix/border.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { loopProject, unwrap } from '../../../../tests/support/documents.ts';
-import { swapSource } from './apart.ts';
+import { swapSource } from './swap-source.ts';
 
 const AUDIO = {
   sampleRate: 44_100,

@@ -1,4 +1,4 @@
-/** Slices taken apart: the loop without what was in them, or their layers as sounds of their own. */
+/** A cut with another source of the same length: slices taken apart, a pitch made flat. */
 import type { SourceRef } from '../../document/schema.ts';
 import { withoutDangling } from '../../document/references.ts';
 import { done, find, refused, type Command } from './command.ts';
