@@ -1,7 +1,9 @@
 /** Cutting in every way, and putting it right by hand. */
+import { randomUUID } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { expect } from '@playwright/test';
+import { diff } from '#core/document/diff.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { songValues } from '#core/queries/values.ts';
@@ -440,4 +442,36 @@ test('a loop and the song take any metre', async ({ page }) => {
   for (let step = 0; step < 4; step++) await page.keyboard.press('Control+z');
   await expect(ofLoop).toContainText('4/4');
   await expect(ofSong).toContainText('4/4');
+});
+
+test('guesses of older ears are told, and made anew for the whole loop; what was put right by hand stays', async ({
+  page,
+}) => {
+  const id = await projectWith(page, LOOP);
+  const { document, cut, placed } = await cutOf(page, id);
+  const right = placed.map(({ slice }) => slice.role);
+  // As an older version left it: every guess wrong, of no version, one put right by hand.
+  const older = Object.fromEntries(
+    placed.map(({ slice }, place) => {
+      const { earsVersion: _told, ...rest } = slice;
+      return [slice.id, { ...rest, role: 'percussion' as const, roleByHand: place === 2 }];
+    }),
+  );
+  const before = { ...document, cuts: { ...document.cuts, [cut.id]: { ...cut, slices: older } } };
+  const { revision } = (await (await page.request.get(`/api/projects/${id}`)).json()) as { revision: number };
+  const save = { saveId: randomUUID(), baseRevision: revision, label: 'older', changes: diff(document, before) };
+  const answer = await page.request.post(`/api/projects/${id}/saves`, { data: save });
+  expect(answer.ok()).toBe(true);
+  await page.reload();
+  await expect(page.getByTestId('slice-count')).toBeVisible();
+  const at = await pointIn(page.getByTestId('source-canvas'), 0.01, 0.4);
+  await page.mouse.click(at.x, at.y);
+  await page.getByTestId('old-guess').getByRole('button', { name: 'hear it again' }).click();
+  await expect(page.getByTestId('old-guess')).toHaveCount(0);
+  await saved(page);
+  const after = (await cutOf(page, id)).placed;
+  expect(after.map(({ slice }) => slice.role)).toEqual(right.map((role, place) => (place === 2 ? 'percussion' : role)));
+  expect(after.every(({ slice }) => slice.roleByHand || slice.earsVersion !== undefined)).toBe(true);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('old-guess')).toBeVisible();
 });

@@ -5,6 +5,7 @@ import { onsetSteps, type OnsetAnalysis } from './detect-onsets.ts';
 import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import type { Role } from './role-names.ts';
+import { EARS_VERSION } from './ears/ears-version.ts';
 import { hearRoles, type HeardRole } from './ears/hear-roles.ts';
 import { guessRole } from './roles.ts';
 import { readTempo } from './read-tempo.ts';
@@ -50,6 +51,8 @@ export interface SliceFacts {
   roleConfidence: number;
   /** The likeliest but one. */
   secondRole?: Role | undefined;
+  /** Of the ears that guessed; left out where nobody guessed. */
+  earsVersion?: number | undefined;
   /** Spectral centroid over nine bands, in Hz. */
   brightnessHz: number;
   /** Nearest note and distance from it in cents; null without a steady pitch. */
@@ -112,6 +115,7 @@ export function describeSlices(
       role: isHeld ? 'note' : tonal(guess.role),
       roleConfidence: guess.confidence,
       secondRole: isHeld ? guess.role : tonal(guess.second),
+      earsVersion: EARS_VERSION,
       brightnessHz: brightnessOf(energies, startHop, endHop),
       midi: pitch?.midi ?? null,
       cents: pitch?.cents ?? null,

@@ -17,6 +17,8 @@ export const slice = z.strictObject({
   roleConfidence: unit,
   /** The likeliest role but one; left out where that is not known. */
   secondRole: z.optional(z.enum(ROLES)),
+  /** Version of the ears that guessed; left out where those told none. */
+  earsVersion: z.optional(whole(1, 65_535)),
   roleByHand: z.boolean(),
   /** Strength of the hit at its start, 0..1. */
   strength: unit,

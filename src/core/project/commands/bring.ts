@@ -3,6 +3,7 @@ import { padsOf, zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { withModulatorsCopied } from '../modulator-copies.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
 import { done, find, refused, type Command, type CommandEnv, type CommandResult } from './command.ts';
+import { heardOf } from '../heard.ts';
 import { placedZones } from './lay.ts';
 import { pickRanges } from './pick.ts';
 
@@ -60,8 +61,8 @@ export function withSound(
   to: Pick<BringArgs, 'partId' | 'partName' | 'key'>,
   env: CommandEnv,
 ): CommandResult {
-  const { strength, role, roleConfidence, secondRole, brightnessHz, midi, cents } = at.slice;
-  const facts = { strength, role, roleConfidence, brightnessHz, midi, cents, ...(secondRole && { secondRole }) };
+  const { strength, brightnessHz, midi, cents } = at.slice;
+  const facts = { ...heardOf(at.slice), strength, brightnessHz, midi, cents };
   const range = { ...facts, startFrame: at.startFrame, endFrame: at.endFrame, name: at.slice.name };
   const source = find(document.sources, cut.sourceId)!;
   const picked = pickRanges(document, { ...to, source, ranges: [range] }, env);

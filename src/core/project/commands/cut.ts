@@ -4,6 +4,7 @@ import { withValues, type SparseValues } from '../../params/row.ts';
 import { CUT_ROWS } from '../../params/tables.ts';
 import { placeSlices } from '../../queries/slices.ts';
 import type { Slice } from '../../document/schema.ts';
+import { heardOf } from '../heard.ts';
 import { withSlices } from '../slice-zones.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 
@@ -27,9 +28,7 @@ function freshSlice(found: FoundSlice, id: string, origin: Slice['origin']): Sli
     startFrame: found.startFrame,
     endFrame: null,
     name: '',
-    role: found.role,
-    roleConfidence: found.roleConfidence,
-    ...(found.secondRole && { secondRole: found.secondRole }),
+    ...heardOf(found),
     roleByHand: false,
     strength: found.strength,
     origin,
@@ -78,9 +77,9 @@ export const recut: Command<RecutArgs> = (document, { cutId, settings, slices: f
 };
 
 function refreshed(slice: Slice, found: FoundSlice): Partial<Slice> {
-  const { role, roleConfidence, secondRole, ...facts } = found;
+  const { role, roleConfidence, secondRole, earsVersion, ...facts } = found;
   // What somebody has put right stays right.
-  return slice.roleByHand ? facts : { ...facts, role, roleConfidence, ...(secondRole && { secondRole }) };
+  return slice.roleByHand ? facts : { ...facts, ...heardOf({ role, roleConfidence, secondRole, earsVersion }) };
 }
 
 /** Slices by place, to find the nearest without asking each. */

@@ -3,6 +3,7 @@ import { freeKeys, oneKey } from '../../queries/free-keys.ts';
 import { newChannel, newZone } from '../../document/defaults.ts';
 import { homeId } from '../../document/home-id.ts';
 import type { Cut, Part, ProjectDocument, Slice, SourceRef } from '../../document/schema.ts';
+import { heardOf } from '../heard.ts';
 import { done, find, refused, type Command, type CommandEnv } from './command.ts';
 import type { FoundSlice } from './cut.ts';
 
@@ -31,15 +32,13 @@ function holdsPicks(cut: Cut): boolean {
 }
 
 function sliceOf({ startFrame, endFrame, name, strength, ...facts }: PickedRange, id: string): Slice {
-  const { role, roleConfidence, secondRole, brightnessHz, midi, cents } = facts;
+  const { brightnessHz, midi, cents } = facts;
   return {
     id,
     startFrame,
     endFrame,
     name,
-    role,
-    roleConfidence,
-    ...(secondRole && { secondRole }),
+    ...heardOf(facts),
     roleByHand: false,
     strength,
     origin: 'hand',

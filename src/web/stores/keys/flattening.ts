@@ -1,7 +1,6 @@
 /** A sound whose pitch glides or wavers, brought to one note: an instrument over the keys, or in its place in the loop. */
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
-import { safeFileName } from '#core/formats/file-names.ts';
 import { FLAT_ROWS, type FlatValues } from '#core/params/flat-rows.ts';
 import { fullValues } from '#core/params/row.ts';
 import { swapSource } from '#core/project/commands/swap-source.ts';
@@ -12,6 +11,7 @@ import { freeRange } from '#core/queries/free-keys.ts';
 import { zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { AppError } from '#core/units/errors.ts';
 import { describeFailure } from '../../api/words.ts';
+import { shelveMade } from '../../audio/made-source.ts';
 import { library } from '../../audio/services.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { useNotices } from '../frame/notices.ts';
@@ -59,37 +59,32 @@ export const useFlattening = defineStore('flattening', () => {
         notices.info(`No single note is heard in ${what}: a voice, a bass or another single line can be made flat.`);
         return;
       }
-      const name = `${what}, on ${keyName(Math.round(made.note))}`.slice(0, 200);
-      const file = new File([made.wav], `${safeFileName(name, 'flat')}.wav`, { type: 'audio/wav' });
-      const { source: loaded } = await library.importFile(file, {
+      const flat = await shelveMade(made.wav, `${what}, on ${keyName(Math.round(made.note))}`, {
         onProgress: (share) => onProgress(0.8 + 0.2 * share),
         signal: abort.signal,
         origin: `${what}, its pitch made flat`,
       });
       void shelf.refreshSourcesSoon().catch(() => undefined);
-      const frames = loaded.channels[0]!.length;
-      const { sampleRate, channels } = loaded;
-      const ref = { id: loaded.sourceId, name, sampleRate, channels: channels.length, frames };
       if (project.document?.id !== document.id || !project.document.parts[zone.partId]) {
-        notices.info(`${name} is on the shelf: its part is not there any more.`);
+        notices.info(`${flat.name} is on the shelf: its part is not there any more.`);
         return;
       }
       if (isInPlace) {
-        project.run('make the pitch flat', swapSource, { cutId: cut.id, source: ref });
+        project.run('make the pitch flat', swapSource, { cutId: cut.id, source: flat });
         return;
       }
-      const [facts] = await library.describe(loaded.sourceId, [{ startFrame: 0, endFrame: frames }]);
+      const [facts] = await library.describe(flat.id, [{ startFrame: 0, endFrame: flat.frames }]);
       const midi = Math.round(made.note);
       const tuned = { midi, cents: Math.round(100 * (made.note - midi)) };
       const picked = {
         ...facts!,
         ...tuned,
         startFrame: 0,
-        endFrame: frames,
+        endFrame: flat.frames,
         strength: 1,
         name: `${keyName(midi)} flat`,
       };
-      project.step('make the pitch flat', () => putOverKeys(zone.partId, { source: ref, picked, midi }));
+      project.step('make the pitch flat', () => putOverKeys(zone.partId, { source: flat, picked, midi }));
     } catch (error) {
       if (error instanceof AppError && error.code === 'cancelled') return;
       const words = describeFailure(`Making ${what} flat`, error);

@@ -3,7 +3,6 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Role } from '#core/analysis/role-names.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
-import { safeFileName } from '#core/formats/file-names.ts';
 import { APART_ROWS, type ApartValues } from '#core/params/apart-rows.ts';
 import { fullValues } from '#core/params/row.ts';
 import { swapSource } from '#core/project/commands/swap-source.ts';
@@ -15,6 +14,7 @@ import { LONGEST_SECONDS } from '#core/unmix/take-apart.ts';
 import { AppError } from '#core/units/errors.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { describeFailure } from '../../api/words.ts';
+import { shelveMade } from '../../audio/made-source.ts';
 import { engine, library } from '../../audio/services.ts';
 import type { ApartAsked, ApartResult, GuideAsked, KeepAsked } from '../../workers/analysis-protocol.ts';
 import { useNotices } from '../frame/notices.ts';
@@ -258,31 +258,21 @@ export const useApart = defineStore('apart', () => {
         signal: abort.signal,
       });
       const what = slices.length === 1 ? `slice ${slices[0]!.index + 1}` : `${slices.length} slices`;
-      const name = `${source.name}, ${what} taken apart`.slice(0, 200);
-      const file = new File([wav], `${safeFileName(name, 'taken apart')}.wav`, { type: 'audio/wav' });
-      const imported = await library.importFile(file, {
+      const made = await shelveMade(wav, `${source.name}, ${what} taken apart`, {
         onProgress: (share) => onProgress(0.7 + 0.3 * share),
         signal: abort.signal,
         origin: `${what} of ${source.name}, taken apart`,
       });
       void shelf.refreshSourcesSoon().catch(() => undefined);
-      const loaded = imported.source;
-      const ref = {
-        id: loaded.sourceId,
-        name,
-        sampleRate: loaded.sampleRate,
-        channels: loaded.channels.length,
-        frames: loaded.channels[0]!.length,
-      };
       if (project.document?.id !== documentId) {
-        notices.info(`${name} is on the shelf: its project is not open any more.`);
+        notices.info(`${made.name} is on the shelf: its project is not open any more.`);
         return;
       }
       if (isInPlace) {
-        if (project.run(`take apart ${what}`, swapSource, { cutId: cut.id, source: ref })) close();
+        if (project.run(`take apart ${what}`, swapSource, { cutId: cut.id, source: made })) close();
         return;
       }
-      const facts = await library.describe(loaded.sourceId, sounds);
+      const facts = await library.describe(made.id, sounds);
       const ranges = sounds.map(({ startFrame, endFrame, layer, place }, i) => {
         const role = roles[layer]!;
         return {
@@ -291,12 +281,13 @@ export const useApart = defineStore('apart', () => {
           endFrame,
           role,
           roleConfidence: 1,
+          secondRole: undefined,
           strength: 1,
           name: `${role} of ${place + 1}`,
         };
       });
       const before = new Set(Object.keys(project.document.zones));
-      const args = { partId: part.id, partName: part.name, source: ref, ranges, key: null };
+      const args = { partId: part.id, partName: part.name, source: made, ranges, key: null };
       if (!project.run(`take apart ${what}`, pickRanges, args)) return;
       session.selectZones(session.zones.filter(({ zone }) => !before.has(zone.id)).map(({ zone }) => zone.id));
       notices.info(`${sounds.length} new sounds lie on the next free keys.`);
