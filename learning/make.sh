@@ -1,6 +1,8 @@
 #!/bin/sh
 # Makes the weights of src/core/analysis/ears anew: some 40 minutes on two processors. Needs Debian's python3-numpy, python3-scipy,
 # python3-torch, libfluidsynth3 and fluid-soundfont-gm (Fluid R3, MIT licence). Everything is drawn from fixed seeds.
+# How loud each role is over time and bands (src/core/unmix) is made by itself, of a folder of single hits with their roles:
+# npx tsx learning/drum-shapes.ts FOLDER
 set -e
 cd "$(dirname "$0")"
 python=${PYTHON:-/usr/bin/python3}

@@ -16,6 +16,16 @@ export interface RingSources {
   alone: readonly Float32Array[] | null;
 }
 
+export interface RingWish extends RingSources {
+  /** How much of it is taken out, 0..100. */
+  percent: number;
+  /** From when on, and until when, in seconds from the slice's start. */
+  fromSeconds: number;
+  untilSeconds: number;
+  /** What lies below 150 Hz stays in. */
+  leavesLow: boolean;
+}
+
 /**
  * Powers of the ring by row and bin, from the slice's start on. Where the hit rings alone elsewhere, its ring there, as
  * loud as it is here; otherwise what it ends with, falling in each band as it falls before that.

@@ -12,8 +12,9 @@ import { foundBorder, pullBorder } from './border.ts';
 import { isShaped, shapePowers, type ShapedRole } from './drum-shapes.ts';
 import { fitPowers } from './fit.ts';
 import { pictureOf, type ApartPicture } from './picture.ts';
-import { ringPowers, sumOfPowers, type RingSources } from './ring.ts';
-import { Spectrograph, type Spectra } from './spectra.ts';
+import { ringPowers, sumOfPowers, type RingWish } from './ring.ts';
+import { centroid, ringShares, shared, sharesOf, sharingPowers } from './shares.ts';
+import { Spectrograph } from './spectra.ts';
 
 /** Samples by channel. */
 export type Channels = readonly Float32Array[];
@@ -22,16 +23,6 @@ export interface LayerWish {
   role: Role;
   /** The sound alone, from its start; null: what is known of its role. */
   guide: Channels | null;
-}
-
-export interface RingWish extends RingSources {
-  /** How much of it is taken out, 0..100. */
-  percent: number;
-  /** From when on, and until when, in seconds from the slice's start. */
-  fromSeconds: number;
-  untilSeconds: number;
-  /** What lies below {@link LOW_HZ} stays in. */
-  leavesLow: boolean;
 }
 
 export interface ApartWish {
@@ -58,11 +49,6 @@ export interface Apart {
   picture: ApartPicture;
 }
 
-/** Low notes that may be left in. */
-export const LOW_HZ = 150;
-/** The share that is by power. */
-const BY_POWER_PERCENT = 30;
-const HARDEST = 24;
 /** A longer slice is no hit. */
 export const LONGEST_SECONDS = 8;
 
@@ -90,66 +76,77 @@ export function takeApart(slice: Channels, sampleRate: number, wish: ApartWish):
   if (wish.layers.length < 1 || wish.layers.length > 2)
     throw new RangeError(`a slice is taken apart in one or two layers, not ${wish.layers.length}`);
   const spectrograph = spectrographFor(sampleRate);
-  const spectra = slice.map((channel) => spectrograph.analyse(channel));
-  const { rows, bins } = spectra[0]!;
-  const bandOfBin = bandsOfBins(bins, sampleRate);
+  const { bins } = spectrograph;
   const powers = sumOfPowers(slice, spectrograph, 0, frames);
-  const ring = wish.ring && covered(ringPowers(wish.ring, spectrograph, rows, bandOfBin), spectrograph, frames);
-  const known = wish.layers.map(({ role, guide }) =>
-    smoothed(
-      guide ? fitting(guide, slice.length, spectrograph, frames) : roleIn(role, spectrograph, frames, bandOfBin),
-      rows,
-      bins,
-    ),
-  );
-  // One sound alone is what is left of the slice when the ring is out of it.
-  const fitted =
-    known.length === 1
-      ? [powers.map((power, i) => Math.max(power - (ring?.[i] ?? 0), 0))]
-      : fitPowers(smoothed(powers, rows, bins), known, ring, { rows, bins }, bandOfBin);
+  const { fitted, ring } = powersIn(powers, slice.length, frames, spectrograph, wish);
+  const rows = powers.length / bins;
   const ringShare = ring && wish.ring ? ringShares(ring, fitted, wish.ring, spectrograph) : null;
-  const placeOfRow = (row: number) => Math.max(0, spectrograph.frameOf(row) / frames);
   const [first, second] = fitted;
-  const firstIsUpper = second !== undefined && centroid(first!, bins) > centroid(second, bins);
-  const upper = second
-    ? sharesOf(firstIsUpper ? first! : second, firstIsUpper ? second : first!, wish.softEdgePercent)
-    : null;
-  const border = upper && foundBorder(powers, upper, rows, bins);
-  const moved = upper && border && pullBorder(upper, border, wish.pulls, bins, placeOfRow);
-  const ringing = slice.map((_, channel) =>
-    ringShare
-      ? spectrograph.sound(
-          shared(spectra[channel]!, (i) => ringShare[i]!),
-          frames,
-        )
-      : null,
+  if (!second) {
+    const parts = layersOf(slice, spectrograph, ringShare ? [ringShare] : []);
+    // One sound alone is what is left when the ring is out of it.
+    const nothing = slice.map((samples) => new Float32Array(samples.length));
+    return {
+      layers: [parts.left, ...parts.layers],
+      left: nothing,
+      picture: pictureOf(powers, null, null, null, spectrograph, rows),
+    };
+  }
+  const upperPlace = centroid(first!, bins) > centroid(second, bins) ? 0 : 1;
+  const [brighter, darker] = upperPlace === 0 ? [first!, second] : [second, first!];
+  const found = sharesOf(brighter, darker, wish.softEdgePercent);
+  const border = foundBorder(powers, found, rows, bins);
+  const upper = pullBorder(found, border, wish.pulls, bins, (row) => Math.max(0, spectrograph.frameOf(row) / frames));
+  const exponents = sharingPowers(wish.attacks, rows, spectrograph);
+  const own = (isUpper: boolean) =>
+    upper.map((share, i) => {
+      const by = (isUpper ? share : 1 - share) ** exponents[Math.floor(i / bins)]!;
+      return by * (1 - (ringShare?.[i] ?? 0));
+    });
+  const shares = [own(upperPlace === 0), own(upperPlace === 1), ...(ringShare ? [ringShare] : [])];
+  return {
+    ...layersOf(slice, spectrograph, shares),
+    picture: pictureOf(powers, upper, border, upperPlace, spectrograph, rows),
+  };
+}
+
+/** How loud each layer, and the ring, is at each moment in each band. */
+function powersIn(
+  powers: Float32Array,
+  channels: number,
+  frames: number,
+  spectrograph: Spectrograph,
+  wish: ApartWish,
+): { fitted: Float32Array[]; ring: Float32Array | null } {
+  const { bins } = spectrograph;
+  const rows = powers.length / bins;
+  const bandOfBin = bandsOfBins(bins, spectrograph.sampleRate);
+  const ring = wish.ring && covered(ringPowers(wish.ring, spectrograph, rows, bandOfBin), spectrograph, frames);
+  if (wish.layers.length === 1)
+    return { fitted: [powers.map((power, i) => Math.max(power - (ring?.[i] ?? 0), 0))], ring };
+  const known = wish.layers.map(({ role, guide }) => {
+    const alone = guide
+      ? sumOfPowers(guide.slice(0, channels), spectrograph, 0, frames)
+      : roleIn(role, spectrograph, frames, bandOfBin);
+    return smoothed(alone, rows, bins);
+  });
+  return { fitted: fitPowers(smoothed(powers, rows, bins), known, ring, { rows, bins }, bandOfBin), ring };
+}
+
+/** Sounds by their shares of the slice's spectra, and what is left. */
+function layersOf(
+  slice: Channels,
+  spectrograph: Spectrograph,
+  shares: readonly Float32Array[],
+): Pick<Apart, 'layers' | 'left'> {
+  const spectra = slice.map((channel) => spectrograph.analyse(channel));
+  const layers = shares.map((share) =>
+    spectra.map((whole, channel) => spectrograph.sound(shared(whole, share), slice[channel]!.length)),
   );
-  const powerOf = Float32Array.from({ length: rows }, (_, row) => sharingPower(wish.attacks, row, spectrograph));
-  const own = (of: (i: number) => number) =>
-    slice.map((_, channel) =>
-      spectrograph.sound(
-        shared(spectra[channel]!, (i) => of(i) ** powerOf[Math.floor(i / bins)]! * (1 - (ringShare?.[i] ?? 0))),
-        frames,
-      ),
-    );
-  const layers = moved
-    ? inOrder(
-        own((i) => moved[i]!),
-        own((i) => 1 - moved[i]!),
-        firstIsUpper,
-      )
-    : [slice.map((samples, channel) => samples.map((value, i) => value - (ringing[channel]?.[i] ?? 0)))];
-  if (ringShare) layers.push(ringing.map((samples) => samples!));
   const left = slice.map((samples, channel) =>
     samples.map((value, i) => layers.reduce((rest, layer) => rest - layer[channel]![i]!, value)),
   );
-  const upperPlace = second ? (firstIsUpper ? 0 : 1) : null;
-  return { layers, left, picture: pictureOf(powers, moved, border, upperPlace, spectrograph, rows) };
-}
-
-/** A guide has as many channels as the slice, and is heard no longer than it. */
-function fitting(guide: Channels, channels: number, spectrograph: Spectrograph, frames: number): Float32Array {
-  return sumOfPowers(guide.slice(0, Math.max(1, channels)), spectrograph, 0, frames);
+  return { layers, left };
 }
 
 function roleIn(role: Role, spectrograph: Spectrograph, frames: number, bandOfBin: Uint8Array): Float32Array {
@@ -176,59 +173,4 @@ function smoothed(powers: Float32Array, rows: number, bins: number): Float32Arra
     }
   }
   return across.map((value, i) => (value + (across[i - bins] ?? value) + (across[i + bins] ?? value)) / 3);
-}
-
-function sharesOf(one: Float32Array, other: Float32Array, softEdgePercent: number): Float32Array {
-  const exponent = Math.min(HARDEST, BY_POWER_PERCENT / Math.max(1, softEdgePercent));
-  return one.map((power, i) => 1 / (1 + ((other[i]! + 1e-20) / (power + 1e-20)) ** exponent));
-}
-
-function ringShares(
-  ring: Float32Array,
-  fitted: readonly Float32Array[],
-  { percent, fromSeconds, untilSeconds, leavesLow }: RingWish,
-  spectrograph: Spectrograph,
-): Float32Array {
-  const { bins, size, sampleRate } = spectrograph;
-  const lowest = leavesLow ? (LOW_HZ * size) / sampleRate : 0;
-  return ring.map((power, i) => {
-    const seconds = spectrograph.secondsOf(Math.floor(i / bins));
-    if (i % bins < lowest || seconds < fromSeconds || seconds > untilSeconds) return 0;
-    const own = fitted.reduce((sum, powers) => sum + powers[i]!, 0);
-    return ((percent / 100) * power) / (power + own + 1e-20);
-  });
-}
-
-/** An attack is as long as this, and what comes after it so much later, in seconds. */
-const ATTACK_SECONDS = 0.012;
-const AFTER_ATTACK_SECONDS = 0.024;
-
-/**
- * Exponent of the shares of a row: a share by power leaves `share^2` of the power that both have, which is too little of
- * an attack; its root leaves as much as there was.
- */
-function sharingPower(attacks: ApartWish['attacks'], row: number, spectrograph: Spectrograph): number {
-  if (attacks === 'shared') return 1;
-  const seconds = spectrograph.secondsOf(row);
-  const after = (seconds - ATTACK_SECONDS) / (AFTER_ATTACK_SECONDS - ATTACK_SECONDS);
-  return 0.5 + 0.5 * Math.max(0, Math.min(1, after));
-}
-
-function inOrder(upper: Float32Array[], lower: Float32Array[], firstIsUpper: boolean): Float32Array[][] {
-  return firstIsUpper ? [upper, lower] : [lower, upper];
-}
-
-function shared({ rows, bins, re, im }: Spectra, share: (i: number) => number): Spectra {
-  return { rows, bins, re: re.map((value, i) => value * share(i)), im: im.map((value, i) => value * share(i)) };
-}
-
-/** Where the power lies, as a bin. */
-function centroid(powers: Float32Array, bins: number): number {
-  let [weighed, all] = [0, 1e-30];
-  for (let i = 0; i < powers.length; i++) {
-    const amount = Math.sqrt(powers[i]!);
-    weighed += amount * (i % bins);
-    all += amount;
-  }
-  return weighed / all;
 }
