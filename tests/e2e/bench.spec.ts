@@ -46,6 +46,8 @@ test('the demo opens and plays within two clicks, without complaints', async ({ 
   await page.getByTestId('play').click();
   await expect(page.getByTestId('position')).not.toHaveText('1.1.000');
   await expect(page.getByTestId('source-facts')).toContainText('2 bars · 101.0 bpm');
+  // A busy machine has not the time to play, to draw what plays and to be looked through at once.
+  await page.getByTestId('play').click();
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
   expect(trouble).toEqual([]);

@@ -40,8 +40,8 @@ test('another’s clock is followed, start, tempo, place and stop, and ours come
     return words ? { steady: Number(words[1]), away: Number(words[2]) } : { steady: 99, away: 99 };
   };
   // On a busy machine sound itself comes late; how near it is kept is held to 2 ms by the tests of the clock.
-  await expect.poll(async () => (await apart()).away, { timeout: 20_000 }).toBeLessThan(60);
-  await expect.poll(async () => (await apart()).steady, { timeout: 20_000 }).toBeLessThan(5);
+  await expect.poll(async () => (await apart()).away, { timeout: 60_000 }).toBeLessThan(60);
+  await expect.poll(async () => (await apart()).steady, { timeout: 60_000 }).toBeLessThan(5);
   const tempoOf = async () => (await firstPart(page, id)).document.song.values.tempoBpm ?? 100;
   await expect.poll(tempoOf, { timeout: 10_000 }).toBeGreaterThan(131.3);
   expect(await tempoOf()).toBeLessThan(132.7);
