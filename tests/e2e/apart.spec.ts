@@ -23,7 +23,7 @@ const RATE = 44_100;
 const STEP = 11_025;
 
 /** A bar at 120: kick, hat, both together, hat, snare, hat, both together, hat. */
-function pierDrums(path: string): string {
+function pierBar(path: string): string {
   const samples = new Float32Array(8 * STEP);
   const add = (place: number, sound: Float32Array, gain: number) => {
     for (let i = 0; i < STEP; i++) samples[place * STEP + i]! += gain * (sound[i] ?? 0);
@@ -69,7 +69,7 @@ test('a kick and a hat are taken apart: heard, laid on the next keys as sounds t
   page,
 }, info) => {
   const trouble = watchForTrouble(page);
-  const id = await projectWith(page, pierDrums(info.outputPath('pier drums.wav')));
+  const id = await projectWith(page, pierBar(info.outputPath('pier bar.wav')));
   await openThird(page);
   const before = await firstPart(page, id);
   const layers = page.getByTestId('layer');
@@ -99,7 +99,7 @@ test('a kick and a hat are taken apart: heard, laid on the next keys as sounds t
   for (const { keys } of fresh) expect(taken.has(keys!.low)).toBe(false);
   const response = await page.request.get('/api/sources');
   const sources = (await response.json()) as { id: string; facts: { origin?: string } }[];
-  expect(sources.find((one) => one.id === cut.sourceId)?.facts.origin).toBe('slice 3 of pier drums, taken apart');
+  expect(sources.find((one) => one.id === cut.sourceId)?.facts.origin).toBe('slice 3 of pier bar, taken apart');
   // On its key the kick is heard as it was made: without its hat.
   const audio = (await loadAssets(page, after.document)).get(cut.sourceId)!;
   const kick = Object.values(cut.slices)[0]!;
@@ -117,7 +117,7 @@ test('a kick and a hat are taken apart: heard, laid on the next keys as sounds t
 test('in its place a slice loses its hat, in all that plays it; the loop is what it was elsewhere, and after undo', async ({
   page,
 }, info) => {
-  const id = await projectWith(page, pierDrums(info.outputPath('quay drums.wav')));
+  const id = await projectWith(page, pierBar(info.outputPath('quay bar.wav')));
   await openThird(page);
   const { document } = await firstPart(page, id);
   const was = Object.values(document.cuts)[0]!;
