@@ -118,7 +118,7 @@ test('with the keyboard alone: a sound is cut, a slice chosen, changed, heard, a
 }) => {
   const id = await newProject(page);
   const tabTo = async (name: RegExp) => {
-    for (let step = 0; step < 90; step++) {
+    for (let step = 0; step < 120; step++) {
       await page.keyboard.press('Tab');
       const found = await page.evaluate(() => {
         const element = window.document.activeElement;

@@ -3,7 +3,8 @@ import { loopProject, unwrap } from '../../../tests/support/documents.ts';
 import { eightStepLoop } from '../../../tests/support/signals.ts';
 import { EARS_VERSION } from '../analysis/ears/ears-version.ts';
 import { openDocument } from '../document/validate.ts';
-import { hearAgain, setSliceRole } from './commands/slices.ts';
+import { hearAgain } from './commands/hear-again.ts';
+import { setSliceRole } from './commands/slices.ts';
 import { heardOf, isOldGuess } from './heard.ts';
 
 describe('guesses of roles', () => {

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 /** The screen where one project is worked on: three bands in the order of the work. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import DetailsPanel from '../components/details/DetailsPanel.vue';
-import FirstSteps from '../components/frame/FirstSteps.vue';
 import PlaceFrame from '../components/frame/PlaceFrame.vue';
 import KeysBand from '../components/keys/KeysBand.vue';
 import PatternBand from '../components/pattern/PatternBand.vue';
 import InTurn from '../components/shared/InTurn.vue';
 import SourceBand from '../components/source/SourceBand.vue';
 import { useProject } from '../stores/document/project.ts';
+
+/** An empty project has it alone. */
+const FirstSteps = defineAsyncComponent(() => import('../components/frame/FirstSteps.vue'));
 
 const project = useProject();
 const isEmpty = computed(() => project.document?.partOrder.length === 0);

@@ -2,7 +2,6 @@
 import type { Role } from '../../analysis/role-names.ts';
 import { placeSlices } from '../../queries/slices.ts';
 import type { ProjectDocument, Slice } from '../../document/schema.ts';
-import { heardOf, type Heard } from '../heard.ts';
 import { done, find, refused, withCut, type Command, type CommandResult } from './command.ts';
 import { MIN_SLICE_FRAMES, moveMarker, removeSlices } from './cut.ts';
 
@@ -29,16 +28,6 @@ function changeSlices(
 
 export const setSliceRole: Command<SliceSelection & { role: Role }> = (document, args) =>
   changeSlices(document, args, (slice) => ({ ...slice, role: args.role, roleByHand: true }));
-
-/** Takes what newer ears say of slices; what somebody has put right stays right. */
-export const hearAgain: Command<{ cutId: string; heard: Readonly<Record<string, Heard>> }> = (
-  document,
-  { cutId, heard },
-) =>
-  changeSlices(document, { cutId, sliceIds: Object.keys(heard) }, (slice) => {
-    const { secondRole: _second, earsVersion: _version, ...rest } = slice;
-    return slice.roleByHand ? slice : { ...rest, ...heardOf(heard[slice.id]!) };
-  });
 
 /** Names slices; several get the name with a number. An empty name goes back to the role. */
 export const nameSlices: Command<SliceSelection & { name: string }> = (document, args) => {

@@ -38,9 +38,9 @@ import SliceFactsCard from './SliceFactsCard.vue';
 import SlicePlaceCard from './SlicePlaceCard.vue';
 import StrengthCard from './StrengthCard.vue';
 import TogetherChoice from './TogetherChoice.vue';
-import TrimRow from './TrimRow.vue';
 
-/** Fetched when a slice is looked at. */
+/** Fetched when they are wanted. */
+const TrimRow = defineAsyncComponent(() => import('./TrimRow.vue'));
 const ApartCard = defineAsyncComponent(() => import('../apart/ApartCard.vue'));
 
 const project = useProject();

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 /** What the selected slices are: name and role, which can be put right, and what was read from the sound. */
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { ALIKE_WITHIN } from '#core/analysis/alike.ts';
 import { ROLES, type Role } from '#core/analysis/role-names.ts';
 import { peakBetween } from '#core/dsp/peaks.ts';
 import { isOldGuess } from '#core/project/heard.ts';
-import { hearAgain, nameSlices, setSliceRole } from '#core/project/commands/slices.ts';
+import { nameSlices, setSliceRole } from '#core/project/commands/slices.ts';
 import type { Slice } from '#core/document/schema.ts';
 import { gainToDb } from '#core/units/level.ts';
 import { keyName } from '../../canvas/key-names.ts';
-import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import { useNotices } from '../../stores/frame/notices.ts';
 import { useProject } from '../../stores/document/project.ts';
@@ -17,6 +16,9 @@ import { useSession } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import DetailCard from './DetailCard.vue';
 import FactList from './FactList.vue';
+
+/** Fetched when it is wanted. */
+const OldGuessRow = defineAsyncComponent(() => import('./OldGuessRow.vue'));
 
 const project = useProject();
 const session = useSession();
@@ -82,20 +84,8 @@ async function offerRoleToAlike(to: Role): Promise<void> {
   });
 }
 
-/** Guesses of older ears, among those that are chosen: then all of the loop are heard anew. */
+/** Guesses of older ears are among those that are chosen. */
 const isOld = computed(() => chosen.value.some(({ slice }) => isOldGuess(slice)));
-async function listenAgain(): Promise<void> {
-  const cut = session.cut!;
-  const { placed } = session;
-  try {
-    const ranges = placed.map(({ startFrame, endFrame }) => ({ startFrame, endFrame }));
-    const facts = await library.describe(cut.sourceId, ranges);
-    const heard = Object.fromEntries(placed.map(({ slice }, place) => [slice.id, facts[place]!]));
-    project.run('hear roles again', hearAgain, { cutId: cut.id, heard });
-  } catch (error) {
-    notices.error(describeFailure('Hearing it again', error));
-  }
-}
 
 function setName(name: string): void {
   project.run('name', nameSlices, { cutId: session.cut!.id, sliceIds: session.sliceIds, name });
@@ -113,12 +103,7 @@ function setName(name: string): void {
       heard with <span class="mono">{{ guess.percent }} %</span>{{ guess.other ? '; or is it a' : '' }}
       <v-btn v-if="guess.other" size="small" @click="setRole(guess.other)">{{ guess.other }}</v-btn>
     </p>
-    <p v-if="isOld" class="quiet small guess" data-testid="old-guess">
-      guessed by an older Yappa
-      <v-btn size="small" data-tip="All of this loop; what was put right by hand stays" @click="listenAgain()"
-        >hear it again</v-btn
-      >
-    </p>
+    <OldGuessRow v-if="isOld" />
     <div class="row">
       <span>name</span>
       <v-text-field
