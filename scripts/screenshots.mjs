@@ -178,7 +178,7 @@ try {
   await page.mouse.move(640, 22);
   await page.waitForTimeout(1500);
   await shot('apart');
-  await page.getByTestId('apart').getByRole('button', { name: 'close' }).click();
+  await page.getByTestId('apart').getByRole('button', { name: 'close', exact: true }).click();
   await page.getByRole('button', { name: 'likeness' }).click();
   await page.mouse.move(640, 22);
   await settle();
