@@ -2,33 +2,27 @@
  * What is known of the roles: how loud a kick, a hat and so on is in each band and at each moment, on the average of many,
  * where nothing like it sounds alone.
  */
-import type { Role } from '../analysis/role-names.ts';
+import { ROLES, type Role } from '../analysis/role-names.ts';
 import { bytesOfBase64 } from '../units/base64.ts';
 import { BANDS } from './bands.ts';
 import { SHAPES_BASE64 } from './drum-shape-data.ts';
 
-/** Roles of which something is known. */
-export const SHAPED_ROLES = [
-  'kick',
-  'snare',
-  'rim',
-  'clap',
-  'closed hat',
-  'open hat',
-  'tom',
-  'cymbal',
-  'percussion',
-] as const;
-export type ShapedRole = (typeof SHAPED_ROLES)[number];
+type UnshapedRole = 'bass' | 'note' | 'chord' | 'other';
+export type ShapedRole = Exclude<Role, UnshapedRole>;
+
+const UNSHAPED: readonly Role[] = ['bass', 'note', 'chord', 'other'] satisfies UnshapedRole[];
+
+export function isShaped(role: Role): role is ShapedRole {
+  return !UNSHAPED.includes(role);
+}
+
+/** Roles of which something is known, in the order in which it is kept. */
+export const SHAPED_ROLES = ROLES.filter(isShaped);
 
 /** Moments at which levels are known, in ms from the start of the hit; between them they go on a line in dB. */
 export const SHAPE_MS = [0, 6, 12, 18, 26, 36, 50, 70, 100, 150, 220, 320, 500] as const;
 /** The quietest that is told apart, in dB below the loudest. */
 export const SHAPE_RANGE_DB = 100;
-
-export function isShaped(role: Role): role is ShapedRole {
-  return (SHAPED_ROLES as readonly Role[]).includes(role);
-}
 
 let levels: Uint8Array | null = null;
 
