@@ -28,7 +28,7 @@ export function benchLanes(): void {
   const patternId = homeId(made.cutId);
   let moving = plain;
   for (const { target, paramId } of movableOfPart(plain, plain.parts[made.partId]!, 'lane').slice(0, LANES)) {
-    moving = unwrap(addLane(moving, { patternId, target, paramId }, env));
+    moving = unwrap(addLane(moving, { overId: patternId, target, paramId }, env));
     const { id } = lanesOver(moving, patternId).at(-1)!;
     moving = unwrap(drawLane(moving, { laneId: id, points: shaped('wave', 480, 3840, 0.3, 0.6) }, env));
   }

@@ -30,7 +30,7 @@ export function movement(maker: ProjectMaker, parts: Readonly<Record<'drums' | '
   const bus = Object.values(maker.document.channels).find(({ kind }) => kind === 'bus')!.id;
   const patternId = maker.document.parts[parts.chords]!.activePatternId;
   const lane = (target: RouteTarget, paramId: string, points: Parameters<typeof drawLane>[1]['points']) => {
-    maker.run(addLane, { patternId, target, paramId });
+    maker.run(addLane, { overId: patternId, target, paramId });
     maker.run(drawLane, { laneId: lanesOver(maker.document, patternId).at(-1)!.id, points });
   };
   const length = patternLengthTicks(maker.document, patternId);

@@ -10,6 +10,7 @@ import { DatabaseInUse, openDatabase, type OpenDatabase } from './db/open.ts';
 
 const HOST = '127.0.0.1';
 const STOP_WITHIN_MS = 5000;
+const KEEP_ALIVE_MS = 90_000;
 
 /** Ends the process with one sentence that says what to do. */
 function giveUp(sentence: string): never {
@@ -61,6 +62,8 @@ function main(): void {
   const log = pino({ level: process.env.LOG_LEVEL ?? 'info' }, pino.destination(2));
   const database = openData(dataFolder());
   const server = createServer(createApp({ db: database.db, log, webRoot: resolve('dist/web') }));
+  // Longer than any client keeps a connection by itself: what is sent just as it is closed would be lost.
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   listen(server, port);
 
   const stop = () => {

@@ -10,10 +10,11 @@ import { router } from './router.ts';
 import { keepApplication } from './service/register.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
 import { vuetify } from './theme/vuetify.ts';
+import { callsOnTheWay } from './workers/rpc.ts';
 
 applyTheme(themeName.value);
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app');
 keepApplication();
 
-// What the engine plays can be recorded from outside: the browser tests listen this way.
-Object.assign(window, { yappa: { engine } });
+// For the browser tests: what the engine plays can be recorded, and they wait until nothing is on its way.
+Object.assign(window, { yappa: { engine, callsOnTheWay } });

@@ -13,6 +13,7 @@ import {
   choose,
   dropFiles,
   ENGINE_RATE,
+  earlyInBar,
   engineFor,
   expectedSound,
   firstPart,
@@ -225,7 +226,7 @@ test('deals from a shown seed, goes back a hand, holds what must stay, and switc
   expect(typed.pattern!.hands[typed.pattern!.handId!]!.seed).toBe(777);
 
   await page.getByTestId('play').click();
-  await engineFor(page, 200);
+  await earlyInBar(page);
   await page.getByRole('tab', { name: 'home' }).click();
   await expect(page.getByRole('tab', { name: 'home' })).toContainText('next bar');
   await expect(page.getByRole('tab', { name: 'home' })).not.toContainText('next bar', { timeout: 6000 });

@@ -1,13 +1,13 @@
 /** Thousands of strips in one pattern: they are chosen, changed, dealt and saved as few are, and the page stays quick. */
 import { randomUUID } from 'node:crypto';
-import { expect, type Page } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { diff } from '#core/document/diff.ts';
 import { createPattern, setPatternLength } from '#core/project/commands/patterns.ts';
 import type { CommandResult } from '#core/project/commands/command.ts';
 import type { PatternEvent, ProjectDocument } from '#core/document/schema.ts';
 import { test } from './one-window.ts';
 import { loadDocument, playedPattern, projectWith, saved, watchForTrouble } from './support.ts';
-import { longestTaskMs } from './trace.ts';
+import { longestTaskOf } from './trace.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 const STRIPS = 5000;
@@ -37,21 +37,9 @@ function withManyStrips(document: ProjectDocument): ProjectDocument {
   return { ...next, patterns: { ...next.patterns, [patternId]: { ...next.patterns[patternId]!, events } } };
 }
 
-/** How much slower than a quiet machine of the kind that the numbers are for this one is just now, 1 at least. */
-async function slowness(page: Page): Promise<number> {
-  const QUIET_MS = 40;
-  const spentMs = await page.evaluate(() => {
-    const start = performance.now();
-    let sum = 0;
-    for (let i = 0; i < 3e7; i++) sum += i * 1.0001;
-    return sum > 0 ? performance.now() - start : 0;
-  });
-  return Math.max(1, spentMs / QUIET_MS);
-}
-
 const positionsOf = (events: readonly PatternEvent[]) => events.map(({ positionTicks }) => positionTicks);
 
-test('five thousand strips in one pattern are chosen by a box, mirrored, dealt, undone', async ({ page, browser }) => {
+test('five thousand strips in one pattern are chosen by a box, mirrored, dealt, undone', async ({ page }) => {
   const trouble = watchForTrouble(page);
   const id = await projectWith(page, LOOP);
   const document = await loadDocument(page, id);
@@ -63,15 +51,7 @@ test('five thousand strips in one pattern are chosen by a box, mirrored, dealt, 
   await page.goto(`/bench/${id}`);
   await saved(page);
 
-  /** What the page was busy for in one go at most, as a quiet machine would be. */
-  const longestOf = async (what: string, change: () => Promise<void>): Promise<number> => {
-    const before = await slowness(page);
-    await browser.startTracing(page, { categories: ['toplevel'] });
-    await change();
-    const longest = longestTaskMs(await browser.stopTracing()) / Math.max(before, await slowness(page));
-    test.info().annotations.push({ type: `longest task: ${what}`, description: `${longest.toFixed(0)} ms` });
-    return longest;
-  };
+  const longestOf = (what: string, change: () => Promise<void>) => longestTaskOf(page, what, change);
 
   await page.getByTestId('pattern-canvas').click({ position: { x: 5, y: 5 } });
   await page.keyboard.press('F4');

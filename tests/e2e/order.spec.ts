@@ -188,8 +188,10 @@ test('stems add up to the mix; a project leaves as a zip, opens as a new one, an
   const others = async () => (await listed()).filter((one) => !known.has(one.id));
   await expect.poll(async () => (await others()).map(({ name }) => name)).toEqual(['swing-04']);
   const [made] = await others();
+  // The project is there before what is in it.
+  const sourcesOf = async () => Object.keys((await loadDocument(page, made!.id)).sources);
+  await expect.poll(sourcesOf).toEqual(Object.keys(before.sources));
   const opened = await loadDocument(page, made!.id);
-  expect(Object.keys(opened.sources)).toEqual(Object.keys(before.sources));
   const sound = async (document: typeof before) =>
     expectedSound(document, await loadAssets(page, document), ENGINE_RATE)[0]!;
   const [first, again] = [await sound(before), await sound(opened)];
@@ -282,3 +284,66 @@ async function hear(alone: Page, frames: number): Promise<Float32Array[]> {
   await alone.getByTestId('page-play').click();
   return (await capturing).map((samples) => Float32Array.from(samples));
 }
+
+test('a section has a treatment on and a lane over it: heard as the core plays them, undone, and there after a reload', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  await goTo(page, 'Shape');
+  await page.getByRole('button', { name: 'keep this sound', exact: true }).click();
+  await page.getByRole('button', { name: 'its sounds', exact: true }).click();
+  await page.getByRole('region', { name: 'Sound' }).getByRole('spinbutton', { name: 'level', exact: true }).focus();
+  await page.keyboard.type('-18');
+  await page.keyboard.press('Enter');
+  await toSections(page);
+  await page.getByRole('button', { name: 'begin with what is on now' }).click();
+  await page.getByRole('button', { name: 'add a section', exact: true }).click();
+  await page.getByTestId('placing').nth(1).click();
+  await choose(page, menuField(page, 'sounds as'), 'treatment 1');
+  await expect(page.getByRole('button', { name: /sounds as treatment 1/ })).toBeVisible();
+  const over = page.getByTestId('section-lanes');
+  await over.getByRole('button', { name: 'a new lane' }).click();
+  await page.getByLabel('Find a setting').fill('swing-04: level: all of it');
+  await page.keyboard.press('Enter');
+  await expect(over.getByRole('region', { name: /^Lane: level/ })).toBeVisible();
+  const field = over.getByTestId('lane-field');
+  const box = (await field.boundingBox())!;
+  await page.mouse.click(box.x + box.width * 0.1, box.y + 8);
+  await page.mouse.click(box.x + box.width * 0.8, box.y + box.height - 8);
+  await expect(field.getByRole('slider')).toHaveCount(3);
+  await saved(page);
+  const { document, section: second } = await section(page, id, 1);
+  const [treatment] = document.parts[document.partOrder[0]!]!.treatments!;
+  expect(second.placings[0]).toMatchObject({ treatmentId: treatment!.id });
+
+  await page.getByRole('button', { name: 'play the running order' }).click();
+  const { startTicks } = orderLayout(document).sections[1]!;
+  const toSecond = Math.round((startTicks / 960) * (60 / songValues(document).tempoBpm) * ENGINE_RATE);
+  const frames = toSecond + 2 * ENGINE_RATE;
+  const heardNow = async () => {
+    const [heard] = await listen(page, frames);
+    await page.getByTestId('play').click();
+    await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
+    return heard!;
+  };
+  const off = (heard: Float32Array, wanted: Float32Array) => peakOf(heard.map((sample, i) => sample - wanted[i]!));
+  const assets = await loadAssets(page, document);
+  const wanted = expectedSound(document, assets, frames, { followsOrder: true })[0]!;
+  const heard = await heardNow();
+  expect(off(heard, wanted)).toBeLessThan(1e-4);
+  // The first section sounds as the part does by itself, 18 dB lower.
+  const loudest = (from: number, to: number) => peakOf(heard.subarray(from, to));
+  expect(loudest(toSecond, toSecond + ENGINE_RATE / 2)).toBeGreaterThan(4 * loudest(0, ENGINE_RATE / 2));
+
+  await page.keyboard.press('Control+z');
+  await expect(field.getByRole('slider')).toHaveCount(2);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(field.getByRole('slider')).toHaveCount(3);
+  await saved(page);
+  await page.reload();
+  await saved(page);
+  const again = (await section(page, id, 1)).document;
+  expect(again).toEqual(document);
+  expect(trouble).toEqual([]);
+});

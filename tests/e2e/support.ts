@@ -18,11 +18,11 @@ interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
   timeAt(milliseconds: number): number | null;
-  status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks' | 'previewing' | 'previewFrame'>;
+  status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks' | 'positionTicks' | 'previewing' | 'previewFrame'>;
 }
 declare global {
   interface Window {
-    yappa: { engine: EngineInPage };
+    yappa: { engine: EngineInPage; callsOnTheWay(): number };
   }
 }
 
@@ -208,8 +208,25 @@ export async function dropFiles(page: Page, files: string[]): Promise<void> {
   await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
 }
 
+/** Nothing waits to be saved, nor for the answer of a worker that would change something. */
 export async function saved(page: Page): Promise<void> {
-  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  const state = page.getByTestId('save-state');
+  await expect(state).toHaveText('saved');
+  const isQuiet = () =>
+    state.evaluate(async (element) => {
+      // What was just pressed is dealt with by the next frames; pages behind others draw none.
+      const nextFrame = () =>
+        new Promise((resolve) => {
+          setTimeout(resolve, 100);
+          requestAnimationFrame(() => setTimeout(resolve));
+        });
+      for (let frame = 0; frame < 2; frame++) {
+        if (window.yappa.callsOnTheWay() > 0 || element.textContent.trim() !== 'saved') return false;
+        await nextFrame();
+      }
+      return true;
+    });
+  await expect.poll(isQuiet, { intervals: [20, 50, 100] }).toBe(true);
 }
 
 export async function loadDocument(page: Page, id: string): Promise<ProjectDocument> {
@@ -321,6 +338,18 @@ export async function heardAsSaved(page: Page, id: string, frames = ENGINE_RATE)
   const [wanted] = expectedSound(document, await loadAssets(page, document), frames);
   expect(peakOf(left!.map((sample, i) => sample - wanted![i]!))).toBeLessThan(1e-4);
   return left!;
+}
+
+/** Waits until the song, in bars of 4/4, is early in one: what is asked for then waits long enough to be seen. */
+export async function earlyInBar(page: Page): Promise<void> {
+  await page.waitForFunction(
+    () => {
+      const { playing, positionTicks } = window.yappa.engine.status;
+      return playing && positionTicks > 0 && positionTicks % 3840 < 700;
+    },
+    undefined,
+    { polling: 5 },
+  );
 }
 
 /** Waits until the engine has played on for so long: on a busy machine its time goes slower than the clock on the wall. */

@@ -5,6 +5,7 @@ import { zoneValues } from '#core/queries/values.ts';
 import { test } from './one-window.ts';
 import {
   choose,
+  earlyInBar,
   ENGINE_RATE,
   firstPart,
   fromMenu,
@@ -48,6 +49,7 @@ test('how a part sounds is kept, put on at the next bar while it plays, and hear
   const id = await withTwo(page);
   const dark = await firstPart(page, id);
   await page.getByTestId('play').click();
+  await earlyInBar(page);
   await put(page, 'treatment 1').click();
   await expect(page.locator('.treatments')).toContainText('next bar');
   await expect(page.locator('.treatments')).not.toContainText('next bar');

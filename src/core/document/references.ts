@@ -76,7 +76,7 @@ function ownerOfModulator({ kind, ownerId }: Modulator): { tables: readonly Tabl
   if (kind === 'macro') return { tables: [], id: null };
   if (kind !== 'lane') return { tables: ['zones', 'parts'], id: ownerId };
   const homeOf = cutIdOfHome(ownerId);
-  return homeOf === null ? inTable('patterns', ownerId) : inTable('cuts', homeOf);
+  return homeOf === null ? { tables: ['patterns', 'sections'], id: ownerId } : inTable('cuts', homeOf);
 }
 
 function toMain(channel: ProjectDocument['channels'][string]): ProjectDocument['channels'][string] {
@@ -91,7 +91,7 @@ export function withoutDangling(document: ProjectDocument): ProjectDocument {
   let current = document;
   for (let isChanged = true; isChanged;) {
     const before = current;
-    current = withPatternsPlaced(withSoundDoubles(withoutUnplayed(current)));
+    current = withTreatmentsPlaced(withPatternsPlaced(withSoundDoubles(withoutUnplayed(current))));
     for (const one of REFERENCES) current = followed(current, one);
     isChanged = current !== before;
   }
@@ -170,6 +170,21 @@ function withPatternsPlaced(document: ProjectDocument): ProjectDocument {
       return homeOf === null ? Object.hasOwn(patterns, patternId) : Object.hasOwn(cuts, homeOf);
     });
     if (placings.length === section.placings.length) continue;
+    sections = { ...sections, [section.id]: { ...section, placings } };
+  }
+  return sections === document.sections ? document : { ...document, sections };
+}
+
+/** What is placed with a treatment that is gone sounds as its part does by itself. */
+export function withTreatmentsPlaced(document: ProjectDocument): ProjectDocument {
+  let { sections } = document;
+  for (const section of Object.values(document.sections)) {
+    const placings = section.placings.map((one) => {
+      const { treatmentId, ...plain } = one;
+      const isThere = document.parts[one.partId]?.treatments?.some(({ id }) => id === treatmentId);
+      return treatmentId === undefined || isThere ? one : plain;
+    });
+    if (placings.every((one, place) => one === section.placings[place])) continue;
     sections = { ...sections, [section.id]: { ...section, placings } };
   }
   return sections === document.sections ? document : { ...document, sections };

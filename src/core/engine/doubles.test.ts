@@ -174,7 +174,7 @@ describe('a double', () => {
     const whole = heard(doubled({ blend: 1, follow: 0 }));
     expect(firstDifference(heard({ ...made, document: turned }), whole)).toBe(-1);
     const laned = unwrap(
-      addLane(put, { patternId: homeId(made.cutId), target, paramId: 'blend', points: [{ at: 0, value: 1 }] }, env),
+      addLane(put, { overId: homeId(made.cutId), target, paramId: 'blend', points: [{ at: 0, value: 1 }] }, env),
     );
     expect(firstDifference(heard({ ...made, document: laned }), whole)).toBe(-1);
     // Gone with its double.

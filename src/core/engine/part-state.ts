@@ -7,7 +7,7 @@ import { PartControls } from './control/controls.ts';
 import { PartHit } from './control/part-hit.ts';
 import type { ChannelState } from './mix/channel.ts';
 import type { NoteWay } from './helpers/note-way.ts';
-import type { PartFragment } from './plan/fragments.ts';
+import type { Look, PartFragment } from './plan/fragments.ts';
 import type { OrderFragment } from './plan/order-fragment.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import { OrderWalk } from './sequence/order-walk.ts';
@@ -51,6 +51,9 @@ export class PartState {
   heldPatternId: string | null = null;
   /** Where it is in the running order that is played; null while none is. */
   walk: OrderWalk | null = null;
+  /** How it may sound along the running order, by treatments, and how it does. */
+  looks: readonly Look[] = [];
+  look: Look | null = null;
   private readonly ownWalk = new OrderWalk();
   /** Another pattern has just taken over: what of it has begun already is taken up in its middle. */
   isTakenOver = false;
@@ -136,6 +139,12 @@ export class PartState {
   follow(order: OrderFragment | null, ticks: number): void {
     this.walk = order ? this.ownWalk : null;
     if (order) this.ownWalk.seek(order, this.fragment.id, ticks);
+  }
+
+  /** How the running order lets it sound now; null for as it does by itself. */
+  get wantedLook(): Look | null {
+    const wanted = this.walk?.treatmentId ?? '';
+    return wanted === '' ? null : (this.looks.find(({ treatmentId }) => treatmentId === wanted) ?? null);
   }
 
   /** The song has stopped. */

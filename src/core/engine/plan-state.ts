@@ -4,13 +4,14 @@ import type { OwnerValues } from './control/owner-values.ts';
 import { ModulatorTable } from './control/modulator-table.ts';
 import type { NoteWay } from './helpers/note-way.ts';
 import type { MixGraph } from './mix/graph.ts';
-import type { OrderFragment } from './plan/order-fragment.ts';
+import { OrderFollower, OVER_ORDER } from './order-follower.ts';
 import { PART, PartState } from './part-state.ts';
 import {
   emptyPatch,
   eventColumns,
   splicePattern,
   type FragmentKind,
+  type LookPatch,
   type PatternFragment,
   type PlanPatch,
   type PlanSource,
@@ -42,6 +43,7 @@ export class PlanState {
   readonly patterns = new Map<string, PatternFragment>();
   readonly doubles: DoubleTable;
   readonly modulators: ModulatorTable;
+  readonly order: OrderFollower;
   /** Parts in their order, and those that are gone and still fade. */
   ordered: PartState[] = [];
   /** Makes the way to the keys of a part; set by who plays them. */
@@ -56,6 +58,7 @@ export class PlanState {
   ) {
     this.modulators = new ModulatorTable(song.sampleRate);
     this.doubles = new DoubleTable(song.sampleRate);
+    this.order = new OrderFollower(this, song, voices);
   }
 
   /**
@@ -67,8 +70,10 @@ export class PlanState {
     const { values, clock, frame } = this.song;
     const songTicks = clock.ticksAt(frame);
     const wasTempo = clock.tempoBpm;
+    // What is put on lies over what comes, and is put over it again.
+    if (patch.looks) this.order.takeOffLooks();
     if (patch.song) values.set(patch.song);
-    if (patch.order !== undefined) this.takeOrder(patch.order);
+    if (patch.order !== undefined) this.order.take(patch.order);
     this.takeSongValues(patch.values);
     this.followSong();
     const gone = this.goneBy(patch);
@@ -84,6 +89,7 @@ export class PlanState {
     }
     this.doubles.lead((id) => this.mix.get(id));
     this.takeModulators(patch, gone.modulators);
+    if (patch.looks) this.order.takeLooks(patch.looks);
     // Their channels are mixed until what is left has faded.
     for (const id of gone.channels) this.leavingChannels.add(id);
     this.choosePatterns();
@@ -134,7 +140,7 @@ export class PlanState {
   private followSong(): void {
     const { song, voices } = this;
     // What rings out after its end keeps the tempo of the order, until somebody says another.
-    if (song.followsOrder && !song.playing) this.leaveOrder();
+    if (song.followsOrder && !song.playing) this.order.leave();
     if (song.follow()) {
       voices.setTempo(song.clock.tempoBpm);
       for (const part of this.ordered) {
@@ -147,68 +153,15 @@ export class PlanState {
     for (const part of this.ordered) this.followTiming(part);
   }
 
-  private takeOrder(order: OrderFragment | null): void {
-    const { song } = this;
-    song.takeOrder(order);
-    if (song.playing) this.followOrder(song.clock.ticksAt(song.frame));
-    this.followOrderTempo();
-  }
-
-  /** Each part finds its place in the running order that is played, or follows none. */
-  followOrder(ticks: number): void {
-    for (const part of this.ordered) this.findTurn(part, ticks);
-  }
-
-  /** The running order is played no longer: keys are heard in the tempo of the song. */
-  leaveOrder(): void {
-    if (!this.song.followsOrder) return;
-    this.song.leaveOrder();
-    this.followOrder(0);
-    this.followOrderTempo();
-  }
-
-  private findTurn(part: PartState, ticks: number): void {
-    part.follow(this.song.playedOrder, ticks);
-    const { frame, clock } = this.song;
-    part.cursor.anchorTicks = part.walk && !part.keepsOwnTempo ? part.walk.startTicks : 0;
-    // What keeps its own tempo counts from where it begins.
-    if (part.walk) part.locateAfter(frame, Math.max(0, frame - clock.frameAt(part.walk.startTicks)));
-  }
-
-  /** What a part plays next in the running order begins here. */
-  takeTurn(part: PartState): void {
-    const { walk, cursor } = part;
-    const before = cursor.pattern;
-    const endTicks = walk!.nextTicks;
-    if (!walk!.advance()) return;
-    const wanted = this.wantedPattern(part);
-    const gone = endTicks - cursor.anchorTicks;
-    const goesOn = wanted === before && before !== REST && !part.keepsOwnTempo && gone % before!.lengthTicks === 0;
-    if (goesOn || (wanted === REST && before === REST)) return;
-    if (before !== REST && !part.ringsOver) this.voices.stopPattern(part);
-    const { frame, clock } = this.song;
-    cursor.anchorTicks = part.keepsOwnTempo ? 0 : walk!.startTicks;
-    part.locateAfter(frame, 0);
-    cursor.choose(wanted, null);
-    part.bindPattern();
-    part.player.joinSerial = 0;
-    cursor.seek(part.keepsOwnTempo ? 0 : clock.ticksRoundingTo(frame));
-    this.lookAtLanes(part);
-  }
-
-  /** Parts play in the tempo that the running order has come to. */
-  followOrderTempo(): void {
-    const { song, voices } = this;
-    const tempoBpm = song.followsOrder ? song.clock.tempoBpm : 0;
-    voices.setTempo(song.clock.tempoBpm);
-    for (const part of this.ordered) {
-      part.player.joinSerial = 0;
-      if (part.keepsOwnTempo) continue;
-      voices.retime(part, song.clock);
-      for (const zone of part.zones.values()) {
-        if (zone.followTempo(tempoBpm)) voices.retarget(zone, song.frame, song.clock.tempoBpm);
-      }
-    }
+  /** What is heard of a part in another way to sound. */
+  takeLook(part: PartState, { values, channels, modulators, zones }: LookPatch): void {
+    if (channels.length > 0) this.mix.update(channels, []);
+    this.takeValues(values);
+    // It is heard from here on, whatever line a hand's transposition would wait for.
+    if (part.changeTicks !== Infinity) this.applyTransposition(part);
+    const patch = { ...emptyPatch(), channels: [...channels], modulators: [...modulators], zones: [...zones] };
+    this.takeZones(patch, [], true, null);
+    this.takeModulators(patch, []);
   }
 
   /** Ids of what a patch takes away, by kind. */
@@ -322,7 +275,8 @@ export class PlanState {
         if (kind === 'helper') return this.helperOwner(id);
         return kind === 'double' ? this.doubles.ownerOf(id) : this.mix.ownerOf(kind, id);
       },
-      (patternId) => this.patterns.get(patternId)?.partId,
+      // Those of no pattern lie over a section.
+      (ownerId) => this.patterns.get(ownerId)?.partId ?? OVER_ORDER,
     );
   }
 
@@ -402,6 +356,10 @@ export class PlanState {
   private followTiming(part: PartState): void {
     const swingPercent = this.song.values[SONG.swingPercent]!;
     part.cursor.setTiming(part.timing(swingPercent, plainTiming()), part.values[PART.startOffsetTicks]!);
+  }
+
+  isRest(pattern: PatternFragment | null): boolean {
+    return pattern === REST;
   }
 
   /** What a part is to play: what a key holds, or else what is chosen. */

@@ -147,8 +147,8 @@ export class Renderer {
     this.song.endTicks = Math.min(endTicks, this.song.playedOrder?.lengthTicks ?? Infinity);
     this.song.run(true);
     this.voices.forgetTicks();
-    this.plan.followOrder(fromTicks);
-    this.plan.followOrderTempo();
+    this.plan.order.follow(fromTicks);
+    this.plan.order.followTempo();
     for (const part of this.plan.ordered) {
       // What waited for a line is heard from the start.
       if (part.waiting.atTicks !== Infinity) this.plan.applyWaiting(part);
@@ -172,6 +172,7 @@ export class Renderer {
     const { beside } = modulators;
     beside.arrive();
     for (const part of ordered) this.plan.lookAtLanes(part);
+    this.plan.order.lookAtLanes();
     beside.step(this.frame, this.song.clock, this.sampleRate, parts);
   }
 
@@ -186,7 +187,7 @@ export class Renderer {
     this.song.run(false);
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
-    this.plan.leaveOrder();
+    this.plan.order.leave();
     this.keys.releaseEvents();
     for (const part of this.plan.ordered) {
       part.player.joinSerial = 0;
@@ -377,7 +378,10 @@ export class Renderer {
     if (framesToNext < CONTROL_FRAMES) return framesToNext;
     modulators.step();
     // While the song runs they are looked at before anything is started: see Sequencer.
-    if (!this.playing) for (let p = 0; p < ordered.length; p++) this.plan.lookAtLanes(ordered[p]!);
+    if (!this.playing) {
+      for (let p = 0; p < ordered.length; p++) this.plan.lookAtLanes(ordered[p]!);
+      this.plan.order.lookAtLanes();
+    }
     if (modulators.beside.step(frame, clock, sampleRate, parts)) modulators.isOnItsWay = true;
     return framesToNext;
   }

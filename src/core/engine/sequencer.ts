@@ -57,7 +57,7 @@ export class Sequencer {
     song.locate(ticks, song.followsOrder);
     song.run(true);
     voices.forgetTicks();
-    plan.followOrder(ticks);
+    plan.order.follow(ticks);
     for (const part of plan.ordered) {
       if (!part.walk) part.locate(song.frame, ticks);
       part.cursor.choose(plan.wantedPattern(part), null);
@@ -65,7 +65,7 @@ export class Sequencer {
       part.player.joinSerial = 0;
       part.bindPattern();
     }
-    plan.followOrderTempo();
+    plan.order.followTempo();
     this.seek(true);
   }
 
@@ -83,6 +83,8 @@ export class Sequencer {
     this.followTempo();
     const { frame, gridFrame } = this.song;
     const isStep = framesToLook(frame, gridFrame) === CONTROL_FRAMES;
+    const { order } = this.plan;
+    if (isStep || order.nextSectionFrame <= frame) order.lookAtLanes();
     for (let index = 0; index < this.plan.ordered.length; index++) {
       const part = this.plan.ordered[index]!;
       const { cursor } = part;
@@ -95,7 +97,7 @@ export class Sequencer {
       }
       const { walk } = part;
       while (walk && walk.nextTicks !== Infinity && this.song.clock.frameAt(walk.nextTicks) <= this.song.frame) {
-        this.plan.takeTurn(part);
+        this.plan.order.takeTurn(part);
       }
       if (cursor.changeAt(this.song.frame, clock)) {
         part.bindPattern();
@@ -113,7 +115,7 @@ export class Sequencer {
     const { song } = this;
     if (!song.followsOrder) return;
     if (song.frame < this.nextTempoFrame && framesToLook(song.frame, song.gridFrame) !== CONTROL_FRAMES) return;
-    if (song.clock.followMap(song.frame)) this.plan.followOrderTempo();
+    if (song.clock.followMap(song.frame)) this.plan.order.followTempo();
     this.nextTempoFrame = song.nextTempoFrame;
   }
 
@@ -135,7 +137,8 @@ export class Sequencer {
 
   /** Frames until something is due, 1 at least. */
   framesToNext(): number {
-    let next = Math.min(this.song.clock.frameAt(this.beats.nextTicks), this.nextTempoFrame);
+    const { nextSectionFrame } = this.plan.order;
+    let next = Math.min(this.song.clock.frameAt(this.beats.nextTicks), this.nextTempoFrame, nextSectionFrame);
     if (this.song.endTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(this.song.endTicks));
     for (let index = 0; index < this.plan.ordered.length; index++) {
       const part = this.plan.ordered[index]!;

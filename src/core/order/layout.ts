@@ -100,6 +100,8 @@ export function sectionAt({ sections }: LaidOrder, ticks: number): LaidSection |
 export interface Turn {
   startTicks: number;
   patternId: string;
+  /** How it sounds meanwhile; '' for as it does by itself. */
+  treatmentId: string;
 }
 
 /**
@@ -127,10 +129,10 @@ export function turnsOf(
     const winner = ranked.findLast(
       (one) => one.startTicks <= startTicks && one.startTicks + one.lengthTicks > startTicks,
     );
-    const patternId = winner && !winner.muted ? winner.patternId : '';
-    const by = winner && !winner.muted ? winner.id : '';
+    const heard = winner && !winner.muted ? winner : null;
+    const by = heard?.id ?? '';
     if (turns.at(-1)?.by === by) continue;
-    turns.push({ startTicks, patternId, by });
+    turns.push({ startTicks, patternId: heard?.patternId ?? '', treatmentId: heard?.treatmentId ?? '', by });
   }
-  return turns.map(({ startTicks, patternId }) => ({ startTicks, patternId }));
+  return turns.map(({ by: _, ...turn }) => turn);
 }

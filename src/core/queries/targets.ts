@@ -45,6 +45,31 @@ export function movableOfPart(document: ProjectDocument, part: Part, by: 'macro'
   ];
 }
 
+/** All that a lane over a section may move: of every part, of the mix and the buses, dials. */
+export function movableInOrder(document: ProjectDocument): Movable[] {
+  const taken = new Set<string>();
+  const ofParts = document.partOrder.flatMap((partId) => {
+    const part = document.parts[partId]!;
+    return movableOfPart(document, part, 'macro')
+      .filter(({ target }) => target.kind !== 'channel' || target.id === part.channelId)
+      .map((one) => ({ ...one, words: `${part.name}: ${one.words}`, group: `${part.name}, ${one.group}` }));
+  });
+  const partChannels = new Set(Object.values(document.parts).map(({ channelId }) => channelId));
+  const others = Object.values(document.channels).filter(({ id }) => !partChannels.has(id));
+  const ofOthers = others.flatMap(({ id }) => {
+    const name = nameOfChannel(document, id);
+    return heardThrough(document, id)
+      .filter(({ target }) => target.kind !== 'channel' || target.id === id)
+      .map((one) => ({ ...one, words: `${name}: ${one.words}`, group: `${name}, ${one.group}` }));
+  });
+  const dialIds = new Set(macrosOf(document).map(({ id }) => id));
+  const isDial = ({ target }: Movable) => target.kind === 'modulator' && dialIds.has(target.id!);
+  return [...dials(document), ...[...ofParts, ...ofOthers].filter((one) => !isDial(one))].filter((one) => {
+    const name = `${one.target.kind} ${one.target.id} ${one.paramId}`;
+    return !taken.has(name) && taken.add(name);
+  });
+}
+
 function helpersMoved(document: ProjectDocument, part: Part): Movable[] {
   return part.helperOrder.flatMap((id) => recordMoved(document, 'helper', id, nameOfHelper(document, id)));
 }
@@ -83,6 +108,20 @@ export function movedBy(document: ProjectDocument, { target, paramId }: Route): 
   if (!rowsOfTarget(document, target)) return null;
   const name = nameOfTarget(document, target.kind, target.id);
   return recordMoved(document, target.kind, target.id, name).find((one) => one.paramId === paramId) ?? null;
+}
+
+/** Which part or bus something that is moved belongs to, in words; empty where its own name says it, or for a dial. */
+export function nameOfWhole(document: ProjectDocument, { kind, id }: RouteTarget): string {
+  const { channels, parts, helpers, modulators, sends } = document;
+  if (id === null) return '';
+  if (kind === 'helper') return parts[helpers[id]!.partId]!.name;
+  if (kind === 'double') return findDouble(document, id)?.part.name ?? '';
+  if (kind === 'modulator') return parts[modulators[id]!.ownerId]?.name ?? '';
+  const channel =
+    kind === 'send'
+      ? channels[sends[id]!.fromChannelId]
+      : Object.values(channels).find(({ effectOrder }) => kind === 'effect' && effectOrder.includes(id));
+  return channel ? nameOfChannel(document, channel.id) : '';
 }
 
 /** A modulator by its kind, with a number where its owner has several of it. */

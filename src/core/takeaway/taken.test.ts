@@ -88,7 +88,7 @@ describe('a MIDI file', () => {
     const { channelId } = document.parts[partId]!;
     const rising = [lanePoint(0, 0), lanePoint(3840, 1)];
     const target = { kind: 'channel' as const, id: channelId };
-    const laid = unwrap(addLane(document, { patternId: home, target, paramId: 'gainDb', points: rising }, env));
+    const laid = unwrap(addLane(document, { overId: home, target, paramId: 'gainDb', points: rising }, env));
     const found = eventsOf(laid, { withLanes: true }).flatMap((event) =>
       event.type === 'controller' ? [{ number: event.controllerType, value: event.value, at: event.at }] : [],
     );

@@ -86,7 +86,8 @@ export class EngineHost {
    * @param waitsOf how this part sounds is heard from where another pattern would take over
    */
   sendPatch(patch: PlanPatch, compiler: PlanCompiler, waitsOf?: string): void {
-    for (const id of patch.zones.flatMap(soundIdsOf)) {
+    const looks = (patch.looks ?? []).flatMap((one) => one.looks).flatMap(({ on, off }) => [...on.zones, ...off.zones]);
+    for (const id of [...patch.zones, ...looks].flatMap(soundIdsOf)) {
       const source = compiler.sources.get(id);
       if (source) this.addSource(source);
     }

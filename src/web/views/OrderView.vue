@@ -19,6 +19,7 @@ import OrderSheet from '../components/order/OrderSheet.vue';
 import PatternTray from '../components/order/PatternTray.vue';
 import PlacingCard from '../components/order/PlacingCard.vue';
 import SectionCard from '../components/order/SectionCard.vue';
+import SectionLanes from '../components/order/SectionLanes.vue';
 import OrderBus from '../components/order/OrderBus.vue';
 import OrderPart from '../components/order/OrderPart.vue';
 import { useProject } from '../stores/document/project.ts';
@@ -111,6 +112,7 @@ const facts = computed(() => {
         <v-btn @click="order.add(false)">begin with four empty bars</v-btn>
       </div>
       <OrderSheet v-else />
+      <SectionLanes v-if="order.section" :shown="order.section" />
       <PatternTray v-if="session.part && order.shown.length > 0" />
     </template>
     <div v-else class="parts sheet">

@@ -33,6 +33,11 @@ interface Pending {
   onProgress?: (share: number, early?: unknown) => void;
 }
 
+let callsWaiting = 0;
+
+/** How many calls into any worker wait for their answer. */
+export const callsOnTheWay = (): number => callsWaiting;
+
 /** The page's side of a worker. */
 export class WorkerClient<Request> {
   private readonly worker: Worker;
@@ -44,7 +49,7 @@ export class WorkerClient<Request> {
     worker.onmessage = (event: MessageEvent<FromWorker>) => this.receive(event.data);
     worker.onerror = (event) => {
       for (const { reject } of this.pending.values()) reject(new Error(event.message || 'a worker has failed'));
-      this.pending.clear();
+      this.forgetAll();
     };
   }
 
@@ -56,6 +61,7 @@ export class WorkerClient<Request> {
         reject(new AppError('cancelled', 'given up before it began'));
         return;
       }
+      callsWaiting += 1;
       this.pending.set(id, { resolve: resolve as (value: unknown) => void, reject, onProgress });
       this.worker.postMessage({ id, request } satisfies ToWorker<Request>, transfer);
       signal?.addEventListener('abort', () =>
@@ -67,6 +73,12 @@ export class WorkerClient<Request> {
   /** Ends the worker; calls that wait are left without an answer. */
   close(): void {
     this.worker.terminate();
+    this.forgetAll();
+  }
+
+  private forgetAll(): void {
+    callsWaiting -= this.pending.size;
+    this.pending.clear();
   }
 
   private receive(message: FromWorker): void {
@@ -77,6 +89,7 @@ export class WorkerClient<Request> {
       return;
     }
     this.pending.delete(message.id);
+    callsWaiting -= 1;
     if ('result' in message) waiting.resolve(message.result);
     else {
       waiting.reject(restoreError(message.error));

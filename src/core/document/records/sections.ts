@@ -18,6 +18,8 @@ export const placing = z.strictObject({
   muted: z.boolean(),
   /** Only in the last round of the section, in place of what else the part would play then. */
   isFill: z.boolean(),
+  /** How the part sounds meanwhile: one of its treatments; left out: as it does by itself. */
+  treatmentId: z.optional(id),
 });
 export type Placing = z.infer<typeof placing>;
 

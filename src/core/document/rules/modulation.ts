@@ -26,8 +26,12 @@ export function brokenModulationRule(document: ProjectDocument): string | null {
 
 function hasOwner(document: ProjectDocument, { kind, ownerId }: Modulator): boolean {
   if (kind === 'macro') return ownerId === SONG_OWNER;
-  if (kind === 'lane') return partIdOfPattern(document, ownerId) !== null;
+  if (kind === 'lane') return isOverSection(document, ownerId) || partIdOfPattern(document, ownerId) !== null;
   return Boolean(ownRecord(document.zones, ownerId) ?? ownRecord(document.parts, ownerId));
+}
+
+function isOverSection({ sections }: ProjectDocument, ownerId: string): boolean {
+  return ownRecord(sections, ownerId) !== undefined;
 }
 
 /** Why a modulator cannot move a setting, in words; null when it can. */
@@ -44,7 +48,7 @@ export function problemOfTarget(
   return problemOfReach(document, modulator, target);
 }
 
-/** What a macro reaches is all of the song; a lane, what its part has and is heard through; others, their own sounds. */
+/** What a macro, or a lane over a section, reaches is all of the song; a lane over a pattern, what its part has and is heard through; others, their own sounds. */
 function problemOfReach(
   document: ProjectDocument,
   { kind: by, ownerId }: Modulator,
@@ -55,6 +59,8 @@ function problemOfReach(
   const moved = movedId ? ownRecord(modulators, movedId) : undefined;
   if (moved?.kind === 'lane') return 'a lane is drawn, and not moved';
   if (by === 'macro') return id === null ? 'a dial has no sounds of its own' : null;
+  if (by === 'lane' && isOverSection(document, ownerId))
+    return id === null ? 'a section has no sounds of its own' : null;
   const partId = by === 'lane' ? partIdOfPattern(document, ownerId) : ownerId;
   if (kind === 'zone' || kind === 'sounds') {
     if (id === null) return null;

@@ -10,13 +10,16 @@ export function brokenOrderRule({ sections, sectionOrder }: ProjectDocument): st
 
 export function brokenSectionRule(document: ProjectDocument, { id, placings }: Section): string | null {
   const ids = new Set<string>();
-  for (const { id: placingId, partId, patternId } of placings) {
+  for (const { id: placingId, partId, patternId, treatmentId } of placings) {
     if (ids.has(placingId)) return `section ${id} has two placings of one id`;
     ids.add(placingId);
     const homeOf = cutIdOfHome(patternId);
     const owner =
       homeOf === null ? ownRecord(document.patterns, patternId)?.partId : ownRecord(document.cuts, homeOf)?.partId;
     if (owner === undefined || owner !== partId) return `section ${id} places the unknown pattern ${patternId}`;
+    const treatments = ownRecord(document.parts, partId)?.treatments ?? [];
+    if (treatmentId !== undefined && !treatments.some((one) => one.id === treatmentId))
+      return `section ${id} places a pattern with the unknown treatment ${treatmentId}`;
   }
   return null;
 }

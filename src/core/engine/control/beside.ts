@@ -58,16 +58,18 @@ export class Beside {
   }
 
   /**
-   * Looks where the lanes of a part are.
-   * @param ticks since the first round of what it plays began; NaN: where they were
+   * Looks where the lanes of a part are, or those over sections.
+   * @param overId the pattern, or the section, that is played
+   * @param ticks since its first round began; NaN: where they were
+   * @param overTicks its length
    */
-  lookAtLanes(partId: string, patternId: string, ticks: number, patternTicks: number): void {
+  lookAtLanes(partId: string, overId: string, ticks: number, overTicks: number): void {
     const lanes = this.lanesOfPart.get(partId);
     if (!lanes) return;
     for (let l = 0; l < lanes.length; l++) {
       const { lane, owner, routes, fragment } = lanes[l]!;
-      const isOn = fragment.ownerId === patternId && owner.now[LANE_ON] !== 0;
-      lane!.look(ticks, patternTicks, isOn);
+      const isOn = fragment.ownerId === overId && owner.now[LANE_ON] !== 0;
+      lane!.look(ticks, overTicks, isOn);
       for (let r = 0; r < routes.length; r++) {
         routes[r]!.give(isOn ? lane!.value : null, lane!.jumpedBy, lane!.isAnew);
       }

@@ -59,7 +59,7 @@ class Moved {
   }
   /** A lane on the part's level, between -24 and 0 dB. @returns its id */
   lane(points: readonly LanePoint[], patternId = this.homeId, target = this.channel, paramId = 'gainDb'): string {
-    this.document = unwrap(addLane(this.document, { patternId, target, paramId }, this.env));
+    this.document = unwrap(addLane(this.document, { overId: patternId, target, paramId }, this.env));
     const { id } = lanesOver(this.document, patternId).at(-1)!;
     this.document = unwrap(drawLane(this.document, { laneId: id, points }, this.env));
     return id;
@@ -217,7 +217,7 @@ describe('a lane', () => {
     part.document = unwrap(copyLane(part.document, { laneId, target: part.channel, paramId: 'pan' }, part.env));
     const [, copy] = lanesOver(part.document, part.homeId);
     expect(copy).toMatchObject({ lengthTicks: 960, points: LINE });
-    expect(addLane(part.document, { patternId: part.homeId, target: part.channel, paramId: 'pan' }, part.env).ok).toBe(
+    expect(addLane(part.document, { overId: part.homeId, target: part.channel, paramId: 'pan' }, part.env).ok).toBe(
       false,
     );
   });

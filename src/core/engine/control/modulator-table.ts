@@ -77,12 +77,9 @@ export class ModulatorTable {
 
   /**
    * Leads what moves something beside sounds to it, and what all sounds share to those.
-   * @param find the owner of a kind and an id @param partOf the part that a pattern is of
+   * @param find the owner of a kind and an id @param partOf the part that a lane is of, by the pattern under it
    */
-  leadBeside(
-    find: (kind: TargetKind, id: string) => OwnerValues | null,
-    partOf: (patternId: string) => string | undefined,
-  ): void {
+  leadBeside(find: (kind: TargetKind, id: string) => OwnerValues | null, partOf: (ownerId: string) => string): void {
     const led = new Set<OwnerValues>();
     for (const { routes } of this.byId.values()) {
       for (const route of routes) {
@@ -103,10 +100,9 @@ export class ModulatorTable {
       if (!list.some(({ routes }) => routes.some(reaches))) continue;
       for (const [place, one] of list.entries()) entries.push({ one, partId, place });
     }
-    const lanes = this.shared.flatMap((one) => {
-      const partId = one.kind === 'lane' ? partOf(one.fragment.ownerId) : undefined;
-      return partId === undefined ? [] : [{ one, partId }];
-    });
+    const lanes = this.shared.flatMap((one) =>
+      one.kind === 'lane' ? [{ one, partId: partOf(one.fragment.ownerId) }] : [],
+    );
     this.beside.take(entries, lanes, led);
     this.giveToSounds(macros, lanes);
   }

@@ -33,25 +33,18 @@ import {
 } from './fragments.ts';
 import { orderLayout } from '../../order/layout.ts';
 import { inOrderTempi } from '../../order/at-tempo.ts';
+import { treatmentsInOrder } from '../../order/treated.ts';
 import { orderFragment, type OrderInputs } from './order-fragment.ts';
 import { doubleInputs, doubleShape, type DoubleInputs } from './double-fragments.ts';
+import { LookCompiler } from './looks.ts';
 import { helperInputs, helperShape, type HelperInputs } from './helper-fragments.ts';
 import { modulatorInputs, modulatorShape } from './modulator-fragments.ts';
+import type { PlanInputs } from './plan-inputs.ts';
 import { PackedValues } from './packed-values.ts';
 import { beginPattern, followPattern, type KnownPattern } from './pattern-columns.ts';
 import { readCut, type ReadCut } from './read-cut.ts';
 import { NO_RENDERINGS, type Renderings } from './renderings.ts';
 import { isSameZone, zoneInputs, zoneShape, type ZoneInputs, type ZoneShape } from './zone-fragments.ts';
-
-/** What is compiled, beside the document. */
-export interface PlanInputs {
-  /** Audio by source id; zones whose audio is missing are silent. */
-  assets: ReadonlyMap<string, AudioData>;
-  /** Stretched slices and tails; where one is missing the slice plays as it is. */
-  renderings?: Renderings;
-  /** Only this part is heard, whatever is muted or soloed. */
-  onlyPartId?: string;
-}
 
 /** Fragments without their values. */
 type Shape<Fragment> = Omit<Fragment, 'values'>;
@@ -97,8 +90,6 @@ const OWNER_OF = {
 export class PlanCompiler {
   /** Fragments that were compiled so far: for tests of what a change costs. */
   compiledCount = 0;
-  /** Samples that the plan plays, by the ids that zones name. */
-  readonly sources = new Map<string, PlanSource>();
   private readonly values = new PackedValues();
   private readonly channels = derive((inputs: ChannelShape) => inputs);
   private readonly modulatorTables = derive(modulatorInputs);
@@ -118,6 +109,16 @@ export class PlanCompiler {
   private readonly orders = derive((inputs: OrderInputs) => orderFragment(inputs));
   private partOrder: readonly string[] | null = null;
   private isFirst = true;
+  private looks: LookCompiler | null = null;
+
+  /**
+   * @param sources samples that the plan plays, by the ids that zones name
+   * @param isBeside it compiles ways to sound for another
+   */
+  constructor(
+    readonly sources = new Map<string, PlanSource>(),
+    private readonly isBeside = false,
+  ) {}
 
   /** What has changed of the plan since the last call; all of it at the first; null when nothing has. */
   update(document: ProjectDocument, inputs: PlanInputs): PlanPatch | null {
@@ -145,6 +146,7 @@ export class PlanCompiler {
     this.forget('modulators', this.modulators.keepOnly(new Set(Object.keys(document.modulators))), patch);
     this.forgetPatterns(patternIds, patch);
     this.forget('channels', this.channels.keepOnly(new Set(Object.keys(document.channels))), patch);
+    if (!this.isBeside) this.compileLooks(document, inputs, patch);
     this.isFirst = false;
     return isEmptyPatch(patch) ? null : patch;
   }
@@ -185,6 +187,15 @@ export class PlanCompiler {
       this.compiledCount++;
     }
     return inOrderTempi(document);
+  }
+
+  /** Ways to sound that the running order puts on; most documents have none. */
+  private compileLooks(document: ProjectDocument, inputs: PlanInputs, patch: PlanPatch): void {
+    if (!this.looks && treatmentsInOrder(document).length === 0) return;
+    this.looks ??= new LookCompiler(new PlanCompiler(this.sources, true));
+    const before = this.looks.latest;
+    const looks = this.looks.update(document, inputs);
+    if (looks !== before) patch.looks = looks;
   }
 
   private compileChannels(document: ProjectDocument, audible: Audible, patch: PlanPatch): void {
@@ -324,7 +335,7 @@ export class PlanCompiler {
 
   /** Ids of the samples that zones name now. */
   usedSourceIds(): Set<string> {
-    return new Set(this.zones.values.flatMap(soundIdsOf));
+    return new Set([...this.zones.values, ...(this.looks?.zones ?? [])].flatMap(soundIdsOf));
   }
 
   private compilePatterns(document: ProjectDocument, part: Part, patch: PlanPatch, seen: Set<string>): void {

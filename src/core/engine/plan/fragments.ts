@@ -280,6 +280,23 @@ export interface PlanPatch {
   values: ValueChange[];
   /** The running order; null: there is none; left out: as it was. */
   order?: OrderFragment | null;
+  /** All that the running order puts on; left out: as it was. */
+  looks?: readonly PartLooks[];
+}
+
+/** What another way to sound is made of. */
+export type LookPatch = Pick<PlanPatch, 'values' | 'channels' | 'modulators' | 'zones'>;
+
+export interface Look {
+  treatmentId: string;
+  /** From how the part sounds by itself to this, and back. */
+  on: LookPatch;
+  off: LookPatch;
+}
+
+export interface PartLooks {
+  partId: string;
+  looks: readonly Look[];
 }
 
 /** A whole plan with the samples it plays: for bouncing, the command line and tests. */
@@ -306,10 +323,9 @@ export function emptyPatch(): PlanPatch {
 }
 
 export function isEmptyPatch(patch: PlanPatch): boolean {
-  const { isWhole, song, partOrder, order, ...lists } = patch;
-  return (
-    !isWhole && !song && !partOrder && order === undefined && Object.values(lists).every((list) => list.length === 0)
-  );
+  const { isWhole, song, partOrder, order, looks, ...lists } = patch;
+  const isNothingElse = order === undefined && looks === undefined;
+  return !isWhole && !song && !partOrder && isNothingElse && Object.values(lists).every((list) => list.length === 0);
 }
 
 /** Columns for so many starts. */

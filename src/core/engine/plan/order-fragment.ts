@@ -4,6 +4,7 @@ import { countedBeats, countedBeatTicks } from '../../units/time.ts';
 import { tempoStretches, type TempoStretch } from '../../order/tempi.ts';
 
 export interface OrderSection {
+  id: string;
   startTicks: number;
   roundTicks: number;
   repeats: number;
@@ -40,6 +41,7 @@ export function orderFragment({ sections, lengthTicks }: OrderInputs): OrderFrag
         return [partId, { each, last }] as const;
       });
       return {
+        id: section.id,
         startTicks,
         roundTicks,
         repeats,

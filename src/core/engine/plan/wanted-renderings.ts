@@ -5,6 +5,7 @@ import { slicesOfCut, type PlacedSlice } from '../../queries/slices.ts';
 import { channelValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { inOrderTempi } from '../../order/at-tempo.ts';
+import { inOrderTreatments } from '../../order/treated.ts';
 import { derive } from '../../units/derive.ts';
 import { readCut, type ReadCut } from './read-cut.ts';
 import { keyRenderingSpec, renderingSpec, zoneSampleSettings, type RenderingSpec } from './renderings.ts';
@@ -54,10 +55,24 @@ export class WantedRenderings {
     ];
   }
 
-  /** Those for the tempi of the running order, cut by cut. */
+  /** Those for the tempi of the running order, and for the treatments that it puts on, cut by cut. */
   private forOrder(document: ProjectDocument): (readonly RenderingSpec[])[] {
+    return [
+      ...this.inTempi(document, Object.keys(document.cuts), ''),
+      ...inOrderTreatments(document).flatMap(({ partId, treatmentId, document: laid }) => {
+        const part = laid.parts[partId]!;
+        return [
+          ...part.cutOrder.map((cutId) => this.ofCut(laid, cutId, ` ${treatmentId}`)),
+          this.forKeys(laid, part, ` ${treatmentId}`),
+          ...this.inTempi(laid, part.cutOrder, ` ${treatmentId}`),
+        ];
+      }),
+    ];
+  }
+
+  private inTempi(document: ProjectDocument, cutIds: readonly string[], more: string): (readonly RenderingSpec[])[] {
     return inOrderTempi(document).flatMap(({ tempoBpm, document: there }) =>
-      Object.keys(document.cuts).map((cutId) => this.ofCut(there, cutId, ` ${tempoBpm}`)),
+      cutIds.map((cutId) => this.ofCut(there, cutId, `${more} ${tempoBpm}`)),
     );
   }
 
@@ -68,9 +83,9 @@ export class WantedRenderings {
     return this.ofCuts.of(cutId + more, { cut: readCut(document, cut), slices: slicesOfCut(document, cutId), placed });
   }
 
-  private forKeys(document: ProjectDocument, part: Part): readonly RenderingSpec[] {
+  private forKeys(document: ProjectDocument, part: Part, more = ''): readonly RenderingSpec[] {
     const cuts = part.cutOrder.map((cutId) => readCut(document, document.cuts[cutId]!));
-    return this.ofKeys.of(part.id, { placed: zonesOfPart(document, part), cuts });
+    return this.ofKeys.of(part.id + more, { placed: zonesOfPart(document, part), cuts });
   }
 
   /**

@@ -4,6 +4,8 @@ import type { OrderFragment } from '../plan/order-fragment.ts';
 export class OrderWalk {
   /** What it plays now; '' for a rest. */
   patternId = '';
+  /** How it sounds meanwhile; '' for as it does by itself. */
+  treatmentId = '';
   /** Where that begins, and what comes next, in ticks of the song. */
   startTicks = 0;
   nextTicks = Infinity;
@@ -59,6 +61,7 @@ export class OrderWalk {
     const roundStart = startTicks + this.round * roundTicks;
     const turns = this.turns();
     this.patternId = turns?.[this.turn]?.patternId ?? '';
+    this.treatmentId = turns?.[this.turn]?.treatmentId ?? '';
     this.startTicks = roundStart + (turns?.[this.turn]?.startTicks ?? 0);
     this.nextTicks = roundStart + (turns?.[this.turn + 1]?.startTicks ?? roundTicks);
   }

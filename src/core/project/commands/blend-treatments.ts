@@ -46,7 +46,7 @@ export const blendTreatments: Command<{
   const half = patternLengthTicks(kept, patternId) / 2;
   const points = [lanePoint(0, 0, { stays: true }), lanePoint(half, 1, { stays: true })];
   const target = { kind: 'modulator', id: dial.id } as const;
-  return addLane(kept, { patternId, target, paramId: 'position', points }, env);
+  return addLane(kept, { overId: patternId, target, paramId: 'position', points }, env);
 };
 
 /** The first treatment knows of the dial; the second is where it leads, and moved no further. */

@@ -1,4 +1,4 @@
-/** Lanes over a pattern: a course that moves one setting. */
+/** Lanes over a pattern or a section: a course that moves one setting. */
 import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { withValues, type NumberRow } from '../../params/row.ts';
 import { MAX_TICKS } from '../../document/limits.ts';
@@ -22,14 +22,18 @@ function rangeAround(row: NumberRow, value: number): { from: number; to: number 
   return low === high ? { from: -1, to: 0 } : { from: low, to: high };
 }
 
-/** Lays a lane over a pattern; it stands where its setting is set, until it is drawn. */
-export const addLane: Command<Setting & { patternId: string; points?: readonly LanePoint[] }> = (
+/**
+ * Lays a lane; it stands where its setting is set, until it is drawn.
+ * @param overId a pattern, or a section
+ */
+export const addLane: Command<Setting & { overId: string; points?: readonly LanePoint[] }> = (
   document,
-  { patternId, target, paramId, points },
+  { overId, target, paramId, points },
   env,
 ) => {
-  if (partIdOfPattern(document, patternId) === null) return refused('this pattern is gone');
-  const isThere = lanesOver(document, patternId).some((lane) => {
+  if (partIdOfPattern(document, overId) === null && !find(document.sections, overId))
+    return refused('what it would lie over is gone');
+  const isThere = lanesOver(document, overId).some((lane) => {
     const known = settingOfLane(document, lane);
     return known?.paramId === paramId && known.target.kind === target.kind && known.target.id === target.id;
   });
@@ -40,7 +44,7 @@ export const addLane: Command<Setting & { patternId: string; points?: readonly L
   const rest = from === to ? 0 : -from / (to - from);
   const lane: Modulator = {
     id: env.newId(),
-    ownerId: patternId,
+    ownerId: overId,
     kind: 'lane',
     values: {},
     points: points ?? [lanePoint(0, rest)],
@@ -66,7 +70,7 @@ export const drawLane: Command<{ laneId: string; points: readonly LanePoint[] }>
   return withLane(document, laneId, (lane) => ({ ...lane, points: soundPoints(points, lengthTicks) }));
 };
 
-/** Lets a lane go round by itself after a length of its own; null: with its pattern. */
+/** Lets a lane go round by itself after a length of its own; null: with what it lies over. */
 export const setLaneLength: Command<{ laneId: string; lengthTicks: number | null }> = (
   document,
   { laneId, lengthTicks },
@@ -84,7 +88,7 @@ export const copyLane: Command<Setting & { laneId: string }> = (document, { lane
   const lane = find(document.modulators, laneId);
   if (lane?.kind !== 'lane') return refused('this lane is gone');
   const before = new Set(Object.keys(document.modulators));
-  const added = addLane(document, { patternId: lane.ownerId, target, paramId, points: lane.points! }, env);
+  const added = addLane(document, { overId: lane.ownerId, target, paramId, points: lane.points! }, env);
   if (!added.ok || lane.lengthTicks === undefined) return added;
   const copyId = Object.keys(added.document.modulators).find((id) => !before.has(id))!;
   return setLaneLength(added.document, { laneId: copyId, lengthTicks: lane.lengthTicks }, env);

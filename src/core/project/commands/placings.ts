@@ -4,6 +4,7 @@ import { cutIdOfHome } from '../../document/home-id.ts';
 import type { Placing, ProjectDocument } from '../../document/schema.ts';
 import { patternLengthTicks } from '../../queries/patterns.ts';
 import { done, find, refused, type Command, type CommandEnv, type CommandResult } from './command.ts';
+import { treatmentOf } from './treatments.ts';
 import { roundTicksOf, withSection } from './sections.ts';
 
 const GONE = 'this pattern is no longer placed there';
@@ -117,14 +118,25 @@ export const splitPlacing: Command<At & { atTicks: number }> = (document, { sect
   return withPlacing(document, sectionId, second, env);
 };
 
-export const changePlacing: Command<At & { muted?: boolean; isFill?: boolean; patternId?: string }> = (
+export interface PlacingChange {
+  muted?: boolean;
+  isFill?: boolean;
+  patternId?: string;
+  /** How the part sounds meanwhile; null: as it does by itself. */
+  treatmentId?: string | null;
+}
+
+export const changePlacing: Command<At & PlacingChange> = (
   document,
-  { sectionId, placingId, ...change },
+  { sectionId, placingId, treatmentId, ...change },
   env,
 ) => {
   const placing = findPlacing(document, { sectionId, placingId });
   if (!placing) return refused(GONE);
-  return withPlacing(document, sectionId, { ...placing, ...change }, env);
+  const { treatmentId: before, ...plain } = placing;
+  const wanted = treatmentId === undefined ? before : treatmentId;
+  if (wanted && !treatmentOf(document.parts[placing.partId], wanted)) return refused('this treatment is gone');
+  return withPlacing(document, sectionId, { ...plain, ...change, ...(wanted ? { treatmentId: wanted } : {}) }, env);
 };
 
 export const removePlacing: Command<At> = (document, { sectionId, placingId }) => {

@@ -1,4 +1,6 @@
 /** Sections of the running order: made, copied, moved, named, given up. */
+import { withoutDangling } from '../../document/references.ts';
+import { lanesOver } from '../../queries/lanes.ts';
 import { LONGEST_ORDER_BEATS, MOST_SECTIONS } from '../../document/limits.ts';
 import type { Placing, ProjectDocument, Section } from '../../document/schema.ts';
 import { orderLayout } from '../../order/layout.ts';
@@ -109,8 +111,28 @@ function copied(section: Section, env: CommandEnv): Section {
 export const copySection: Command<{ sectionId: string }> = (document, { sectionId }, env) => {
   const section = find(document.sections, sectionId);
   if (!section) return refused(GONE);
-  return withSectionAdded(document, copied(section, env), document.sectionOrder.indexOf(sectionId) + 1);
+  const copy = copied(section, env);
+  const added = withSectionAdded(document, copy, document.sectionOrder.indexOf(sectionId) + 1);
+  return added.ok ? done(withLanesCopied(added.document, sectionId, copy.id, env)) : added;
 };
+
+/** The lanes over a section over another one, too. */
+function withLanesCopied(document: ProjectDocument, fromId: string, toId: string, env: CommandEnv): ProjectDocument {
+  const { modulators, routes } = document;
+  const ids = new Map(lanesOver(document, fromId).map(({ id }) => [id, env.newId()]));
+  if (ids.size === 0) return document;
+  const lanes = [...ids].map(([id, newId]) => [newId, { ...modulators[id]!, id: newId, ownerId: toId }] as const);
+  const ways = Object.values(routes).flatMap((route) => {
+    const modulatorId = ids.get(route.modulatorId);
+    const id = env.newId();
+    return modulatorId === undefined ? [] : [[id, { ...route, id, modulatorId }] as const];
+  });
+  return {
+    ...document,
+    modulators: { ...modulators, ...Object.fromEntries(lanes) },
+    routes: { ...routes, ...Object.fromEntries(ways) },
+  };
+}
 
 export const moveSection: Command<{ sectionId: string; by: number }> = (document, { sectionId, by }) => {
   const from = document.sectionOrder.indexOf(sectionId);
@@ -124,7 +146,8 @@ export const moveSection: Command<{ sectionId: string; by: number }> = (document
 export const removeSection: Command<{ sectionId: string }> = (document, { sectionId }) => {
   if (!find(document.sections, sectionId)) return refused('this section is gone already');
   const { [sectionId]: _gone, ...sections } = document.sections;
-  return done({ ...document, sections, sectionOrder: document.sectionOrder.filter((id) => id !== sectionId) });
+  const sectionOrder = document.sectionOrder.filter((id) => id !== sectionId);
+  return done(withoutDangling({ ...document, sections, sectionOrder }));
 };
 
 export const renameSection: Command<{ sectionId: string; name: string }> = (document, { sectionId, name }) => {

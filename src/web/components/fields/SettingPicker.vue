@@ -13,11 +13,16 @@ const emit = defineEmits<{ pick: [setting: Movable] }>();
 const isOpen = ref(false);
 const wanted = ref('');
 
-const groups = computed(() => {
+/** A menu of more would be long in coming, and nobody reads it. */
+const MOST_SHOWN = 120;
+
+const found = computed(() => {
   const sought = wanted.value.trim().toLowerCase();
-  const found = settings.filter((one) => one.words.toLowerCase().includes(sought));
+  return settings.filter((one) => one.words.toLowerCase().includes(sought));
+});
+const groups = computed(() => {
   const byGroup = new Map<string, Movable[]>();
-  for (const one of found) byGroup.set(one.group, [...(byGroup.get(one.group) ?? []), one]);
+  for (const one of found.value.slice(0, MOST_SHOWN)) byGroup.set(one.group, [...(byGroup.get(one.group) ?? []), one]);
   return [...byGroup].map(([group, list]) => ({ group: group || 'its sounds', list }));
 });
 
@@ -56,6 +61,11 @@ function pick(one: Movable): void {
             @click="pick(one)"
           />
         </template>
+        <v-list-item
+          v-if="found.length > MOST_SHOWN"
+          :title="`and ${found.length - MOST_SHOWN} more: type a part of the name`"
+          disabled
+        />
         <v-list-item v-if="groups.length === 0" title="nothing of that name can be moved" disabled />
       </v-list>
     </v-sheet>

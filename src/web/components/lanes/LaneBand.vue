@@ -1,14 +1,14 @@
 <script setup lang="ts">
-/** One lane: what it moves from where to where, and its course over the pattern, to be drawn in. */
+/** One lane: what it moves from where to where, and its course over what it lies over, to be drawn in. */
 import { useElementSize } from '@vueuse/core';
 import { scaleLinear } from 'd3-scale';
 import { computed, useTemplateRef } from 'vue';
 import { laneValue } from '#core/lanes/points.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import type { Lane } from '#core/queries/lanes.ts';
+import { nameOfWhole, type Movable } from '#core/queries/targets.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { useProject } from '../../stores/document/project.ts';
-import { useSession } from '../../stores/document/session.ts';
 import { useLanes } from '../../stores/sound/lanes.ts';
 import { rangeWords, useMovedRanges } from '../../stores/sound/moved-ranges.ts';
 import IconButton from '../shared/IconButton.vue';
@@ -17,9 +17,19 @@ import RangeFields from './RangeFields.vue';
 import { lanePath } from './lane-picture.ts';
 import { useLaneDrawing } from './use-lane-drawing.ts';
 
-const { lane } = defineProps<{ lane: Lane }>();
+const { lane, overTicks, gridTicks, tellsWhose } = defineProps<{
+  lane: Lane;
+  /** Of what it lies over. */
+  overTicks: number;
+  gridTicks: number;
+  /** How long it is by itself, in words. */
+  whole: string;
+  /** What may have a lane like it. */
+  free: readonly Movable[];
+  /** It is told which part or bus its setting is of. */
+  tellsWhose?: boolean;
+}>();
 const project = useProject();
-const session = useSession();
 const lanes = useLanes();
 const { rangeShown } = useMovedRanges();
 const box = useTemplateRef<HTMLElement>('box');
@@ -32,30 +42,32 @@ const MOST_HANDLES = 64;
 const isChosen = computed(() => lanes.chosenId === lane.id);
 const isOn = computed(() => lane.values.isOn !== false);
 const moved = computed(() => lanes.movedOf(lane));
+const whose = computed(() => {
+  const group = moved.value?.moved.group || 'its sounds';
+  const whole = tellsWhose && moved.value ? nameOfWhole(project.document!, moved.value.moved.target) : '';
+  return whole ? `${group} of ${whole}` : group;
+});
 const range = computed(() => (moved.value ? rangeShown(moved.value.route) : null));
 const lengthTicks = computed(() => lanes.lengthOf(lane));
-/** What the field shows: the pattern, or the lane where that is longer. */
-const shownTicks = computed(() => Math.max(session.lengthTicks, lengthTicks.value));
+/** What the field shows: what it lies over, or the lane where that is longer. */
+const shownTicks = computed(() => Math.max(overTicks, lengthTicks.value));
 const width = computed(() => Math.max(60, boxWidth.value));
 const x = computed(() => scaleLinear([0, shownTicks.value], [0, width.value]));
 const y = computed(() => scaleLinear([0, 1], [HEIGHT - MARGIN, MARGIN]));
-const gridTicks = computed(() => session.gridStepTicks ?? TICKS_PER_BEAT / 4);
 const path = computed(() => lanePath(lane.points, lengthTicks.value, { x: x.value, y: y.value }));
 const area = computed(() => {
   const floor = y.value(0);
   return `${path.value}L${x.value(lengthTicks.value)},${floor}L0,${floor}Z`;
 });
-/** Of a lane shorter than its pattern: where it goes round again. */
+/** Of a lane shorter than what it lies over: where it goes round again. */
 const rounds = computed(() => {
   const count = Math.ceil(shownTicks.value / lengthTicks.value - 1e-6);
   return Array.from({ length: Math.min(128, count - 1) }, (_, i) => x.value((i + 1) * lengthTicks.value));
 });
-/** Of one that is longer: where its pattern goes round. */
-const patternEnds = computed(() => {
-  const count = Math.ceil(lengthTicks.value / session.lengthTicks - 1e-6);
-  return Array.from({ length: Math.min(128, Math.max(0, count - 1)) }, (_, i) =>
-    x.value((i + 1) * session.lengthTicks),
-  );
+/** Of one that is longer: where that goes round. */
+const overEnds = computed(() => {
+  const count = Math.ceil(lengthTicks.value / overTicks - 1e-6);
+  return Array.from({ length: Math.min(128, Math.max(0, count - 1)) }, (_, i) => x.value((i + 1) * overTicks));
 });
 const gridLines = computed(() => {
   const beats = Math.floor(shownTicks.value / TICKS_PER_BEAT);
@@ -88,7 +100,7 @@ const drawing = useLaneDrawing({
   xAt: (ticks) => x.value(ticks),
   valueAt: (at) => y.value.invert(at),
   lengthTicks: () => lengthTicks.value,
-  gridTicks: () => gridTicks.value,
+  gridTicks: () => gridTicks,
 });
 
 function toggle(): void {
@@ -109,8 +121,8 @@ function toggle(): void {
         class="small-button"
         @click="toggle"
       />
-      <LaneMenu :lane="lane" class="small-button" />
-      <span class="quiet small one-line whose">{{ moved?.moved.group || 'its sounds' }}</span>
+      <LaneMenu :lane="lane" :grid-ticks="gridTicks" :whole="whole" :free="free" class="small-button" />
+      <span class="quiet small one-line whose">{{ whose }}</span>
       <v-menu v-if="range" :close-on-content-click="false">
         <template #activator="{ props: menu }">
           <v-btn v-bind="menu" variant="text" class="range" data-tip="Bottom and top of the lane">{{
@@ -136,7 +148,7 @@ function toggle(): void {
           <path :d="area" class="under" />
           <path :d="path" class="line" />
         </g>
-        <line v-for="at in patternEnds" :key="`end ${at}`" :x1="at" :x2="at" y1="0" :y2="HEIGHT" class="end" />
+        <line v-for="at in overEnds" :key="`end ${at}`" :x1="at" :x2="at" y1="0" :y2="HEIGHT" class="end" />
         <path :d="area" class="under" />
         <path :d="path" class="line" />
         <rect

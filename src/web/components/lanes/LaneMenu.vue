@@ -4,17 +4,23 @@ import { computed, ref } from 'vue';
 import { LANE_SHAPES, type LaneShape } from '#core/lanes/changes.ts';
 import { NOTE_RATES } from '#core/params/modulators.ts';
 import type { Lane } from '#core/queries/lanes.ts';
+import type { Movable } from '#core/queries/targets.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
-import { useSession } from '../../stores/document/session.ts';
 import { useLanes } from '../../stores/sound/lanes.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import SettingPicker from '../fields/SettingPicker.vue';
 import IconButton from '../shared/IconButton.vue';
 
 defineOptions({ inheritAttrs: false });
-const { lane } = defineProps<{ lane: Lane }>();
+const { lane, whole } = defineProps<{
+  lane: Lane;
+  gridTicks: number;
+  /** How long it is by itself, in words. */
+  whole: string;
+  /** What may have a lane like it. */
+  free: readonly Movable[];
+}>();
 const lanes = useLanes();
-const session = useSession();
 const note = ref('1/4');
 const isOpen = ref(false);
 
@@ -39,26 +45,25 @@ const CHANGES: readonly { change: keyof typeof lanes.change; words: string }[] =
 ];
 const notes = NOTE_RATES.map(({ value, words }) => ({ value, words }));
 const ticksOf = (value: string) => NOTE_RATES.find((one) => one.value === value)!.quarters * TICKS_PER_BEAT;
-const gridTicks = computed(() => session.gridStepTicks ?? TICKS_PER_BEAT / 4);
 
-/** Its own length is a note value; or the pattern's. */
-const AS_PATTERN = 'pattern';
+/** Its own length is a note value; or that of what it lies over. */
+const WHOLE = 'whole';
 const lengths = computed(() => {
   const { lengthTicks } = lane;
   const known = lengthTicks === undefined || notes.some(({ value }) => ticksOf(value) === lengthTicks);
   return [
-    { value: AS_PATTERN, words: 'as the pattern' },
+    { value: WHOLE, words: whole },
     ...notes,
     ...(known ? [] : [{ value: 'own', words: `${(lengthTicks! / TICKS_PER_BEAT).toFixed(2)} beats` }]),
   ];
 });
 const length = computed(() => {
-  if (lane.lengthTicks === undefined) return AS_PATTERN;
+  if (lane.lengthTicks === undefined) return WHOLE;
   return notes.find(({ value }) => ticksOf(value) === lane.lengthTicks)?.value ?? 'own';
 });
 
 function setLength(value: string): void {
-  if (value !== 'own') lanes.setLength(lane, value === AS_PATTERN ? null : ticksOf(value));
+  if (value !== 'own') lanes.setLength(lane, value === WHOLE ? null : ticksOf(value));
 }
 </script>
 
@@ -83,7 +88,7 @@ function setLength(value: string): void {
         <v-btn data-tip="By a step of the grid" @click="lanes.shiftBy(lane, gridTicks)">later</v-btn>
       </div>
       <div class="buttons">
-        <SettingPicker :settings="lanes.free" words="the same for …" @pick="lanes.copyTo(lane, $event)" />
+        <SettingPicker :settings="free" words="the same for …" @pick="lanes.copyTo(lane, $event)" />
         <v-btn @click="lanes.remove(lane)">remove</v-btn>
       </div>
     </v-sheet>

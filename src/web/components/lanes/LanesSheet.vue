@@ -2,20 +2,20 @@
 /** The loop as the part plays it, and the lanes over it: movement drawn, or written by moving a setting while it plays. */
 import { useRafFn } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watchEffect } from 'vue';
-import { countedBeatTicks } from '#core/units/time.ts';
+import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { songValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useLaneWriting, type Writing } from '../../stores/sound/lane-writing.ts';
-import { useLanes, type Pencil } from '../../stores/sound/lanes.ts';
+import { useLanes } from '../../stores/sound/lanes.ts';
 import { useTransport } from '../../stores/sound/transport.ts';
 import { usePlayheadTicks } from '../../stores/sound/playhead-ticks.ts';
 import { usePatternNames } from '../pattern/use-pattern-names.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
 import SettingPicker from '../fields/SettingPicker.vue';
-import IconButton from '../shared/IconButton.vue';
 import PartRibbon from '../shared/PartRibbon.vue';
 import LaneBand from './LaneBand.vue';
+import PencilChoice from './PencilChoice.vue';
 
 const project = useProject();
 const session = useSession();
@@ -25,11 +25,6 @@ const transport = useTransport();
 const playheadTicks = usePlayheadTicks();
 const head = useTemplateRef<HTMLElement>('head');
 
-const PENCILS: readonly { pencil: Pencil; icon: 'lines' | 'steps' | 'draw'; words: string }[] = [
-  { pencil: 'lines', icon: 'lines', words: 'Draw points and lines' },
-  { pencil: 'steps', icon: 'steps', words: 'Draw steps of the grid' },
-  { pencil: 'free', icon: 'draw', words: 'Draw freely' },
-];
 const WRITING: readonly { value: Writing; words: string }[] = [
   { value: 'off', words: 'write nothing' },
   { value: 'touch', words: 'write while touched' },
@@ -86,22 +81,7 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
         :choices="WRITING"
         @put="writing.mode = $event"
       />
-      <v-btn-toggle
-        :model-value="lanes.pencil"
-        mandatory
-        role="group"
-        aria-label="Draws in"
-        @update:model-value="lanes.pencil = $event"
-      >
-        <IconButton
-          v-for="{ pencil, icon, words } in PENCILS"
-          :key="pencil"
-          :value="pencil"
-          :icon="icon"
-          :words="words"
-          :pressed="lanes.pencil === pencil"
-        />
-      </v-btn-toggle>
+      <PencilChoice />
       <SettingPicker :settings="lanes.free" words="a new lane" @pick="lanes.add($event)" />
     </header>
     <div class="loop">
@@ -117,7 +97,15 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
       </div>
     </div>
     <div class="bands">
-      <LaneBand v-for="lane in lanes.lanes" :key="lane.id" :lane="lane" />
+      <LaneBand
+        v-for="lane in lanes.lanes"
+        :key="lane.id"
+        :lane="lane"
+        :over-ticks="session.lengthTicks"
+        :grid-ticks="session.gridStepTicks ?? TICKS_PER_BEAT / 4"
+        whole="as the pattern"
+        :free="lanes.free"
+      />
       <p v-if="lanes.lanes.length === 0" class="none quiet small">
         No lane yet: add one, or press the right button on a setting; then draw how it moves over the loop.
       </p>

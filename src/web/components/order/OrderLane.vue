@@ -2,6 +2,7 @@
 /** What a part plays along the running order: dragged, stretched at its ends, copied with Alt; patterns are dropped here. */
 import { computed, ref, shallowRef, useTemplateRef } from 'vue';
 import type { Part, Placing } from '#core/document/schema.ts';
+import { treatmentOf } from '#core/project/commands/treatments.ts';
 import { eventsOf, nameOfPattern, patternLengthTicks } from '#core/queries/patterns.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useOrder, type ShownSection } from '../../stores/order/order.ts';
@@ -160,6 +161,7 @@ function drop(event: DragEvent): void {
       :key="placing.id"
       :placing="placing"
       :name="nameOfPattern(project.document!, placing.patternId)"
+      :treatment="treatmentOf(part, placing.treatmentId ?? '')?.name ?? ''"
       :events="events(placing.patternId)"
       :round-ticks="roundOf(placing.patternId)"
       :length-ticks="lengthTicks"

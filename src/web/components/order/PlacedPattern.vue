@@ -5,9 +5,11 @@ import type { PatternEvent, Placing } from '#core/document/schema.ts';
 import { ICONS } from '../../theme/icons.ts';
 import PatternMini from '../shared/PatternMini.vue';
 
-const { placing, name, events, roundTicks, lengthTicks, colourById, chosen } = defineProps<{
+const { placing, name, treatment, events, roundTicks, lengthTicks, colourById, chosen } = defineProps<{
   placing: Placing;
   name: string;
+  /** How it sounds, if not as its part does by itself. */
+  treatment: string;
   events: readonly PatternEvent[];
   roundTicks: number;
   lengthTicks: number;
@@ -17,7 +19,11 @@ const { placing, name, events, roundTicks, lengthTicks, colourById, chosen } = d
 const rounds = computed(() => lengthTicks / roundTicks);
 const times = computed(() => (rounds.value > 1 ? `×${Number(rounds.value.toFixed(2))}` : ''));
 const words = computed(() => {
-  const states = [placing.muted ? 'muted' : '', placing.isFill ? 'a fill' : ''].filter((one) => one !== '');
+  const states = [
+    treatment && `sounds as ${treatment}`,
+    placing.muted ? 'muted' : '',
+    placing.isFill ? 'a fill' : '',
+  ].filter((one) => one !== '');
   return [name, ...states].join(', ');
 });
 </script>
@@ -33,6 +39,7 @@ const words = computed(() => {
   >
     <span class="top">
       <span class="one-line">{{ name }}</span>
+      <span v-if="treatment" class="one-line treatment">{{ treatment }}</span>
       <v-icon v-if="placing.muted" :icon="ICONS.mute" size="13" />
       <span v-if="placing.isFill" class="quiet">fill</span>
       <span class="mono times">{{ times }}</span>
@@ -82,6 +89,15 @@ const words = computed(() => {
   font-size: 12px;
   font-weight: 500;
   justify-content: space-between;
+}
+.treatment {
+  flex: 0 0 auto;
+  max-width: 55%;
+  padding: 0 5px;
+  border: 1px solid var(--rule);
+  border-radius: 7px;
+  font-size: 11px;
+  line-height: 14px;
 }
 .times {
   color: var(--ink-quiet);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The chosen pattern in the running order: which, from where, how long, heard or not, only at the end. */
+/** The chosen pattern in the running order: which, how it sounds, from where, how long, heard or not, only at the end. */
 import { computed } from 'vue';
 import { homeId } from '#core/document/home-id.ts';
 import type { Placing } from '#core/document/schema.ts';
@@ -20,6 +20,11 @@ const choices = computed(() =>
     words: nameOfPattern(project.document!, value),
   })),
 );
+/** Ways to sound, if the part has kept some. */
+const treatments = computed(() => [
+  { value: '', words: 'as it does by itself' },
+  ...(part.value.treatments ?? []).map(({ id: value, name }) => ({ value, words: name })),
+]);
 const fromBar = computed(() => placing.startTicks / shown.barTicks + 1);
 const bars = computed(() => placing.lengthTicks / shown.barTicks);
 const id = computed(() => shown.section.id);
@@ -37,6 +42,13 @@ function split(): void {
       :model-value="placing.patternId"
       :choices="choices"
       @put="order.change(placing, { patternId: $event }, 'another pattern')"
+    />
+    <ChoiceField
+      v-if="treatments.length > 1"
+      label="sounds as"
+      :model-value="placing.treatmentId ?? ''"
+      :choices="treatments"
+      @put="order.change(placing, { treatmentId: $event || null }, 'another treatment here')"
     />
     <NumberField
       label="from bar"

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import { sectionAt, type LaidSection } from '#core/order/layout.ts';
 import {
   changePlacing,
+  type PlacingChange,
   movePlacing,
   placePattern,
   removePlacing,
@@ -150,7 +151,7 @@ export const useOrder = defineStore('order', () => {
       project.run('stretch a placed pattern', stretchPlacing, { ...at(one, id), startTicks, lengthTicks }),
     split: (id: string, one: Placing, atTicks: number) =>
       project.run('cut a placed pattern', splitPlacing, { ...at(one, id), atTicks }),
-    change: (one: Placing, change: { muted?: boolean; isFill?: boolean; patternId?: string }, label: string) =>
+    change: (one: Placing, change: PlacingChange, label: string) =>
       project.run(label, changePlacing, { ...at(one), ...change }),
     removePlacing: (one: Placing) => {
       if (project.run('take a pattern out', removePlacing, at(one))) placingId.value = null;

@@ -1,14 +1,16 @@
 /** What is switched while rounds play writes itself into the running order: a section of what was heard. */
 import { defineStore } from 'pinia';
-import { onScopeDispose, ref } from 'vue';
+import { computed, onScopeDispose, ref } from 'vue';
 import { laySection } from '#core/project/commands/sections.ts';
 import { LONGEST_SECTION_BARS } from '#core/params/section-rows.ts';
 import type { Placing } from '#core/document/schema.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
+import { soundsAs } from '#core/queries/treatments.ts';
 import { channelValues, songValues } from '#core/queries/values.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { useProject } from '../document/project.ts';
+import { useHeldSounds } from '../sound/held-sounds.ts';
 import { useTransport } from '../sound/transport.ts';
 import { useNotices } from '../frame/notices.ts';
 import { useOrder } from './order.ts';
@@ -16,6 +18,8 @@ import { useOrder } from './order.ts';
 interface Heard {
   partId: string;
   patternId: string;
+  /** How it sounded, where that is a treatment of the part. */
+  treatmentId: string;
   fromTicks: number;
 }
 
@@ -25,6 +29,15 @@ export const useWriteDown = defineStore('write-down', () => {
   const order = useOrder();
   const notices = useNotices();
   const isOn = ref(false);
+  const heldSounds = useHeldSounds();
+  /** Treatments that parts sound as, by their ids. */
+  const sounding = computed(() => {
+    const document = heldSounds.heard;
+    const parts = document ? Object.values(document.parts) : [];
+    return new Map(
+      parts.map((part) => [part.id, part.treatments?.find((one) => soundsAs(document!, part, one))?.id ?? '']),
+    );
+  });
   let heard: Heard[] = [];
   let lastTicks = 0;
 
@@ -35,7 +48,7 @@ export const useWriteDown = defineStore('write-down', () => {
   });
   onScopeDispose(stopListening);
 
-  /** Each part's latest pattern; what changes, changes on a beat. */
+  /** Each part's latest pattern, and how it sounds; what changes, changes on a beat. */
   function note({ parts, positionTicks }: EngineStatus): void {
     const { document } = project;
     if (!document || positionTicks < 0) return;
@@ -45,9 +58,11 @@ export const useWriteDown = defineStore('write-down', () => {
       const { muted } = part ? channelValues(document.channels[part.channelId]!) : { muted: true };
       const patternId = muted ? '' : (playing ?? '');
       const before = heard.findLast((one) => one.partId === partId);
-      if (before?.patternId === patternId) continue;
+      const waits = transport.waitingSounds.has(partId);
+      const treatmentId = (waits ? before?.treatmentId : sounding.value.get(partId)) ?? '';
+      if (before?.patternId === patternId && before.treatmentId === treatmentId) continue;
       const fromTicks = before ? Math.round(positionTicks / TICKS_PER_BEAT) * TICKS_PER_BEAT : 0;
-      heard.push({ partId, patternId, fromTicks });
+      heard.push({ partId, patternId, treatmentId, fromTicks });
     }
   }
 
@@ -66,10 +81,9 @@ export const useWriteDown = defineStore('write-down', () => {
       const next = written.find((other, at) => at > place && other.partId === one.partId);
       const endTicks = Math.min(end, next?.fromTicks ?? end);
       if (one.patternId === '' || endTicks <= one.fromTicks) return [];
-      const { partId, patternId, fromTicks } = one;
-      return [
-        { partId, patternId, startTicks: fromTicks, lengthTicks: endTicks - fromTicks, muted: false, isFill: false },
-      ];
+      const { partId, patternId, treatmentId, fromTicks } = one;
+      const at = { startTicks: fromTicks, lengthTicks: endTicks - fromTicks };
+      return [{ partId, patternId, ...at, muted: false, isFill: false, ...(treatmentId ? { treatmentId } : {}) }];
     });
     if (project.run('write down what was played', laySection, { name: '', lengthBars, placings })) {
       order.choose(project.document!.sectionOrder.at(-1)!);

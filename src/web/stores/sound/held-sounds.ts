@@ -5,7 +5,8 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { treatmentOf } from '#core/project/commands/treatments.ts';
-import type { ProjectDocument } from '#core/document/schema.ts';
+import type { ProjectDocument, Treatment } from '#core/document/schema.ts';
+import { treatmentsInOrder } from '#core/order/treated.ts';
 import { withTreatment } from '#core/queries/treatments.ts';
 import { useProject } from '../document/project.ts';
 
@@ -18,11 +19,19 @@ export interface HeldSound {
   zoneId?: string | undefined;
 }
 
+/** What the running order would put on meanwhile sounds as what is held. */
+function heldOver(document: ProjectDocument, partId: string, held: Treatment): ProjectDocument {
+  const part = document.parts[partId]!;
+  if (!treatmentsInOrder(document).some((one) => one.part.id === partId)) return document;
+  const treatments = part.treatments!.map(({ id, name }) => ({ ...held, id, name }));
+  return { ...document, parts: { ...document.parts, [partId]: { ...part, treatments } } };
+}
+
 function laidOver(document: ProjectDocument, { partId, treatmentId, zoneId }: HeldSound): ProjectDocument {
   const part = document.parts[partId];
   const treatment = treatmentOf(part, treatmentId ?? '');
   const zone = document.zones[zoneId ?? ''];
-  if (part && treatment) return withTreatment(document, part, treatment);
+  if (part && treatment) return heldOver(withTreatment(document, part, treatment), partId, treatment);
   if (!zone) return document;
   const values = { ...zone.values, muted: true };
   return { ...document, zones: { ...document.zones, [zone.id]: { ...zone, values } } };

@@ -109,7 +109,7 @@ export const useLaneWriting = defineStore('lane-writing', () => {
     const known = find();
     if (known) return known;
     project.step('write a lane', () => {
-      if (!project.run('', addLane, { patternId, ...setting })) return;
+      if (!project.run('', addLane, { overId: patternId, ...setting })) return;
       const lane = find()!;
       const route = settingOfLane(project.document!, lane)!;
       const row = rowsOfTarget(project.document!, setting.target)![setting.paramId]!;

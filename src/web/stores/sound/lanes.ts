@@ -1,4 +1,4 @@
-/** The lanes over the pattern that the chosen part plays, and how they are drawn in. */
+/** The lanes over the pattern that the chosen part plays, and how any lane is drawn in. */
 import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
@@ -31,15 +31,13 @@ export const useLanes = defineStore('lanes', () => {
   /** What may have a lane and has none yet. */
   const free = computed<Movable[]>(() => {
     const { document } = project;
-    if (!document || !session.part) return [];
-    const taken = new Set(
-      lanes.value.map((lane) => {
-        const route = settingOfLane(document, lane);
-        return route ? nameOf(route) : '';
-      }),
-    );
-    return movableOfPart(document, session.part, 'lane').filter((one) => !taken.has(nameOf(one)));
+    return document && session.part ? withoutTaken(lanes.value, movableOfPart(document, session.part, 'lane')) : [];
   });
+  function withoutTaken(laid: readonly Lane[], movable: readonly Movable[]): Movable[] {
+    const ways = laid.map((lane) => settingOfLane(project.document!, lane));
+    const taken = new Set(ways.map((route) => (route ? nameOf(route) : '')));
+    return movable.filter((one) => !taken.has(nameOf(one)));
+  }
 
   const lengthOf = (lane: Lane) => laneLengthTicks(project.document!, lane.id);
   const movedOf = (lane: Lane) => {
@@ -48,8 +46,9 @@ export const useLanes = defineStore('lanes', () => {
     return route && moved ? { route, moved } : null;
   };
 
-  function addFor({ target, paramId }: Setting, words: string): boolean {
-    const added = project.run(`a lane for ${words}`, addLane, { patternId: patternId.value, target, paramId });
+  /** @param overId a section; left out: the pattern */
+  function addFor({ target, paramId }: Setting, words: string, overId = patternId.value): boolean {
+    const added = project.run(`a lane for ${words}`, addLane, { overId, target, paramId });
     if (added) [chosenId.value] = added.made as [string];
     return added !== null;
   }
@@ -98,6 +97,7 @@ export const useLanes = defineStore('lanes', () => {
     patternId,
     lanes,
     free,
+    withoutTaken,
     lengthOf,
     movedOf,
     add,
