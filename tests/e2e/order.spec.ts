@@ -338,7 +338,7 @@ test('a section has a treatment on and a lane over it: heard as the core plays t
 
   await page.keyboard.press('Control+z');
   await expect(field.getByRole('slider')).toHaveCount(2);
-  await page.keyboard.press('Control+Shift+z');
+  await page.keyboard.press('Control+Shift+Z');
   await expect(field.getByRole('slider')).toHaveCount(3);
   await saved(page);
   await page.reload();

@@ -1,7 +1,8 @@
 /** Ways to sound of a part: kept, put on while it plays, held by a key; seen and heard. */
 import { expect, type Page } from '@playwright/test';
+import { patternLengthTicks } from '#core/queries/patterns.ts';
 import { soundOfPart } from '#core/queries/treatments.ts';
-import { zoneValues } from '#core/queries/values.ts';
+import { songValues, zoneValues } from '#core/queries/values.ts';
 import { test } from './one-window.ts';
 import {
   choose,
@@ -16,6 +17,7 @@ import {
   menuField,
   peakOf,
   projectWith,
+  restingBox,
   saved,
   watchForTrouble,
 } from './support.ts';
@@ -146,4 +148,64 @@ test('from one treatment to another over a pattern: a dial that a lane moves, he
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('region', { name: /^Lane:/ })).toHaveCount(0);
   await expect(page.getByText('treatment 1 – far off')).toHaveCount(0);
+});
+
+test('a pattern puts treatments on where it is told to: laid, dragged, chosen anew, by keys; heard, undone, kept', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  const id = await withTwo(page);
+  await put(page, 'the part').click();
+  const field = page.getByTestId('treatment-field');
+  const change = page.getByTestId('treatment-change');
+  const there = async () => {
+    const { part } = await firstPart(page, id);
+    return part.treatmentChanges?.[part.activePatternId] ?? [];
+  };
+  const box = await restingBox(field);
+  await page.mouse.click(box.x + box.width / 2 + 3, box.y + 20);
+  await page.getByRole('listitem').or(page.getByRole('option')).getByText('treatment 1', { exact: true }).click();
+  await expect(change).toHaveText('treatment 1');
+  const { part, document } = await firstPart(page, id);
+  const length = patternLengthTicks(document, part.activePatternId);
+  const [first] = part.treatments!;
+  expect(await there()).toEqual([{ at: length / 2, treatmentId: first!.id }]);
+
+  // Quiet by itself, and in the second half of the loop as the first treatment has it.
+  const tempo = songValues(document).tempoBpm;
+  const frames = Math.round((length / 960) * (60 / tempo) * ENGINE_RATE);
+  const heard = await heardAsSaved(page, id, frames);
+  const [early, late] = [heard.subarray(0, frames / 2), heard.subarray(frames / 2)].map(peakOf);
+  expect(late! / early!).toBeGreaterThan(3);
+
+  const chip = await restingBox(change);
+  await page.mouse.move(chip.x + 20, chip.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(chip.x + 20 - box.width / 4, chip.y + 10, { steps: 5 });
+  await page.mouse.up();
+  await saved(page);
+  const [moved] = await there();
+  expect(moved!.at).toBeCloseTo(length / 4, -2);
+  await change.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => (await there())[0]!.at).toBeGreaterThan(moved!.at);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(there).toEqual([{ at: length / 2, treatmentId: first!.id }]);
+
+  await change.click();
+  await page.getByText('as it does by itself', { exact: true }).click();
+  await expect(change).toHaveText('by itself');
+  await field.focus();
+  await page.keyboard.press('Enter');
+  await page.getByText('treatment 1', { exact: true }).last().click();
+  await expect(change).toHaveCount(2);
+  await heardAsSaved(page, id, frames);
+  await page.reload();
+  await expect(change).toHaveCount(2);
+  await change.first().focus();
+  await page.keyboard.press('Delete');
+  await expect(change).toHaveCount(1);
+  await expect.poll(there).toEqual([{ at: length / 2 }]);
+  expect(trouble).toEqual([]);
 });

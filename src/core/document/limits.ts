@@ -11,6 +11,8 @@ export const MAX_LANE_POINTS = 16_384;
 export const MAX_MACROS = 64;
 /** Most sections of a running order, and most placings in one of them. */
 export const MOST_SECTIONS = 2000;
+/** Where a pattern puts treatments on. */
+export const MOST_TREATMENT_CHANGES = 512;
 export const MOST_PLACINGS = 512;
 /** Longest running order with its repeats, in quarter notes: a day at 138 beats a minute. */
 export const LONGEST_ORDER_BEATS = 200_000;

@@ -3,6 +3,7 @@
  * what hung on them follows from here.
  */
 import { cutIdOfHome } from './home-id.ts';
+import { partIdOfPattern } from './pattern-part.ts';
 import { findDouble, OWNER_TABLES, tableOfTarget } from './owners.ts';
 import type {
   Double,
@@ -91,7 +92,7 @@ export function withoutDangling(document: ProjectDocument): ProjectDocument {
   let current = document;
   for (let isChanged = true; isChanged;) {
     const before = current;
-    current = withTreatmentsPlaced(withPatternsPlaced(withSoundDoubles(withoutUnplayed(current))));
+    current = withKnownTreatments(withPatternsPlaced(withSoundDoubles(withoutUnplayed(current))));
     for (const one of REFERENCES) current = followed(current, one);
     isChanged = current !== before;
   }
@@ -175,8 +176,34 @@ function withPatternsPlaced(document: ProjectDocument): ProjectDocument {
   return sections === document.sections ? document : { ...document, sections };
 }
 
-/** What is placed with a treatment that is gone sounds as its part does by itself. */
-export function withTreatmentsPlaced(document: ProjectDocument): ProjectDocument {
+/**
+ * What is placed with a treatment that is gone sounds as its part does by itself; where a pattern changes to one, it
+ * changes no more.
+ */
+export function withKnownTreatments(document: ProjectDocument): ProjectDocument {
+  return withKnownChanges(withKnownPlaced(document));
+}
+
+function withKnownChanges(document: ProjectDocument): ProjectDocument {
+  let { parts } = document;
+  for (const part of Object.values(document.parts)) {
+    const { treatmentChanges, ...rest } = part;
+    if (!treatmentChanges) continue;
+    const known = (id: string | undefined) => id === undefined || part.treatments?.some((one) => one.id === id);
+    const left = Object.entries(treatmentChanges).flatMap(([patternId, changes]) => {
+      const kept = changes.filter(({ treatmentId }) => known(treatmentId));
+      const isThere = partIdOfPattern(document, patternId) === part.id && kept.length > 0;
+      return isThere ? [[patternId, kept.length === changes.length ? changes : kept] as const] : [];
+    });
+    const before = Object.entries(treatmentChanges);
+    if (left.length === before.length && left.every(([, changes], place) => changes === before[place]![1])) continue;
+    const changed = left.length > 0 ? { ...rest, treatmentChanges: Object.fromEntries(left) } : rest;
+    parts = { ...parts, [part.id]: changed };
+  }
+  return parts === document.parts ? document : { ...document, parts };
+}
+
+function withKnownPlaced(document: ProjectDocument): ProjectDocument {
   let { sections } = document;
   for (const section of Object.values(document.sections)) {
     const placings = section.placings.map((one) => {

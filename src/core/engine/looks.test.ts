@@ -1,7 +1,14 @@
-/** Treatments that the running order puts on: where, how exactly, from anywhere, and under edits while they are on. */
+/** Treatments that the running order and patterns put on: where, how exactly, from anywhere, and under edits while they are on. */
 import { describe, expect, it } from 'vitest';
 import { keepTreatment, removeTreatment } from '#core/project/commands/treatments.ts';
-import { copyPattern } from '#core/project/commands/patterns.ts';
+import { duplicatePart } from '#core/project/commands/copy-part.ts';
+import { copyPattern, removePattern } from '#core/project/commands/patterns.ts';
+import {
+  changesOver,
+  layTreatmentChange,
+  moveTreatmentChange,
+  removeTreatmentChange,
+} from '#core/project/commands/treatment-changes.ts';
 import { changePlacing } from '#core/project/commands/placings.ts';
 import { addSection } from '#core/project/commands/sections.ts';
 import { addEffect, bypassEffect } from '#core/project/commands/effects.ts';
@@ -12,10 +19,11 @@ import type { ZoneValues } from '#core/params/tables.ts';
 import { brokenRule } from '#core/document/validate.ts';
 import { countingEnv, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
 import { setEvents, setPart, setZones, type PartSettings } from '../../../tests/support/edits.ts';
-import { energy, LiveSong, planOf, set, shortBursts } from '../../../tests/support/playing.ts';
+import { energy, LiveSong, planOf, play, set, shortBursts } from '../../../tests/support/playing.ts';
 import { firstDifference } from '../../../tests/support/signals.ts';
 import { bounce } from './bounce.ts';
 import { PlanCompiler } from './plan/compile.ts';
+import { Renderer } from './renderer.ts';
 
 const RATE = 44_100;
 const BAR = 2 * RATE;
@@ -226,5 +234,152 @@ describe('what is placed with a treatment', () => {
       ),
     };
     expect(brokenRule(broken)).toContain('unknown treatment');
+  });
+});
+
+describe('a pattern that puts treatments on', () => {
+  const HALF_TICKS = BAR_TICKS / 2;
+
+  /** Its own order of slices, with a treatment from the middle on; the same without, and with it as the part's own sound. */
+  function fromMiddle(sound: Partial<ZoneValues> = { tuneCents: 700, gainDb: -6 }, isHome = true) {
+    const made = inSecondSection(zones(sound));
+    const { partId, treatmentId } = made;
+    let { document } = made;
+    if (!isHome) document = unwrap(copyPattern(document, { partId, patternId: made.home }, env));
+    const patternId = document.parts[partId]!.activePatternId;
+    const changed = unwrap(layTreatmentChange(document, { patternId, at: HALF_TICKS, treatmentId }, env));
+    expect(brokenRule(changed)).toBeNull();
+    const alone = { ...document, zones: made.alone.document.zones };
+    return {
+      ...made,
+      patternId,
+      document: changed,
+      before: { ...made, document },
+      alone: { ...made, document: alone },
+    };
+  }
+
+  const rounds = (project: LoopProject, frames: number, fromTicks = 0) => play(planOf(project), frames, fromTicks);
+
+  it.each([true, false])('has them on from there to the end of each round, to the frame (home: %s)', (isHome) => {
+    const made = fromMiddle(undefined, isHome);
+    const [heard, plain, treated] = [made, made.before, made.alone].map((one) => rounds(one, 2 * BAR)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+    for (const round of [0, BAR]) {
+      const part = (of: Float32Array, from: number, to: number) => of.subarray(round + from, round + to);
+      expect(firstDifference(part(heard, 300, BAR / 2 - 300), part(plain, 300, BAR / 2 - 300))).toBe(-1);
+      expect(firstDifference(part(heard, BAR / 2 + 300, BAR - 300), part(treated, BAR / 2 + 300, BAR - 300))).toBe(-1);
+    }
+    expect(firstDifference(heard, plain)).toBeGreaterThanOrEqual(BAR / 2 - 300);
+  });
+
+  it('is in its place when the song begins behind it, and the same in blocks of any size', () => {
+    const made = fromMiddle();
+    const [heard, treated] = [rounds(made, BAR / 4, HALF_TICKS), rounds(made.alone, BAR / 4, HALF_TICKS)];
+    expect(firstDifference(heard, treated)).toBe(-1);
+    const inBlocks = (block: number) => {
+      const renderer = new Renderer(RATE);
+      renderer.setPlan(planOf(made));
+      renderer.play(HALF_TICKS - 480);
+      const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
+      for (let at = 0; at < left.length; at += block) {
+        const count = Math.min(block, left.length - at);
+        renderer.process(left.subarray(at, at + count), right.subarray(at, at + count), count);
+      }
+      return left;
+    };
+    const wanted = inBlocks(441);
+    for (const block of [1, 127, 128, 4096]) expect(firstDifference(inBlocks(block), wanted)).toBe(-1);
+  });
+
+  it('goes before what the running order puts on, and lets it through where it has none on itself', async () => {
+    const made = fromMiddle({ gainDb: -6 });
+    const { partId, patternId } = made;
+    const [other] = unwrap(keepTreatment(zones({ gainDb: -18 })(made.document, partId), { partId }, env)).parts[
+      partId
+    ]!.treatments!.slice(-1);
+    const part = made.document.parts[partId]!;
+    const both = { ...part, treatments: [...part.treatments!, other!] };
+    const document = unwrap(
+      layTreatmentChange(
+        { ...made.document, parts: { ...made.document.parts, [partId]: both } },
+        { patternId, at: HALF_TICKS, treatmentId: other!.id },
+        env,
+      ),
+    );
+    const heard = await played({ ...made, document });
+    const loudness = (from: number) => 10 * Math.log10(energy(heard, from + 400, from + BAR / 2 - 400));
+    // By itself, then 18 dB down; in the section with a treatment 6 dB down, then 18 dB down.
+    const [itself, low, section, lowAgain] = [0, BAR / 2, BAR, 1.5 * BAR].map(loudness) as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    expect(low - itself).toBeCloseTo(-18, 0);
+    expect(lowAgain - low).toBeCloseTo(0, 0);
+    expect(section - itself).toBeCloseTo(-6, 0);
+  });
+
+  it('is heard when it is laid while the song runs, and no longer when the song stands', () => {
+    const made = fromMiddle({ gainDb: -24 });
+    const song = new LiveSong(made.before.document, made.assets);
+    song.renderer.play(HALF_TICKS);
+    const level = (frames: number) => 10 * Math.log10(energy(song.next(frames), 0, frames) / frames);
+    const before = level(BAR / 4);
+    song.edit(made.document);
+    song.next(1000);
+    const after = level(BAR / 4 - 1000);
+    expect(after - before).toBeLessThan(-15);
+    song.renderer.stop();
+    song.next(4000);
+    song.renderer.playZone(made.document.parts[made.partId]!.zoneOrder[0]!, 1);
+    const stopped = level(3000);
+    song.edit(made.before.document);
+    song.renderer.allSoundOff();
+    song.next(2000);
+    song.renderer.playZone(made.document.parts[made.partId]!.zoneOrder[0]!, 1);
+    expect(stopped).toBeCloseTo(level(3000), 5);
+  });
+
+  it('keeps them in copies, moves them, gives them up with what they name; what is no place or none is refused', () => {
+    const made = fromMiddle();
+    const { document, partId, patternId, treatmentId } = made;
+    const over = (of: ProjectDocument, id = patternId) => changesOver(of.parts[partId]!, id);
+    const copied = unwrap(copyPattern(document, { partId, patternId }, env));
+    expect(over(copied, copied.parts[partId]!.activePatternId)).toEqual([{ at: HALF_TICKS, treatmentId }]);
+    const part = unwrap(duplicatePart(document, { partId }, env));
+    const copy = part.parts[part.partOrder.at(-1)!]!;
+    expect(brokenRule(part)).toBeNull();
+    expect(Object.values(copy.treatmentChanges!)).toEqual([[{ at: HALF_TICKS, treatmentId }]]);
+    expect(Object.keys(copy.treatmentChanges!)).not.toEqual([patternId]);
+
+    const two = unwrap(layTreatmentChange(document, { patternId, at: 960, treatmentId: null }, env));
+    expect(over(two)).toEqual([{ at: 960 }, { at: HALF_TICKS, treatmentId }]);
+    const moved = unwrap(moveTreatmentChange(two, { patternId, at: HALF_TICKS, to: 480 }, env));
+    expect(over(moved).map(({ at }) => at)).toEqual([480, 960]);
+    const onto = unwrap(moveTreatmentChange(two, { patternId, at: 960, to: HALF_TICKS }, env));
+    expect(over(onto)).toEqual([{ at: HALF_TICKS }]);
+    const none = unwrap(removeTreatmentChange(document, { patternId, at: HALF_TICKS }, env));
+    expect(none.parts[partId]).not.toHaveProperty('treatmentChanges');
+    const given = unwrap(removeTreatment(two, { partId, treatmentId }, env));
+    expect(over(given)).toEqual([{ at: 960 }]);
+    expect(brokenRule(given)).toBeNull();
+    const gone = unwrap(removePattern(copied, { patternId: copied.parts[partId]!.activePatternId }, env));
+    expect(Object.keys(gone.parts[partId]!.treatmentChanges!)).toEqual([patternId]);
+
+    const refused = (result: { ok: boolean }) => expect(result.ok).toBe(false);
+    refused(layTreatmentChange(document, { patternId, at: BAR_TICKS, treatmentId }, env));
+    refused(layTreatmentChange(document, { patternId, at: 0, treatmentId: 'none' }, env));
+    refused(layTreatmentChange(document, { patternId: 'none', at: 0, treatmentId }, env));
+    refused(moveTreatmentChange(document, { patternId, at: 7, to: 0 }, env));
+    refused(removeTreatmentChange(document, { patternId, at: 7 }, env));
+    const twice = { ...document.parts[partId]!, treatmentChanges: { [patternId]: [{ at: 5 }, { at: 5 }] } };
+    expect(brokenRule({ ...document, parts: { ...document.parts, [partId]: twice } })).toContain('not in order');
+    const unknown = { ...twice, treatmentChanges: { [patternId]: [{ at: 5, treatmentId: 'none' }] } };
+    expect(brokenRule({ ...document, parts: { ...document.parts, [partId]: unknown } })).toContain('unknown treatment');
   });
 });

@@ -1,8 +1,12 @@
-/** How parts follow the running order: what each plays now and how it sounds meanwhile, and the tempo that it has come to. */
+/**
+ * How parts follow the running order: what each plays now and how it sounds meanwhile, and the tempo that it has come to;
+ * and the treatments that patterns put on.
+ */
 import type { Beside } from './control/beside.ts';
 import type { PartState } from './part-state.ts';
 import type { OrderFragment } from './plan/order-fragment.ts';
 import type { LookPatch, PartLooks, PatternFragment } from './plan/fragments.ts';
+import type { SongClock } from './sequence/song-clock.ts';
 import type { SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 
@@ -71,14 +75,12 @@ export class OrderFollower {
       return;
     }
     const { sections } = playedOrder;
-    const ticks = clock.ticksRoundingTo(frame);
-    let { section } = this;
-    const known = sections[section];
-    if (!known || known.startTicks > ticks) section = 0;
-    while (section + 1 < sections.length && sections[section + 1]!.startTicks <= ticks) section++;
-    this.section = section;
-    const { id, startTicks, roundTicks, repeats } = sections[section]!;
-    beside.lookAtLanes(OVER_ORDER, id, playing ? Math.max(0, ticks - startTicks) : NaN, roundTicks * repeats);
+    const known = sections[this.section];
+    if (!known || clock.frameAt(known.startTicks) > frame) this.section = 0;
+    while (this.nextSectionFrame <= frame) this.section++;
+    const { id, startTicks, roundTicks, repeats } = sections[this.section]!;
+    const ticks = Math.max(0, clock.ticksAt(frame) - startTicks);
+    beside.lookAtLanes(OVER_ORDER, id, playing ? ticks : NaN, roundTicks * repeats);
   }
 
   /** Frame at which the next section begins; Infinity in the last one, and where no order is played. */
@@ -137,6 +139,38 @@ export class OrderFollower {
 
   takeOffLooks(): void {
     for (const part of this.plan.parts.values()) this.wear(part, null);
+  }
+
+  /** What its pattern has on where it is now; asked before anything is started there. */
+  followChanges(part: PartState, clock: SongClock): void {
+    const { changes, cursor, fragment } = part;
+    if (!changes.concerns(cursor.pattern, fragment.changes)) {
+      part.changeFrame = Infinity;
+      return;
+    }
+    const { frame } = this.song;
+    if (frame < part.changeFrame && !changes.isOther(cursor.pattern)) return;
+    part.changeFrame = this.lookAtChanges(part, clock, clock.ticksAt(frame));
+    // What comes within half a frame is heard on this one.
+    if (part.changeFrame <= frame) {
+      part.changeFrame = this.lookAtChanges(part, clock, clock.ticksAt(frame) + changes.leftTicks);
+    }
+    this.wear(part);
+  }
+
+  /** @returns the frame at which another one is put on */
+  private lookAtChanges({ changes, cursor }: PartState, clock: SongClock, ticks: number): number {
+    changes.look(cursor.pattern, cursor.ticksSinceBegun(ticks));
+    return changes.leftTicks === Infinity ? Infinity : clock.frameAt(ticks + changes.leftTicks);
+  }
+
+  /** The song stands: parts sound as they do by themselves. */
+  forgetChanges(): void {
+    for (const part of this.plan.ordered) {
+      part.changes.forget();
+      part.changeFrame = Infinity;
+      this.wear(part);
+    }
   }
 
   /** Lets a part sound as it is wanted now, or as it does by itself. */

@@ -11,6 +11,7 @@ import type { Look, PartFragment } from './plan/fragments.ts';
 import type { OrderFragment } from './plan/order-fragment.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import { OrderWalk } from './sequence/order-walk.ts';
+import { TreatmentChanges } from './sequence/treatment-changes.ts';
 import { SongClock } from './sequence/song-clock.ts';
 import type { TimingSettings } from '../strips/timing.ts';
 import { WaitingChanges } from './waiting-changes.ts';
@@ -51,9 +52,13 @@ export class PartState {
   heldPatternId: string | null = null;
   /** Where it is in the running order that is played; null while none is. */
   walk: OrderWalk | null = null;
-  /** How it may sound along the running order, by treatments, and how it does. */
+  /** How it may sound along the running order and its patterns, and how it does. */
   looks: readonly Look[] = [];
   look: Look | null = null;
+  /** The treatments that its pattern puts on. */
+  readonly changes = new TreatmentChanges();
+  /** Frame at which they are looked at next. */
+  changeFrame = Infinity;
   private readonly ownWalk = new OrderWalk();
   /** Another pattern has just taken over: what of it has begun already is taken up in its middle. */
   isTakenOver = false;
@@ -141,9 +146,9 @@ export class PartState {
     if (order) this.ownWalk.seek(order, this.fragment.id, ticks);
   }
 
-  /** How the running order lets it sound now; null for as it does by itself. */
+  /** How its pattern, or else the running order, lets it sound now; null for as it does by itself. */
   get wantedLook(): Look | null {
-    const wanted = this.walk?.treatmentId ?? '';
+    const wanted = this.changes.treatmentId || (this.walk?.treatmentId ?? '');
     return wanted === '' ? null : (this.looks.find(({ treatmentId }) => treatmentId === wanted) ?? null);
   }
 

@@ -161,6 +161,10 @@ export class Renderer {
       part.bindPattern();
       if (!part.walk) part.locate(this.frame, fromTicks);
     }
+    for (const part of this.plan.ordered) {
+      part.changeFrame = -Infinity;
+      this.plan.order.followChanges(part, part.clockOr(this.song.clock));
+    }
     this.keys.shiftHelpers();
     this.settleShared();
     this.sequencer.seek(true);
@@ -188,6 +192,7 @@ export class Renderer {
     this.click.stop();
     this.voices.stopPatterns(this.transportFade());
     this.plan.order.leave();
+    this.plan.order.forgetChanges();
     this.keys.releaseEvents();
     for (const part of this.plan.ordered) {
       part.player.joinSerial = 0;

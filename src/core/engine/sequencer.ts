@@ -104,6 +104,7 @@ export class Sequencer {
         part.isTakenOver = true;
         this.plan.lookAtLanes(part);
       } else if (isStep) this.plan.lookAtLanes(part);
+      order.followChanges(part, clock);
       if (part.isTakenOver) this.starter.takeUp(part, clock, this.press);
       if (!part.ringsOver && cursor.endsRound(this.song.frame, clock)) this.voices.stopPattern(part);
       this.startDue(part, clock);
@@ -147,6 +148,7 @@ export class Sequencer {
       if (!part.ringsOver) next = Math.min(next, part.cursor.roundEndFrame(clock, this.song.frame));
       const turnTicks = part.walk?.nextTicks ?? Infinity;
       if (turnTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(turnTicks));
+      next = Math.min(next, part.changeFrame);
       if (part.changeTicks !== Infinity) next = Math.min(next, this.song.clock.frameAt(part.changeTicks));
       if (part.waiting.atTicks !== Infinity) next = Math.min(next, clock.frameAt(part.waiting.atTicks));
     }

@@ -1,4 +1,4 @@
-/** A document as it sounds where the running order lets a part sound in another way. */
+/** A document as it sounds where the running order, or a pattern, lets a part sound in another way. */
 import type { Part, ProjectDocument, Treatment } from '../document/schema.ts';
 import { withTreatment } from '../queries/treatments.ts';
 
@@ -18,25 +18,26 @@ interface Known {
 }
 const known = new WeakMap<object, Known>();
 
-/** Which treatments of which parts the running order puts on, each once. */
-export function treatmentsInOrder({
+/** Which treatments of which parts the running order and patterns put on, each once. */
+export function treatmentsPutOn({
   parts,
   sections,
 }: Pick<ProjectDocument, 'parts' | 'sections'>): { part: Part; treatment: Treatment }[] {
-  const placings = Object.values(sections).flatMap((section) => section.placings);
-  const wanted = new Set(placings.flatMap(({ treatmentId, muted }) => (treatmentId && !muted ? [treatmentId] : [])));
+  const placings = Object.values(sections).flatMap((section) => section.placings.filter(({ muted }) => !muted));
+  const changes = Object.values(parts).flatMap(({ treatmentChanges = {} }) => Object.values(treatmentChanges).flat());
+  const wanted = new Set([...placings, ...changes].flatMap(({ treatmentId }) => treatmentId ?? []));
   if (wanted.size === 0) return [];
   return Object.values(parts).flatMap((part) =>
     (part.treatments ?? []).flatMap((treatment) => (wanted.has(treatment.id) ? [{ part, treatment }] : [])),
   );
 }
 
-/** The document with each of {@link treatmentsInOrder} put on; what no treatment reaches is the same object. */
-export function inOrderTreatments(document: ProjectDocument): Treated[] {
+/** The document with each of {@link treatmentsPutOn} put on; what no treatment reaches is the same object. */
+export function withEachTreatment(document: ProjectDocument): Treated[] {
   const tables = TABLES.map((name) => document[name]);
   let found = known.get(document.sections);
   if (!found || found.tables.some((table, place) => table !== tables[place])) {
-    const laid = treatmentsInOrder(document).map(({ part, treatment }) => {
+    const laid = treatmentsPutOn(document).map(({ part, treatment }) => {
       const { parts, zones, channels, effects, modulators, routes } = withTreatment(document, part, treatment);
       return { partId: part.id, treatmentId: treatment.id, parts, zones, channels, effects, modulators, routes };
     });

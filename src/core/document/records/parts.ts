@@ -7,8 +7,8 @@ import { ROUTE_ROWS } from '../../params/modulators.ts';
 import { valuesSchema } from '../../params/values-schema.ts';
 import { PART_ROWS, ZONE_ROWS } from '../../params/tables.ts';
 import { TREATED_CHANNEL_ROWS, TREATED_PART_ROWS } from '../../params/treated-rows.ts';
-import { SWITCH_KINDS } from '../limits.ts';
-import { id, key, listOf, name, whole } from './basics.ts';
+import { MAX_TICKS, MOST_TREATMENT_CHANGES, SWITCH_KINDS } from '../limits.ts';
+import { between, id, key, listOf, name, whole } from './basics.ts';
 import type { Effect } from './mix.ts';
 import { groove } from './patterns.ts';
 import { movement, type Modulator } from './zones.ts';
@@ -75,6 +75,10 @@ export const double = z.strictObject({
 });
 export type Double = z.infer<typeof double>;
 
+/** From a position of a pattern on the part sounds as one of its treatments; left out: as it does by itself. */
+export const treatmentChange = z.strictObject({ at: between(0, MAX_TICKS), treatmentId: z.optional(id) });
+export type TreatmentChange = z.infer<typeof treatmentChange>;
+
 /** An instrument of the song: cuts of one or more sources, zones on its keys, patterns, a channel. */
 export const part = z.strictObject({
   id,
@@ -94,6 +98,8 @@ export const part = z.strictObject({
   doubles: z.optional(listOf(double, 64)),
   /** Ways to sound that were kept; none where it is left out. */
   treatments: z.optional(listOf(treatment, 64)),
+  /** Where its patterns put them on, by the ids of those (home patterns, too), in order; none where it is left out. */
+  treatmentChanges: z.optional(z.record(id, listOf(treatmentChange, MOST_TREATMENT_CHANGES, 1))),
   values: valuesSchema(PART_ROWS),
 });
 export interface Part extends Omit<z.infer<typeof part>, 'treatments'> {

@@ -61,7 +61,11 @@ export function firstBrokenRule(document: ProjectDocument, before: ProjectDocume
     const problem = brokenOrderRule(document);
     if (problem) return problem;
   }
-  const arePatternsOther = !before || before.patterns !== document.patterns || before.cuts !== document.cuts;
+  const areTreatmentsOther = Object.values(parts).some(
+    ({ id, treatments }) => before?.parts[id]?.treatments !== treatments,
+  );
+  const arePatternsOther =
+    !before || before.patterns !== document.patterns || before.cuts !== document.cuts || areTreatmentsOther;
   for (const section of Object.values(document.sections)) {
     if (!arePatternsOther && !isOther('sections', section.id)) continue;
     const problem = brokenSectionRule(document, section);

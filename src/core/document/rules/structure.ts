@@ -1,6 +1,7 @@
 /** What belongs to what: parts list each of their own once, play through channels that are there, and switch to what is theirs. */
 import { ownRecord } from '../changed-keys.ts';
 import { cutIdOfHome } from '../home-id.ts';
+import { partIdOfPattern } from '../pattern-part.ts';
 import type { Part, ProjectDocument } from '../schema.ts';
 import { sameMembers } from './members.ts';
 
@@ -37,7 +38,7 @@ export function brokenStructureRule(document: ProjectDocument): string | null {
     if (homeOf === null ? !part.patternOrder.includes(part.activePatternId) : !part.cutOrder.includes(homeOf)) {
       return `part ${part.id} plays the unknown pattern ${part.activePatternId}`;
     }
-    const switchProblem = brokenSwitchRule(part) ?? brokenDoubleRule(part);
+    const switchProblem = brokenSwitchRule(part) ?? brokenDoubleRule(part) ?? brokenChangeRule(document, part);
     if (switchProblem) return switchProblem;
   }
   for (const zone of Object.values(document.zones)) {
@@ -71,6 +72,21 @@ function brokenSwitchRule({
       return `part ${id} switches to an unknown treatment on ${places[index]}`;
     if (does === 'mute' ? !zoneOrder.includes(zoneId ?? '') : zoneId !== undefined)
       return `part ${id} mutes an unknown sound on ${places[index]}`;
+  }
+  return null;
+}
+
+function brokenChangeRule(
+  document: ProjectDocument,
+  { id, treatments = [], treatmentChanges = {} }: Part,
+): string | null {
+  for (const [patternId, changes] of Object.entries(treatmentChanges)) {
+    if (partIdOfPattern(document, patternId) !== id) return `part ${id} changes over the unknown pattern ${patternId}`;
+    for (const [place, { at, treatmentId }] of changes.entries()) {
+      if (place > 0 && at <= changes[place - 1]!.at) return `the changes over pattern ${patternId} are not in order`;
+      if (treatmentId !== undefined && !treatments.some((one) => one.id === treatmentId))
+        return `pattern ${patternId} puts the unknown treatment ${treatmentId} on`;
+    }
   }
   return null;
 }

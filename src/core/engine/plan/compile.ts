@@ -33,7 +33,7 @@ import {
 } from './fragments.ts';
 import { orderLayout } from '../../order/layout.ts';
 import { inOrderTempi } from '../../order/at-tempo.ts';
-import { treatmentsInOrder } from '../../order/treated.ts';
+import { treatmentsPutOn } from '../../order/treated.ts';
 import { orderFragment, type OrderInputs } from './order-fragment.ts';
 import { doubleInputs, doubleShape, type DoubleInputs } from './double-fragments.ts';
 import { LookCompiler } from './looks.ts';
@@ -191,7 +191,7 @@ export class PlanCompiler {
 
   /** Ways to sound that the running order puts on; most documents have none. */
   private compileLooks(document: ProjectDocument, inputs: PlanInputs, patch: PlanPatch): void {
-    if (!this.looks && treatmentsInOrder(document).length === 0) return;
+    if (!this.looks && treatmentsPutOn(document).length === 0) return;
     this.looks ??= new LookCompiler(new PlanCompiler(this.sources, true));
     const before = this.looks.latest;
     const looks = this.looks.update(document, inputs);
@@ -281,6 +281,12 @@ export class PlanCompiler {
       ownTempoBpm: ownTempoBpm(document, part),
       doubles: doubles.map((one) => doubleInputs(one, placed, assets, isHeard)),
       helpers: helpers.map(helperInputs),
+      changes: Object.fromEntries(
+        Object.entries(part.treatmentChanges ?? {}).map(([patternId, changes]) => [
+          patternId,
+          changes.map(({ at, treatmentId = '' }) => ({ at, treatmentId })),
+        ]),
+      ),
     });
     if (shape === before) return;
     this.put(patch.parts, {

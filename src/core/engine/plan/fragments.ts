@@ -31,6 +31,8 @@ export interface PartFragment {
   ownTempoBpm: number | null;
   doubles: readonly DoubleFragment[];
   helpers: readonly HelperFragment[];
+  /** Where its patterns put treatments on, by their ids; '' for as it sounds by itself. */
+  changes: Readonly<Record<string, readonly { at: number; treatmentId: string }[]>>;
   /** In the order of PART_ROWS. */
   values: Float64Array;
 }

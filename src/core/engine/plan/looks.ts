@@ -3,7 +3,7 @@
  * after it. Compiled beside the plan, from the document with the treatment laid over it.
  */
 import type { ProjectDocument } from '../../document/schema.ts';
-import { inOrderTreatments } from '../../order/treated.ts';
+import { withEachTreatment } from '../../order/treated.ts';
 import { isSameList } from '../../units/same-list.ts';
 import type { Look, LookPatch, PartLooks, PlanPatch } from './fragments.ts';
 import type { PlanInputs } from './plan-inputs.ts';
@@ -28,7 +28,7 @@ export class LookCompiler {
 
   /** Of all parts of which one is put on; the same list as long as nothing of them is another. */
   update(document: ProjectDocument, given: PlanInputs): readonly PartLooks[] {
-    const treated = inOrderTreatments(document);
+    const treated = withEachTreatment(document);
     if (treated.length === 0) return this.latest.length === 0 ? this.latest : (this.latest = []);
     // Patterns, rooms of the order and what is named in it sound the same in any treatment.
     const { parts, zones, channels, effects, sends, modulators, routes, helpers, cuts, song, sources } = document;

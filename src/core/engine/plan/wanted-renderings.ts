@@ -5,7 +5,7 @@ import { slicesOfCut, type PlacedSlice } from '../../queries/slices.ts';
 import { channelValues, zoneValues } from '../../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../../queries/zones.ts';
 import { inOrderTempi } from '../../order/at-tempo.ts';
-import { inOrderTreatments } from '../../order/treated.ts';
+import { withEachTreatment } from '../../order/treated.ts';
 import { derive } from '../../units/derive.ts';
 import { readCut, type ReadCut } from './read-cut.ts';
 import { keyRenderingSpec, renderingSpec, zoneSampleSettings, type RenderingSpec } from './renderings.ts';
@@ -59,7 +59,7 @@ export class WantedRenderings {
   private forOrder(document: ProjectDocument): (readonly RenderingSpec[])[] {
     return [
       ...this.inTempi(document, Object.keys(document.cuts), ''),
-      ...inOrderTreatments(document).flatMap(({ partId, treatmentId, document: laid }) => {
+      ...withEachTreatment(document).flatMap(({ partId, treatmentId, document: laid }) => {
         const part = laid.parts[partId]!;
         return [
           ...part.cutOrder.map((cutId) => this.ofCut(laid, cutId, ` ${treatmentId}`)),

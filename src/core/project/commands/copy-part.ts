@@ -75,6 +75,9 @@ export const duplicatePart: Command<{ partId: string }> = (document, { partId },
           })),
         }
       : {}),
+    ...(part.treatmentChanges
+      ? { treatmentChanges: withKeysRenamed(part.treatmentChanges, new Map([...patternIds, ...homes])) }
+      : {}),
     ...(part.treatments
       ? {
           treatments: part.treatments.map((one) => ({

@@ -69,17 +69,21 @@ function isPatternOf(document: ProjectDocument, partId: string, patternId: strin
   return cutId === null ? part.patternOrder.includes(patternId) : part.cutOrder.includes(cutId);
 }
 
-/** Copies a pattern (a home pattern too) with its lanes, and puts the copy on. */
+/** Copies a pattern (a home pattern too) with its lanes and its changes of treatment, and puts the copy on. */
 export const copyPattern: Command<{ partId: string; patternId: string }> = (document, { partId, patternId }, env) => {
   if (!find(document.parts, partId)) return refused('this part is gone');
   if (!isPatternOf(document, partId, patternId)) return refused('this pattern is gone');
   const events = copyEvents(eventsOf(document, patternId), env);
   const copied = withPatternAdded(document, partId, patternLengthTicks(document, patternId), events, env);
   if (!copied.ok) return copied;
-  const copyId = copied.document.parts[partId]!.activePatternId;
+  const part = copied.document.parts[partId]!;
+  const copyId = part.activePatternId;
+  const changes = part.treatmentChanges?.[patternId];
+  const treatmentChanges = { ...part.treatmentChanges, ...(changes ? { [copyId]: changes } : {}) };
   return done({
     ...copied.document,
     ...withModulatorsCopied(document, new Map([[patternId, [copyId]]]), env),
+    ...(changes ? { parts: { ...copied.document.parts, [partId]: { ...part, treatmentChanges } } } : {}),
   });
 };
 

@@ -1,5 +1,5 @@
 /** Ways to sound of a part: kept, put on, named and given up. */
-import { withTreatmentsPlaced } from '../../document/references.ts';
+import { withKnownTreatments } from '../../document/references.ts';
 import { soundOfPart, withTreatment } from '../../queries/treatments.ts';
 import type { Part, ProjectDocument, Treatment } from '../../document/schema.ts';
 import { done, find, refused, withPart, type Command, type CommandResult } from './command.ts';
@@ -60,14 +60,14 @@ export const renameTreatment: Command<{ partId: string; treatmentId: string; nam
   );
 };
 
-/** Gives a treatment up, with the keys and the places in the running order that put it on. The part sounds on as it does. */
+/** Gives a treatment up, with the keys, the patterns and the places in the running order that put it on. The part sounds on as it does. */
 export const removeTreatment: Command<{ partId: string; treatmentId: string }> = (
   document,
   { partId, treatmentId },
 ) => {
   if (!treatmentOf(document.parts[partId], treatmentId)) return refused(GONE);
   const left = withTreatments(document, partId, (list) => list.filter(({ id }) => id !== treatmentId));
-  return left.ok ? done(withTreatmentsPlaced(left.document)) : left;
+  return left.ok ? done(withKnownTreatments(left.document)) : left;
 };
 
 function withTreatments(

@@ -16,6 +16,7 @@ import SettingPicker from '../fields/SettingPicker.vue';
 import PartRibbon from '../shared/PartRibbon.vue';
 import LaneBand from './LaneBand.vue';
 import PencilChoice from './PencilChoice.vue';
+import TreatmentBand from './TreatmentBand.vue';
 
 const project = useProject();
 const session = useSession();
@@ -97,6 +98,13 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
       </div>
     </div>
     <div class="bands">
+      <TreatmentBand
+        v-if="session.part?.treatments"
+        :part="session.part"
+        :pattern-id="lanes.patternId"
+        :over-ticks="session.lengthTicks"
+        :grid-ticks="session.gridStepTicks ?? TICKS_PER_BEAT / 4"
+      />
       <LaneBand
         v-for="lane in lanes.lanes"
         :key="lane.id"

@@ -6,7 +6,7 @@ import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { treatmentOf } from '#core/project/commands/treatments.ts';
 import type { ProjectDocument, Treatment } from '#core/document/schema.ts';
-import { treatmentsInOrder } from '#core/order/treated.ts';
+import { treatmentsPutOn } from '#core/order/treated.ts';
 import { withTreatment } from '#core/queries/treatments.ts';
 import { useProject } from '../document/project.ts';
 
@@ -22,7 +22,7 @@ export interface HeldSound {
 /** What the running order would put on meanwhile sounds as what is held. */
 function heldOver(document: ProjectDocument, partId: string, held: Treatment): ProjectDocument {
   const part = document.parts[partId]!;
-  if (!treatmentsInOrder(document).some((one) => one.part.id === partId)) return document;
+  if (!treatmentsPutOn(document).some((one) => one.part.id === partId)) return document;
   const treatments = part.treatments!.map(({ id, name }) => ({ ...held, id, name }));
   return { ...document, parts: { ...document.parts, [partId]: { ...part, treatments } } };
 }
