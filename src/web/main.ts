@@ -10,7 +10,7 @@ import { router } from './router.ts';
 import { keepApplication } from './service/register.ts';
 import { applyTheme, themeName } from './theme/theme.ts';
 import { vuetify } from './theme/vuetify.ts';
-import { callsOnTheWay } from './workers/rpc.ts';
+import { callsOnTheWay } from './workers/calls.ts';
 
 applyTheme(themeName.value);
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app');

@@ -12,8 +12,8 @@ import {
   changeElsewhere,
   choose,
   dropFiles,
-  ENGINE_RATE,
   earlyInBar,
+  ENGINE_RATE,
   engineFor,
   expectedSound,
   firstPart,
@@ -27,6 +27,7 @@ import {
   pointIn,
   projectWith,
   renameProject,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -146,7 +147,7 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
 }) => {
   const id = await projectWith(page, LOOP);
   const canvas = page.getByTestId('pattern-canvas');
-  const box = (await canvas.boundingBox())!;
+  const box = await restingBox(canvas);
   const { part, placed } = await patternOf(page, id);
   expect(isHome(part.activePatternId)).toBe(true);
   const homeCount = placed.length;
@@ -190,7 +191,7 @@ test('strips are moved, lengthened, repeated, reversed, placed and removed on a 
   now = await patternOf(page, id);
   expect(now.events.find((event) => event.sliceId === firstSlice)!.values.velocity).toBeCloseTo(64 / 127, 5);
   // A drag along a field is one step, however far it goes.
-  const field = (await page.getByRole('spinbutton', { name: 'velocity' }).boundingBox())!;
+  const field = await restingBox(page.getByRole('spinbutton', { name: 'velocity' }));
   await page.mouse.move(field.x + 10, field.y + 8);
   await page.mouse.down();
   await page.mouse.move(field.x + 70, field.y + 8, { steps: 10 });

@@ -299,7 +299,7 @@ test('what runs is seen: the spectrum behind an equaliser, what is taken away, l
 
   await add(page, 'ducking');
   const depth = page.getByRole('slider', { name: 'depth and down in' });
-  const { x, y } = (await depth.boundingBox())!;
+  const { x, y } = await restingBox(depth);
   await page.mouse.move(x + 6, y + 6);
   await page.mouse.down();
   await page.mouse.move(x + 20, y + 36, { steps: 4 });
@@ -309,11 +309,14 @@ test('what runs is seen: the spectrum behind an equaliser, what is taken away, l
   expect(set.depthDb).toBeLessThan(-15);
   expect(set.downMs).toBeGreaterThan(5);
   await page.getByRole('slider', { name: 'return' }).press('ArrowRight');
+  const ducking = async () =>
+    Object.values((await loadDocument(page, id)).effects).find(({ kind }) => kind === 'ducking')!.values;
+  // Each is a step of its own.
+  await expect.poll(async () => (await ducking()).returnMs).toBeGreaterThan(0);
   await page.keyboard.press('Control+z');
+  await expect.poll(ducking).toEqual(set);
   await page.keyboard.press('Control+z');
-  await saved(page);
-  const back = Object.values((await loadDocument(page, id)).effects).find(({ kind }) => kind === 'ducking')!.values;
-  expect(back).toEqual({});
+  await expect.poll(ducking).toEqual({});
   await choose(page, menuField(page, 'under'), 'keys');
   await heardAsSaved(page, id, FRAMES);
   expect(trouble).toEqual([]);

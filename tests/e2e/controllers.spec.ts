@@ -10,6 +10,7 @@ import {
   loadDocument,
   playedPattern,
   projectWith,
+  restingBox,
   saved,
   unfold,
   watchForTrouble,
@@ -20,7 +21,7 @@ const dial = (page: Page, number: number) => page.getByRole('slider', { name: `d
 
 /** Turns a dial of the stand-in by so many pixels upwards. */
 async function turn(page: Page, number: number, up: number): Promise<void> {
-  const box = (await dial(page, number).boundingBox())!;
+  const box = await restingBox(dial(page, number));
   await page.mouse.move(box.x + 25, box.y + 20);
   await page.mouse.down();
   await page.mouse.move(box.x + 25, box.y + 20 - up, { steps: 8 });

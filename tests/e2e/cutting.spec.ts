@@ -25,6 +25,7 @@ import {
   pickFiles,
   pointIn,
   projectWith,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -63,7 +64,7 @@ test('shows the markers a setting would give while it is dragged, and keeps lock
   await page.keyboard.press('Alt+l');
   const locked = (await cutOf(page, id)).placed.find((at) => at.slice.locked)!;
   const field = page.getByRole('spinbutton', { name: 'sensitivity' });
-  const box = (await field.boundingBox())!;
+  const box = await restingBox(field);
   await page.mouse.move(box.x + 8, box.y + 8);
   await page.mouse.down();
   await page.mouse.move(box.x - 190, box.y + 8, { steps: 8 });
@@ -268,7 +269,7 @@ test('the ends of the loop, and of a loop inside a sound, are dragged in the pic
   await choose(page, page.getByTestId('snap-to'), 'nothing');
   const { loop, placed, document, cut } = await cutOf(page, id);
   const { frames } = document.sources[cut.sourceId]!;
-  const box = (await page.getByTestId('source-canvas').boundingBox())!;
+  const box = await restingBox(page.getByTestId('source-canvas'));
   const xOf = (frame: number) => box.x + (frame / frames) * box.width;
   const drag = async (from: number, to: number, y: number) => {
     await page.mouse.move(xOf(from) - (from === frames ? 2 : 0), y);
@@ -395,7 +396,7 @@ test('two fingers zoom into the source and out again', async ({ browser }) => {
   const page = await browser.newPage({ hasTouch: true });
   const trouble = watchForTrouble(page);
   await projectWith(page, LOOP);
-  const box = (await page.getByTestId('source-canvas').boundingBox())!;
+  const box = await restingBox(page.getByTestId('source-canvas'));
   const source = page.getByTestId('source-canvas');
   const picture = () => source.evaluate((node) => (node.previousElementSibling as HTMLCanvasElement).toDataURL());
   const whole = await picture();

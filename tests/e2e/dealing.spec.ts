@@ -14,6 +14,7 @@ import {
   peakOf,
   playedPattern,
   projectWith,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -46,7 +47,7 @@ test('only chosen strips are dealt where only those are to; sounds left out stay
   const id = await projectWith(page, LOOP);
   await page.keyboard.press('Alt+c');
   const before = (await playedPattern(page, id)).events;
-  const box = (await page.getByTestId('pattern-canvas').boundingBox())!;
+  const box = await restingBox(page.getByTestId('pattern-canvas'));
   const { pattern } = await playedPattern(page, id);
   const pointOf = (place: number) => ({
     x: box.x + (box.width * (before[place]!.positionTicks + 60)) / pattern!.lengthTicks,

@@ -147,7 +147,7 @@ testAnew('the ends of the loop are dragged with the click on without sending the
   await page.getByRole('button', { name: 'hear with click' }).click();
   await expect.poll(async () => (await sent()).previews).toBe(1);
   const before = await sent();
-  const box = (await page.getByRole('spinbutton', { name: 'start', exact: true }).boundingBox())!;
+  const box = await restingBox(page.getByRole('spinbutton', { name: 'start', exact: true }));
   await page.mouse.move(box.x + 8, box.y + 8);
   await page.mouse.down();
   await page.mouse.move(box.x + 80, box.y + 8, { steps: 15 });

@@ -107,7 +107,7 @@ test('chords are built by a click, stand in any order, and what they play is pri
   const dialog = page.getByTestId('print');
   await expect(dialog).toContainText('cut at every hit');
   await dialog.getByRole('button', { name: 'Print', exact: true }).click();
-  await expect.poll(async () => (await loadDocument(page, id)).partOrder.length).toBe(2);
+  await expect.poll(async () => (await loadDocument(page, id)).partOrder.length, { timeout: 60_000 }).toBe(2);
   const document = await loadDocument(page, id);
   const [first, printed] = document.partOrder.map((partId) => document.parts[partId]!);
   const [helper] = first!.helperOrder.map((helperId) => document.helpers[helperId]!);

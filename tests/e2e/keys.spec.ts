@@ -108,7 +108,7 @@ test('a key is learned by pressing it, a sound dragged to another, copied and sw
   await expect(table).toBeVisible();
   const { placed } = await zonesNow(page, id);
   const columnOf = async (key: number) => {
-    const box = (await table.boundingBox())!;
+    const box = await restingBox(table);
     const wide = (box.width - 46) / 24;
     return { x: box.x + 46 + (key - 48 + 0.5) * wide, y: box.y + box.height * 0.4 };
   };
@@ -151,7 +151,7 @@ test('the upper edge of a column sets the hardest press that plays it: a harder 
   const id = await projectWith(page, LOOP);
   await page.keyboard.press('F3');
   const table = page.getByTestId('key-table');
-  const box = (await table.boundingBox())!;
+  const box = await restingBox(table);
   const x = box.x + 46 + ((box.width - 46) / 24) * 0.5;
   await page.mouse.click(x, box.y + box.height * 0.5);
   await page.mouse.move(x, box.y + 12);
@@ -353,7 +353,7 @@ test('dragged down from the source a slice lands on a key; a hit marked on the s
   await page.mouse.up();
   await expect(page.getByTestId('picked-range')).toContainText('ms');
   const inside = await pointIn(canvas, 0.46, 0.5);
-  const part = (await page.getByTestId('part').first().boundingBox())!;
+  const part = await restingBox(page.getByTestId('part').first());
   await page.mouse.move(inside.x, inside.y);
   await page.mouse.down();
   await page.mouse.move(part.x + part.width / 2, part.y + part.height / 2, { steps: 8 });
@@ -376,7 +376,7 @@ test('the whole loop on keys goes round in time while its key is held', async ({
   expect(slices).toBeGreaterThan(8);
   // Its root, by the drawn keyboard.
   const table = page.getByTestId('key-table');
-  const box = (await table.boundingBox())!;
+  const box = await restingBox(table);
   const range = await keysShown(document, placed);
   const x = box.x + 46 + ((whole.keys!.root - range.low + 0.5) / range.count) * (box.width - 46);
   const y = box.y + box.height - 16 - 20 - 6 - 74;

@@ -14,6 +14,7 @@ import {
   menuField,
   peakOf,
   projectWith,
+  restingBox,
   saved,
   watchForTrouble,
 } from './support.ts';
@@ -51,7 +52,7 @@ test('a lane is added, drawn in lines, steps and freely, bent, changed, copied; 
 
   // Lines: a point low in the first quarter.
   const field = page.getByTestId('lane-field').first();
-  const box = (await field.boundingBox())!;
+  const box = await restingBox(field);
   await page.getByRole('button', { name: 'Draw points and lines' }).click();
   await page.mouse.click(box.x + 0.02 * box.width, box.y + box.height - 6);
   await page.mouse.click(box.x + 0.9 * box.width, box.y + box.height - 6);
@@ -127,7 +128,7 @@ test('a setting that is moved while the song plays is written into a lane, round
   await page.getByTestId('play').click();
   await engineFor(page, 300);
   const level = page.getByRole('spinbutton', { name: 'level' }).last();
-  const box = (await level.boundingBox())!;
+  const box = await restingBox(level);
   await page.mouse.move(box.x + 20, box.y + box.height / 2);
   await page.mouse.down();
   for (let step = 1; step <= 20; step++) {

@@ -2,7 +2,17 @@
 import { expect, type Page } from '@playwright/test';
 import { songValues } from '#core/queries/values.ts';
 import { test } from './one-window.ts';
-import { ENGINE_RATE, listen, loadDocument, peakOf, pickFiles, projectWith, saved, type } from './support.ts';
+import {
+  ENGINE_RATE,
+  listen,
+  loadDocument,
+  peakOf,
+  pickFiles,
+  projectWith,
+  restingBox,
+  saved,
+  type,
+} from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 const ROW = 'tr.v-data-table__tr';
@@ -118,7 +128,7 @@ test('a slice of the listening strip is heard alone', async ({ page }) => {
   await page.getByRole('textbox', { name: 'Search the shelf' }).fill('buoy bells');
   await rows(page).first().locator('b').click();
   await expect(page.getByTestId('listening')).toContainText('slice');
-  const strip = (await page.getByTestId('listening-canvas').boundingBox())!;
+  const strip = await restingBox(page.getByTestId('listening-canvas'));
   const heard = await listen(page, 3 * ENGINE_RATE, () => page.mouse.click(strip.x + 20, strip.y + 30));
   const sounding = heard[0]!.filter((sample) => Math.abs(sample) > 0.001).length;
   expect(sounding).toBeGreaterThan(2000);

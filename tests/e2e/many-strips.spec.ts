@@ -6,7 +6,7 @@ import { createPattern, setPatternLength } from '#core/project/commands/patterns
 import type { CommandResult } from '#core/project/commands/command.ts';
 import type { PatternEvent, ProjectDocument } from '#core/document/schema.ts';
 import { test } from './one-window.ts';
-import { loadDocument, playedPattern, projectWith, saved, watchForTrouble } from './support.ts';
+import { loadDocument, playedPattern, projectWith, restingBox, saved, watchForTrouble } from './support.ts';
 import { longestTaskOf } from './trace.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
@@ -59,7 +59,7 @@ test('five thousand strips in one pattern are chosen by a box, mirrored, dealt, 
   await expect(canvas).toBeVisible();
   const heading = page.getByRole('heading', { name: `${STRIPS} strips` });
   const choosing = await longestOf('choosing them', async () => {
-    const box = (await canvas.boundingBox())!;
+    const box = await restingBox(canvas);
     await page.mouse.move(box.x + 165, box.y + 8);
     await page.mouse.down();
     await page.mouse.move(box.x + box.width + 9, box.y + box.height - 1, { steps: 8 });

@@ -21,6 +21,7 @@ import {
   menuField,
   peakOf,
   projectWith,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -67,7 +68,7 @@ test('sections with tempi of their own are played one after another, as the core
 
   // From a click on its ruler on: a beat before the second section.
   await expect.poll(() => page.evaluate(() => Math.max(...window.yappa.engine.status.peaks))).toBeLessThan(1e-6);
-  const ruler = (await page.getByTestId('order-ruler').boundingBox())!;
+  const ruler = await restingBox(page.getByTestId('order-ruler'));
   const barWidth = 44;
   await choose(page, menuField(page, 'snap'), '1/4 bar');
   const x = (from / (4 * 960)) * barWidth + 2;
@@ -107,13 +108,13 @@ test('patterns are dragged into a section, moved, stretched, muted and made fill
   const roundTicks = (await placing()).lengthTicks;
   expect((await placing()).startTicks).toBe(3840);
 
-  const box = (await page.getByTestId('placing').boundingBox())!;
+  const box = await restingBox(page.getByTestId('placing'));
   await page.mouse.move(box.x + 20, box.y + 50);
   await page.mouse.down();
   await page.mouse.move(box.x + 20 - 30, box.y + 50, { steps: 4 });
   await page.mouse.up();
   await expect.poll(async () => (await placing()).startTicks).toBe(0);
-  const moved = (await page.getByTestId('placing').boundingBox())!;
+  const moved = await restingBox(page.getByTestId('placing'));
   await page.mouse.move(moved.x + moved.width - 3, moved.y + 50);
   await page.mouse.down();
   await page.mouse.move(moved.x + moved.width + 41, moved.y + 50, { steps: 4 });
@@ -308,7 +309,7 @@ test('a section has a treatment on and a lane over it: heard as the core plays t
   await page.keyboard.press('Enter');
   await expect(over.getByRole('region', { name: /^Lane: level/ })).toBeVisible();
   const field = over.getByTestId('lane-field');
-  const box = (await field.boundingBox())!;
+  const box = await restingBox(field);
   await page.mouse.click(box.x + box.width * 0.1, box.y + 8);
   await page.mouse.click(box.x + box.width * 0.8, box.y + box.height - 8);
   await expect(field.getByRole('slider')).toHaveCount(3);

@@ -9,6 +9,7 @@ import {
   loadDocument,
   peakOf,
   playedPattern,
+  restingBox,
   saved,
 } from './support.ts';
 
@@ -16,7 +17,7 @@ import {
 export async function stripPoint(page: Page, id: string, place: number) {
   const { events, pattern, loop } = await playedPattern(page, id);
   const lengthTicks = pattern?.lengthTicks ?? loop.bars * loop.beatsPerBar * 960;
-  const box = (await page.getByTestId('pattern-canvas').boundingBox())!;
+  const box = await restingBox(page.getByTestId('pattern-canvas'));
   const event = events[place]!;
   const middle = (event.positionTicks + Math.min(event.lengthTicks, 120) / 2) / lengthTicks;
   return { x: box.x + box.width * middle, y: box.y + box.height * 0.8 };

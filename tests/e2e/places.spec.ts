@@ -29,6 +29,7 @@ import {
   playedPattern,
   pointIn,
   projectWith,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -191,7 +192,7 @@ test('Shape: a dragged envelope and filter are what sounds, of all slices or of 
   await page.getByRole('button', { name: 'its sounds', exact: true }).click();
   const envelope = page.getByTestId('envelope');
   const grip = async (name: string) => {
-    const box = (await envelope.getByRole('slider', { name }).boundingBox())!;
+    const box = await restingBox(envelope.getByRole('slider', { name }));
     return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
   };
   // The point of the decay goes down and to the right: later and quieter.
@@ -217,7 +218,7 @@ test('Shape: a dragged envelope and filter are what sounds, of all slices or of 
   await page.getByTestId('zone-tiles').getByRole('button').first().click();
   await choose(page, page.locator('.filter .v-select'), 'low pass');
   const curve = page.getByTestId('filter-curve');
-  const point = (await curve.getByRole('slider').boundingBox())!;
+  const point = await restingBox(curve.getByRole('slider'));
   await page.mouse.move(point.x + 6, point.y + 6);
   await page.mouse.down();
   await page.mouse.move(point.x - 160, point.y + 6, { steps: 6 });
@@ -254,8 +255,8 @@ test('Running order: patterns are switched, put in order, and every part has its
   // The second pattern is dragged before the first.
   await first.getByRole('button', { name: 'swing-04: pattern 2' }).hover();
   await page.waitForLoadState('networkidle');
-  const grip = (await first.getByRole('button', { name: 'swing-04: pattern 2' }).boundingBox())!;
-  const goal = (await first.getByRole('button', { name: 'swing-04: pattern 1' }).boundingBox())!;
+  const grip = await restingBox(first.getByRole('button', { name: 'swing-04: pattern 2' }));
+  const goal = await restingBox(first.getByRole('button', { name: 'swing-04: pattern 1' }));
   await page.mouse.move(grip.x + 40, grip.y + 30);
   await page.mouse.down();
   await page.mouse.move(grip.x, grip.y + 30, { steps: 5 });
@@ -272,8 +273,8 @@ test('Running order: patterns are switched, put in order, and every part has its
   const parts = page.getByTestId('part');
   await parts.nth(1).hover();
   await page.waitForLoadState('networkidle');
-  const part2 = (await parts.nth(1).locator('.grip').boundingBox())!;
-  const part1 = (await parts.nth(0).boundingBox())!;
+  const part2 = await restingBox(parts.nth(1).locator('.grip'));
+  const part1 = await restingBox(parts.nth(0));
   await page.mouse.move(part2.x + 6, part2.y + 8);
   await page.mouse.down();
   await page.mouse.move(part2.x + 6, part2.y - 10, { steps: 5 });
@@ -398,7 +399,7 @@ test('the pattern in rows: strips are put down, boxed, moved, and struck harder 
   const rows = page.getByTestId('rows-canvas');
   const before = await playedPattern(page, id);
   // A double click on the top row puts its sound there.
-  const box = (await rows.boundingBox())!;
+  const box = await restingBox(rows);
   await page.mouse.dblclick(box.x + 164 + (box.width - 164) * 0.55, box.y + 34);
   await expect.poll(async () => (await playedPattern(page, id)).events.length).toBe(before.events.length + 1);
   const added = (await playedPattern(page, id)).events.find(({ id: one }) => !before.events.some((e) => e.id === one))!;
@@ -439,7 +440,7 @@ test('the source grown: a marker is dragged in the magnified window, by a few sa
   await page.mouse.move(over.x, over.y);
   const close = page.getByTestId('magnified-canvas');
   // Straight down into the window, which keeps what it shows.
-  const box = (await close.boundingBox())!;
+  const box = await restingBox(close);
   const shownSeconds = Number.parseFloat(await page.getByTestId('close-frame').innerText());
   const spanFrames = 0.06 * sampleRate;
   const x = box.x + box.width * (0.5 + (wanted / sampleRate - shownSeconds) * (sampleRate / spanFrames));
@@ -492,7 +493,7 @@ test('likeness: no dot lies on another, a lasso selects, and a line leads to the
   await dots.nth(2).click();
   await expect(page.getByRole('heading', { name: 'Slice 3' })).toBeVisible();
   await expect(page.getByTestId('nearest')).toHaveCount(1);
-  const box = (await chart.boundingBox())!;
+  const box = await restingBox(chart);
   const corners: [number, number][] = [
     [2, 2],
     [box.width - 2, 2],
@@ -516,7 +517,7 @@ test('a setting of many is changed by as much, or to the same, as chosen', async
   await page.keyboard.press('Control+a');
   await expect(level()).toHaveValue('mixed');
   const drag = async () => {
-    const box = (await level().boundingBox())!;
+    const box = await restingBox(level());
     await page.mouse.move(box.x + 10, box.y + 8);
     await page.mouse.down();
     await page.mouse.move(box.x + 30, box.y + 8, { steps: 5 });

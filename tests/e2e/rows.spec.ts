@@ -8,6 +8,7 @@ import {
   menuField,
   playedPattern,
   projectWith,
+  restingBox,
   saved,
   type,
   watchForTrouble,
@@ -22,7 +23,7 @@ test('a box round strips of the ribbon chooses them; in the rows they are dragge
   const trouble = watchForTrouble(page);
   const id = await projectWith(page, LOOP);
   const home = (await playedPattern(page, id)).events;
-  const ribbon = (await page.getByTestId('pattern-canvas').boundingBox())!;
+  const ribbon = await restingBox(page.getByTestId('pattern-canvas'));
   const second = await stripPoint(page, id, 1);
   const third = await stripPoint(page, id, 2);
   await page.mouse.move(second.x, ribbon.y + 40);
@@ -36,7 +37,7 @@ test('a box round strips of the ribbon chooses them; in the rows they are dragge
   await page.keyboard.press('F4');
   await choose(page, menuField(page, 'Rows in order'), 'as in the loop');
   const rows = page.getByTestId('rows-canvas');
-  const box = (await rows.boundingBox())!;
+  const box = await restingBox(rows);
   // In the loop's own order from below: the first slice is the last row.
   const rowHeight = (box.height - 22) / new Set(home.map(({ zoneId }) => zoneId)).size;
   const x = box.x + 164 + 6;
@@ -91,7 +92,7 @@ test('strips are written into the rows at one stroke and taken away at another, 
   await choose(page, menuField(page, 'Rows in order'), 'as in the loop');
   await page.keyboard.press('Alt+w');
   await expect(page.getByRole('button', { name: 'write' })).toHaveAttribute('aria-pressed', 'true');
-  const box = (await page.getByTestId('rows-canvas').boundingBox())!;
+  const box = await restingBox(page.getByTestId('rows-canvas'));
   const { pattern, zones } = await rowsOf(page, id);
   const rowHeight = Math.max(20, Math.min(40, Math.floor((box.height - 22) / zones.length)));
   const bottom = box.y + 22 + zones.length * rowHeight;
@@ -168,7 +169,7 @@ test('the lane under the rows sets pan, pitch or level strip by strip, and it is
   const id = await projectWith(page, LOOP);
   await page.keyboard.press('F4');
   await choose(page, page.getByRole('group', { name: 'What the lane shows' }), 'pan');
-  const lane = (await page.getByTestId('strip-lane').boundingBox())!;
+  const lane = await restingBox(page.getByTestId('strip-lane'));
   const y = (share: number) => lane.y + lane.height - 4 - share * (lane.height - 14);
   await page.mouse.move(lane.x + 166, y(1));
   await page.mouse.down();
@@ -195,7 +196,7 @@ test('the notes of one sound are drawn as a melody, moved by semitones, bar by b
   const ROW = 20;
   /** Rows are semitones, from twelve above the sound as it is. */
   const point = async (beat: number, semitones: number) => {
-    const box = (await canvas.boundingBox())!;
+    const box = await restingBox(canvas);
     const { pattern } = await playedPattern(page, id);
     const x = box.x + HEAD + ((box.width - HEAD) * (beat * 960 + 20)) / pattern!.lengthTicks;
     return { x, y: box.y + TOP + (12 - semitones) * ROW + ROW / 2 };
@@ -231,7 +232,7 @@ test('the notes of one sound are drawn as a melody, moved by semitones, bar by b
   await expect(page.getByTestId('shown-bar')).toHaveText('1 of 2');
   await page.getByRole('button', { name: 'next bar' }).click();
   await expect(page.getByTestId('shown-bar')).toHaveText('2 of 2');
-  const box = (await canvas.boundingBox())!;
+  const box = await restingBox(canvas);
   await page.mouse.dblclick(box.x + HEAD + 5, box.y + TOP + 12 * ROW + ROW / 2);
   await expect.poll(async () => (await playedPattern(page, id)).events.at(-1)!.positionTicks).toBe(3840);
   expect(trouble).toEqual([]);

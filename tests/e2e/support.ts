@@ -158,7 +158,7 @@ export async function restingBox(thing: Locator): Promise<{ x: number; y: number
         restedFor = rests ? restedFor + 1 : 0;
         return restedFor >= 2;
       },
-      { intervals: [200] },
+      { intervals: [150] },
     )
     .toBe(true);
   return before!;
@@ -368,6 +368,6 @@ export function peakOf(samples: Float32Array): number {
 
 /** A point of a canvas, by shares of its width and height. */
 export async function pointIn(canvas: Locator, x: number, y: number): Promise<{ x: number; y: number }> {
-  const box = (await canvas.boundingBox())!;
+  const box = await restingBox(canvas);
   return { x: box.x + box.width * x, y: box.y + box.height * y };
 }

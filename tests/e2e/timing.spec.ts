@@ -25,6 +25,7 @@ import {
   menuField,
   peakOf,
   projectWith,
+  restingBox,
   saved,
   type,
   unfold,
@@ -252,7 +253,7 @@ test('a dragged tempo is followed without a hole or a stuck voice', async ({ pag
   await projectWith(page, NOTES);
   await choose(page, page.getByTestId('follow'), 'by stretching');
   await expect(page.getByTestId('rendering')).toHaveCount(0);
-  const box = (await page.getByTestId('tempo').boundingBox())!;
+  const box = await restingBox(page.getByTestId('tempo'));
   const heard = await listen(page, 4 * ENGINE_RATE, async () => {
     await page.getByTestId('play').click();
     await page.mouse.move(box.x + 20, box.y + box.height / 2);

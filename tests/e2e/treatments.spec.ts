@@ -200,12 +200,16 @@ test('a pattern puts treatments on where it is told to: laid, dragged, chosen an
   await page.keyboard.press('Enter');
   await page.getByText('treatment 1', { exact: true }).last().click();
   await expect(change).toHaveCount(2);
+  // Within the reach of one a click puts another one on.
+  await page.mouse.click(box.x + box.width * 0.9, box.y + 20);
+  await page.getByText('far off', { exact: true }).last().click();
+  await expect(change).toHaveCount(3);
   await heardAsSaved(page, id, frames);
   await page.reload();
-  await expect(change).toHaveCount(2);
+  await expect(change).toHaveCount(3);
   await change.first().focus();
   await page.keyboard.press('Delete');
-  await expect(change).toHaveCount(1);
-  await expect.poll(there).toEqual([{ at: length / 2 }]);
+  await expect(change).toHaveCount(2);
+  await expect.poll(async () => (await there())[0]).toEqual({ at: length / 2 });
   expect(trouble).toEqual([]);
 });

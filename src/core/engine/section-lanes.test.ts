@@ -11,7 +11,7 @@ import { addSection, copySection, removeSection, setSectionValue } from '#core/p
 import { mainChannel } from '#core/queries/channels.ts';
 import { laneLengthTicks, lanesOver } from '#core/queries/lanes.ts';
 import { macrosOf } from '#core/queries/macros.ts';
-import { movableInOrder } from '#core/queries/targets.ts';
+import { movableInOrder } from '#core/queries/order-targets.ts';
 import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
 import { planOf, set } from '../../../tests/support/playing.ts';
 import { greatestStep } from '../../../tests/support/keys.ts';

@@ -41,33 +41,8 @@ export function movableOfPart(document: ProjectDocument, part: Part, by: 'macro'
     ...(part.doubles ?? []).flatMap(({ id, name }) => recordMoved(document, 'double', id, name)),
     ...helpersMoved(document, part),
     ...own.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
-    ...dials(document),
+    ...dialsMoved(document),
   ];
-}
-
-/** All that a lane over a section may move: of every part, of the mix and the buses, dials. */
-export function movableInOrder(document: ProjectDocument): Movable[] {
-  const taken = new Set<string>();
-  const ofParts = document.partOrder.flatMap((partId) => {
-    const part = document.parts[partId]!;
-    return movableOfPart(document, part, 'macro')
-      .filter(({ target }) => target.kind !== 'channel' || target.id === part.channelId)
-      .map((one) => ({ ...one, words: `${part.name}: ${one.words}`, group: `${part.name}, ${one.group}` }));
-  });
-  const partChannels = new Set(Object.values(document.parts).map(({ channelId }) => channelId));
-  const others = Object.values(document.channels).filter(({ id }) => !partChannels.has(id));
-  const ofOthers = others.flatMap(({ id }) => {
-    const name = nameOfChannel(document, id);
-    return heardThrough(document, id)
-      .filter(({ target }) => target.kind !== 'channel' || target.id === id)
-      .map((one) => ({ ...one, words: `${name}: ${one.words}`, group: `${name}, ${one.group}` }));
-  });
-  const dialIds = new Set(macrosOf(document).map(({ id }) => id));
-  const isDial = ({ target }: Movable) => target.kind === 'modulator' && dialIds.has(target.id!);
-  return [...dials(document), ...[...ofParts, ...ofOthers].filter((one) => !isDial(one))].filter((one) => {
-    const name = `${one.target.kind} ${one.target.id} ${one.paramId}`;
-    return !taken.has(name) && taken.add(name);
-  });
 }
 
 function helpersMoved(document: ProjectDocument, part: Part): Movable[] {
@@ -81,7 +56,7 @@ function nameOfHelper({ helpers, parts }: ProjectDocument, id: string): string {
   return alike.length > 1 ? `${HELPER_WORDS[kind]} ${alike.indexOf(id) + 1}` : HELPER_WORDS[kind];
 }
 
-function dials(document: ProjectDocument): Movable[] {
+export function dialsMoved(document: ProjectDocument): Movable[] {
   return macrosOf(document).flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id)));
 }
 
@@ -98,7 +73,9 @@ export function movableBy(document: ProjectDocument, modulator: Modulator): Mova
     ...own,
     ...others.flatMap(({ id }) => recordMoved(document, 'modulator', id, nameOfModulator(document, id))),
     ...routes.flatMap((route) => recordMoved(document, 'route', route.id, nameOfRoute(document, route))),
-    ...(part ? [...heardThrough(document, part.channelId), ...helpersMoved(document, part), ...dials(document)] : []),
+    ...(part
+      ? [...heardThrough(document, part.channelId), ...helpersMoved(document, part), ...dialsMoved(document)]
+      : []),
   ];
 }
 
@@ -164,7 +141,7 @@ function nameOfZone({ parts, zones }: ProjectDocument, id: string): string {
   return `sound ${part.zoneOrder.indexOf(id) + 1} of ${part.name}`;
 }
 
-function heardThrough(document: ProjectDocument, channelId: string): Movable[] {
+export function heardThrough(document: ProjectDocument, channelId: string): Movable[] {
   const { effectOrder } = document.channels[channelId]!;
   const sends = Object.values(document.sends).filter(({ fromChannelId }) => fromChannelId === channelId);
   const buses = Object.values(document.channels).filter(({ id }) => id !== channelId);

@@ -4,6 +4,7 @@
  */
 import { AppError, type AppErrorCode } from '#core/units/errors.ts';
 import { ApiError } from '../api/client.ts';
+import { countCalls } from './calls.ts';
 
 export interface WorkerError {
   code: string | null;
@@ -33,11 +34,6 @@ interface Pending {
   onProgress?: (share: number, early?: unknown) => void;
 }
 
-let callsWaiting = 0;
-
-/** How many calls into any worker wait for their answer. */
-export const callsOnTheWay = (): number => callsWaiting;
-
 /** The page's side of a worker. */
 export class WorkerClient<Request> {
   private readonly worker: Worker;
@@ -61,7 +57,7 @@ export class WorkerClient<Request> {
         reject(new AppError('cancelled', 'given up before it began'));
         return;
       }
-      callsWaiting += 1;
+      countCalls(1);
       this.pending.set(id, { resolve: resolve as (value: unknown) => void, reject, onProgress });
       this.worker.postMessage({ id, request } satisfies ToWorker<Request>, transfer);
       signal?.addEventListener('abort', () =>
@@ -77,7 +73,7 @@ export class WorkerClient<Request> {
   }
 
   private forgetAll(): void {
-    callsWaiting -= this.pending.size;
+    countCalls(-this.pending.size);
     this.pending.clear();
   }
 
@@ -89,7 +85,7 @@ export class WorkerClient<Request> {
       return;
     }
     this.pending.delete(message.id);
-    callsWaiting -= 1;
+    countCalls(-1);
     if ('result' in message) waiting.resolve(message.result);
     else {
       waiting.reject(restoreError(message.error));

@@ -42,6 +42,12 @@ const shown = computed(() => {
   }));
 });
 
+const words = computed(() => {
+  const { length } = changes.value;
+  if (length === 0) return 'the same all through';
+  return length === 1 ? 'changes once' : `changes ${length} times`;
+});
+
 function nameOf({ treatmentId }: TreatmentChange): string {
   return treatmentId === undefined ? ITSELF : (treatmentOf(part, treatmentId)?.name ?? '');
 }
@@ -117,9 +123,7 @@ function onKey(event: KeyboardEvent, { at }: TreatmentChange): void {
   <section class="band" aria-label="Treatments over the loop">
     <div class="about">
       <b>treatment</b>
-      <span class="quiet small one-line">{{
-        changes.length === 0 ? 'the same all through' : `${changes.length} changes`
-      }}</span>
+      <span class="quiet small one-line">{{ words }}</span>
     </div>
     <div
       ref="box"
@@ -132,12 +136,18 @@ function onKey(event: KeyboardEvent, { at }: TreatmentChange): void {
       @click.self="ask(gridAt($event), false, $event)"
       @keydown.enter.self.prevent="askByKey"
     >
+      <span
+        v-for="{ one, left, width } in shown"
+        :key="`from ${one.at}`"
+        class="reach"
+        :class="{ itself: one.treatmentId === undefined }"
+        :style="{ left: `${left}%`, width: `${width}%` }"
+      />
       <v-btn
         v-for="{ one, name, left, width } in shown"
         :key="one.at"
         class="change"
-        :class="{ itself: one.treatmentId === undefined }"
-        :style="{ left: `${left}%`, width: `${width}%` }"
+        :style="{ left: `${left}%`, maxWidth: `min(${width}%, 96px)` }"
         :aria-label="`${name} from here on`"
         data-tip="Drag moves it, a click chooses another"
         data-testid="treatment-change"
@@ -180,16 +190,23 @@ function onKey(event: KeyboardEvent, { at }: TreatmentChange): void {
   height: 28px;
   min-width: 0;
   padding: 0 6px;
-  justify-content: flex-start;
-  border-left: 3px solid var(--sea);
   border-radius: 3px;
-  background: var(--sea-wash);
+  background: var(--sheet);
   font-size: 13px;
   touch-action: none;
 }
-.change.itself.v-btn {
+/** How far it goes: a click there puts another one on. */
+.reach {
+  position: absolute;
+  top: 6px;
+  height: 28px;
+  border-left: 3px solid var(--sea);
+  background: var(--sea-wash);
+  pointer-events: none;
+}
+.reach.itself {
   border-left-color: var(--ink-quiet);
-  background: var(--sheet);
+  background: none;
 }
 .change :deep(.v-btn__content) {
   min-width: 0;

@@ -2,7 +2,7 @@
 /** Lanes over the chosen section with all its repeats: movement of any setting of the song, as long as it is played. */
 import { computed, ref, useTemplateRef } from 'vue';
 import { lanesOver } from '#core/queries/lanes.ts';
-import { movableInOrder } from '#core/queries/targets.ts';
+import { movableInOrder } from '#core/queries/order-targets.ts';
 import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { engine } from '../../audio/services.ts';
 import { usePictures } from '../../canvas/pictures.ts';
