@@ -122,6 +122,7 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
   </section>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .lanes {
   --lane-words: 158px;
@@ -134,13 +135,6 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
   flex-wrap: wrap;
   gap: 8px;
   padding: 6px 12px;
-}
-.heading {
-  font-size: 15px;
-  font-weight: 660;
-}
-.gap {
-  flex: 1;
 }
 .writing {
   width: 176px;
@@ -179,19 +173,5 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
 .none {
   border-top: 1px solid var(--rule);
   padding: 8px 10px;
-}
-.head-area {
-  position: absolute;
-  inset: 46px 0 0 var(--lane-words);
-  pointer-events: none;
-  overflow: hidden;
-}
-.head {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 2px;
-  margin-left: -1px;
-  background: var(--signal);
 }
 </style>

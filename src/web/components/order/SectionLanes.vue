@@ -73,6 +73,7 @@ usePictures(() => {
   </section>
 </template>
 
+<style scoped src="../lanes/sheet.css"></style>
 <style scoped>
 .section-lanes {
   --lane-words: 206px;
@@ -88,13 +89,6 @@ usePictures(() => {
   gap: 8px;
   padding: 6px 12px;
 }
-.heading {
-  font-size: 15px;
-  font-weight: 660;
-}
-.gap {
-  flex: 1;
-}
 .ruler {
   position: relative;
   height: 18px;
@@ -108,19 +102,5 @@ usePictures(() => {
   border-left: 1px solid var(--rule);
   height: 100%;
   line-height: 18px;
-}
-.head-area {
-  position: absolute;
-  inset: 46px 0 0 var(--lane-words);
-  pointer-events: none;
-  overflow: hidden;
-}
-.head {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 2px;
-  margin-left: -1px;
-  background: var(--signal);
 }
 </style>
