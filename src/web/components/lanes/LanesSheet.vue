@@ -163,13 +163,6 @@ const patternName = computed(() => names.value.find(({ id }) => id === lanes.pat
   font: 13px var(--mono);
   color: var(--ink-quiet);
 }
-.ruler span {
-  position: absolute;
-  padding-left: 3px;
-  border-left: 1px solid var(--rule);
-  height: 100%;
-  line-height: 18px;
-}
 .none {
   border-top: 1px solid var(--rule);
   padding: 8px 10px;

@@ -96,11 +96,4 @@ usePictures(() => {
   font: 12px var(--mono);
   color: var(--ink-quiet);
 }
-.ruler span {
-  position: absolute;
-  padding-left: 3px;
-  border-left: 1px solid var(--rule);
-  height: 100%;
-  line-height: 18px;
-}
 </style>
