@@ -14,6 +14,7 @@ export interface RowSlot {
   readonly latencyFrames: number;
   readonly isOut: boolean;
   readonly isAtRest: boolean;
+  readonly listens: boolean;
   lateFrames: number;
   isLeaving: boolean;
   take(fragment: EffectFragment): void;
@@ -125,6 +126,12 @@ export class EffectRow<Slot extends RowSlot> {
   /** Nothing rings in an effect. */
   get isAtRest(): boolean {
     return this.slots.every((slot) => slot.isAtRest);
+  }
+
+  /** One of them hears others while nothing goes in. */
+  get listens(): boolean {
+    for (let s = 0; s < this.slots.length; s++) if (this.slots[s]!.listens) return true;
+    return false;
   }
 
   /** Works out `count` frames of a bus from `from` on, within one control step. */

@@ -57,6 +57,8 @@ export class EffectSlot {
   private quietSteps = 0;
   private isQuiet = true;
   private isAsleep = false;
+  /** Nothing has gone in since it was made or came in: it may sleep, however long it rings, to wake as it is set then. */
+  private isFresh = true;
   private loudestOut = 0;
   private readonly work: ReturnType<typeof workBuses>;
   /** The dry sound waits as long as the effect takes. */
@@ -106,6 +108,7 @@ export class EffectSlot {
 
   private wake(isNew: boolean): void {
     if (isNew) this.effect.reset();
+    this.isFresh = isNew;
     this.fed.share = 0;
     this.owner.arrive();
     this.isSet = false;
@@ -130,6 +133,8 @@ export class EffectSlot {
     this.fed.share = this.fed.target;
     this.runInLeft = 0;
     this.dry.arrive();
+    for (let r = 0; r < this.rows.length; r++) this.rows[r]!.arrive();
+    this.isAsleep ||= this.isFresh && !this.listens;
     if (!this.owner.isMoving) return;
     this.owner.arrive();
     this.isSet = false;
@@ -146,6 +151,12 @@ export class EffectSlot {
   get isAtRest(): boolean {
     if (this.isOut || this.isBypassed || this.isAsleep) return true;
     return this.effect.isPassive === true && this.quietSteps > 0;
+  }
+
+  /** It hears others while nothing goes in. */
+  get listens(): boolean {
+    for (let r = 0; r < this.rows.length; r++) if (this.rows[r]!.listens) return true;
+    return this.side !== null || (this.rows.length === 0 && this.effect.isPassive === true);
   }
 
   /** What rings in it falls silent, in a few milliseconds. */
@@ -186,11 +197,12 @@ export class EffectSlot {
     const isQuietIn = isNothing(bus.left, from, count) && isNothing(bus.right, from, count);
     if (this.isAsleep) {
       if (isQuietIn) return;
-      this.isAsleep = false;
+      this.isAsleep = this.isFresh = false;
       this.quietSteps = 0;
       this.effect.reset();
       this.isSet = false;
     }
+    this.isFresh &&= isQuietIn;
     this.run(bus, from, count, moment);
     if (!isQuietIn || this.loudestOut > SILENCE) this.isQuiet = false;
     this.dry.run(bus, from, count);
@@ -208,7 +220,8 @@ export class EffectSlot {
     this.wetStep = (this.wetTo - this.wet) / CONTROL_FRAMES;
     this.quietSteps = this.isQuiet ? this.quietSteps + 1 : 0;
     this.isQuiet = true;
-    this.isAsleep = this.quietSteps * CONTROL_FRAMES > effect.restFrames + effect.latencyFrames;
+    const isRestful = this.quietSteps * CONTROL_FRAMES > effect.restFrames + effect.latencyFrames;
+    this.isAsleep = isRestful || (this.isAsleep && this.isFresh && !this.listens);
   }
 
   private run(bus: StereoBus, from: number, count: number, moment: Moment): void {

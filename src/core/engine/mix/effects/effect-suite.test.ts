@@ -117,8 +117,9 @@ describe.each(EFFECT_KINDS)('the effect %s', (kind) => {
 
   it('sleeps when nothing sounds any more, and wakes as new', () => {
     const slot = slotOf(kind, settings[0]!);
-    // A step brings the settings, from which it knows how long it rings.
-    through(slot, { left: new Float32Array(CONTROL_FRAMES), right: new Float32Array(CONTROL_FRAMES) }, 32, 0, 32);
+    // What first goes in brings the settings, from which it knows how long it rings.
+    const first = () => new Float32Array(CONTROL_FRAMES).fill(0.01);
+    through(slot, { left: first(), right: first() }, 32, 0, 32);
     // What gives way to others goes on listening to them.
     if (kind === 'ducking') return;
     const long = Math.ceil(FRAMES + slot.effect.restFrames * 2 + 40_000);
