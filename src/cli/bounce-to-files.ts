@@ -12,7 +12,7 @@ import { withValues } from '#core/params/row.ts';
 import { SONG_ROWS } from '#core/params/tables.ts';
 import type { ReadProject } from './read-project.ts';
 
-export interface FilesWish extends Pick<BounceOptions, 'lengthTicks' | 'followsOrder' | 'ringOut' | 'stemIds'> {
+export interface FilesWish extends Pick<BounceOptions, 'lengthTicks' | 'followsOrder' | 'ringOut' | 'stems'> {
   sampleRate: number;
   encoding: MixEncoding;
   /** Null: no file of the mix itself. */
@@ -23,6 +23,10 @@ export interface FilesWish extends Pick<BounceOptions, 'lengthTicks' | 'followsO
 
 /** A file on its way, under another name until it is whole: nothing half is left behind. */
 class WritingFile {
+  /** Nothing has sounded in it yet. */
+  isSilent = true;
+  isGivenUp = false;
+
   private constructor(
     readonly file: string,
     private readonly handle: FileHandle,
@@ -37,6 +41,7 @@ class WritingFile {
   }
 
   async take({ left, right }: StereoBus): Promise<void> {
+    this.isSilent &&= left.every((sample) => sample === 0) && right.every((sample) => sample === 0);
     await this.put(this.stream.write([left, right]));
   }
 
@@ -54,6 +59,7 @@ class WritingFile {
   }
 
   async giveUp(): Promise<void> {
+    this.isGivenUp = true;
     await this.handle.close().catch(() => undefined);
     await rm(`${this.file}.part`, { force: true });
   }
@@ -71,12 +77,12 @@ const HEAD_BYTES: Record<MixEncoding, number> = {
 };
 const STRETCHES = 100;
 
-/** @returns how loud the mix is */
+/** @returns how loud the mix is, and the files that were written */
 export async function bounceToFiles(
   { assets }: ReadProject,
   document: ProjectDocument,
   wish: FilesWish,
-): Promise<MixLevels> {
+): Promise<MixLevels & { written: string[] }> {
   const { sampleRate, mixFile, stemFiles = [] } = wish;
   const song = { ...document.song, values: withValues(SONG_ROWS, document.song.values, { clickOn: false }) };
   const heard = { ...document, song };
@@ -84,6 +90,7 @@ export async function bounceToFiles(
   const names = [...(mixFile === null ? [] : [mixFile]), ...stemFiles];
   const files: WritingFile[] = [];
   const meter = new MixMeter(sampleRate, 2);
+  let written: string[] = [];
   let shown = 0;
   try {
     for (const name of names) files.push(await WritingFile.open(name, wish));
@@ -91,17 +98,23 @@ export async function bounceToFiles(
       if (share - shown >= 0.1) process.stderr.write(`${Math.round((shown = share) * 100)}%\n`);
       return true;
     };
-    const { lengthTicks, followsOrder, ringOut, stemIds } = wish;
-    const options = { lengthTicks, followsOrder, ringOut, stemIds, blockFrames: 4096, onProgress };
-    await bounceInto(plan, options, async (mix, stems) => {
+    const { lengthTicks, followsOrder, ringOut, stems } = wish;
+    const options = { lengthTicks, followsOrder, ringOut, stems, blockFrames: 4096, onProgress };
+    await bounceInto(plan, options, async (mix, ofStems) => {
       meter.push([mix.left, mix.right]);
-      const signals = [...(mixFile === null ? [] : [mix]), ...stems];
+      const signals = [...(mixFile === null ? [] : [mix]), ...ofStems];
       for (const [place, signal] of signals.entries()) await files[place]!.take(signal);
     });
-    for (const file of files) await file.finish();
+    const first = mixFile === null ? 0 : 1;
+    for (const [place, file] of files.entries()) {
+      // Drums that are never struck are no files.
+      if (stems?.[place - first]?.only && file.isSilent) await file.giveUp();
+      else await file.finish();
+    }
+    written = files.filter(({ isGivenUp }) => !isGivenUp).map(({ file }) => file);
   } catch (error) {
     for (const file of files) await file.giveUp();
     throw error;
   }
-  return meter.finish(STRETCHES);
+  return { ...meter.finish(STRETCHES), written };
 }

@@ -8,7 +8,7 @@ import { safeFileName } from '#core/formats/file-names.ts';
 import { writeMidiFile } from '#core/formats/midi-file.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
-import { stemChannels, stemsDocument } from '#core/queries/stems.ts';
+import { stemsDocument, stemsOf } from '#core/queries/stems.ts';
 import { midiSong, type MidiSettings } from '#core/takeaway/midi-song.ts';
 import { sfzInstrument } from '#core/takeaway/sfz.ts';
 import type { AudioEncoding } from '#core/formats/encode.ts';
@@ -29,6 +29,7 @@ export async function runExport(args: string[]): Promise<number> {
       out: { type: 'string' },
       samples: { type: 'string' },
       dry: { type: 'boolean' },
+      'by-drum': { type: 'boolean' },
       'as-heard': { type: 'boolean' },
       'drum-keys': { type: 'boolean' },
     },
@@ -44,7 +45,10 @@ export async function runExport(args: string[]): Promise<number> {
     const name = safeFileName(basename(file).replace(/\.zip$/i, ''), 'project');
     const folder = positionals.length === 1 ? out : join(out, name);
     await mkdir(folder, { recursive: true });
-    if (kind === 'stems') return { file, files: await stems(project, folder, name, encoding, values.dry === true) };
+    if (kind === 'stems') {
+      const wish = { encoding, isDry: values.dry === true, byDrum: values['by-drum'] === true };
+      return { file, files: await stems(project, folder, name, wish) };
+    }
     if (kind === 'midi') {
       const wish = {
         asHeard: values['as-heard'] === true,
@@ -61,19 +65,18 @@ async function stems(
   project: ReadProject,
   folder: string,
   name: string,
-  encoding: AudioEncoding,
-  isDry: boolean,
+  wish: { encoding: AudioEncoding; isDry: boolean; byDrum: boolean },
 ): Promise<string[]> {
+  const { encoding, isDry, byDrum } = wish;
   const document = stemsDocument(project.document, { withChains: !isDry, withSends: !isDry });
-  const channels = stemChannels(document);
-  const stemFiles = channels.map(({ name: words }, place) => {
+  const stems = stemsOf(document, byDrum);
+  const stemFiles = stems.map(({ name: words }, place) => {
     const number = String(place + 1).padStart(2, '0');
     return join(folder, `${safeFileName(`${name} - ${number} ${words}`, `stem ${number}`)}.${endingOf(encoding)}`);
   });
-  const stemIds = channels.map(({ id }) => id);
-  const wish = { ...songRange(document, null), ringOut: true, sampleRate: 44_100, encoding, mixFile: null };
-  await bounceToFiles(project, document, { ...wish, stemIds, stemFiles });
-  return stemFiles;
+  const range = { ...songRange(document, null), ringOut: true, sampleRate: 44_100, encoding, mixFile: null };
+  const { written } = await bounceToFiles(project, document, { ...range, stems, stemFiles });
+  return written;
 }
 
 async function midi(

@@ -1,7 +1,7 @@
 /** `yappa render` and `yappa export`: what a project that was taken away gives, without the application. */
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Midi } from '@tonejs/midi';
 import { bounce } from '#core/engine/bounce.ts';
@@ -11,6 +11,7 @@ import { orderSeconds } from '#core/order/seconds.ts';
 import { addSection, setSectionValue } from '#core/project/commands/sections.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { writeProjectZip } from '#core/takeaway/project-zip.ts';
+import type { ProjectDocument } from '#core/document/schema.ts';
 import { countingEnv, loopProject, unwrap, type LoopProject } from '../support/documents.ts';
 import { planOf, set } from '../support/playing.ts';
 import { firstDifference, sine } from '../support/signals.ts';
@@ -34,7 +35,12 @@ beforeAll(async () => {
     { follow: 'slices' } as never,
     240,
   );
-  let { document } = made;
+  const roles = slicesOfCut(made.document, made.cutId).map(({ slice }, place) => {
+    const role = (['kick', 'closed hat', 'kick'] as const)[place]!;
+    return [slice.id, { ...slice, role }] as const;
+  });
+  const cut = { ...made.document.cuts[made.cutId]!, slices: Object.fromEntries(roles) };
+  let document: ProjectDocument = { ...made.document, cuts: { ...made.document.cuts, [made.cutId]: cut } };
   for (const tempoBpm of [240, 180]) {
     document = unwrap(addSection(document, { withPlaying: true }, env));
     const sectionId = document.sectionOrder.at(-1)!;
@@ -83,6 +89,11 @@ it('exports stems, slices, an instrument, and notes whose times another reader f
       'loop.sfz',
     ].sort(),
   );
+  const apart = join(folder, 'apart');
+  const { stdout } = await yappa('export', file, '--as', 'stems', '--by-drum', '--out', apart);
+  const [told] = JSON.parse(stdout) as { files: string[] }[];
+  expect(readdirSync(apart).sort()).toEqual(['Quay - 01 loop kicks.wav', 'Quay - 02 loop hats.wav']);
+  expect(told!.files.map((name) => basename(name)).sort()).toEqual(readdirSync(apart).sort());
   const midi = new Midi(readFileSync(join(out, 'Quay.mid')));
   expect(midi.header.tempos.map(({ bpm, ticks }) => [Math.round(bpm), ticks / midi.header.ppq])).toEqual([
     [240, 0],

@@ -337,6 +337,16 @@ export class Renderer {
     this.mix.keepStem(channelId, stem);
   }
 
+  /** Sounds are played, but heard only where this says so: by the ids of their part and of themselves. */
+  hearOnly(isHeard: (partId: string, zoneId: string) => boolean): void {
+    this.voices.hearOnly(isHeard);
+  }
+
+  /** An effect of a channel listens to what another one gives. */
+  get hasListeners(): boolean {
+    return this.mix.hasListeners;
+  }
+
   /** The channels and effects as they stand. */
   takeMixStatus(): MixStatus {
     const parts = new Set([...this.plan.ordered].map(({ channel }) => channel));

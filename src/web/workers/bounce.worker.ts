@@ -74,7 +74,7 @@ serve<BounceRequest>(async ({ plan, encoding, onlyStems = false, ...options }, j
   const meter = new MixMeter(sampleRate, CHANNELS);
   const mix = encoding === null || onlyStems ? null : await Writing.open(sampleRate, encoding);
   const stems: Writing[] = [];
-  for (const _ of options.stemIds ?? []) stems.push(await Writing.open(sampleRate, encoding ?? 'wav24'));
+  for (const _ of options.stems ?? []) stems.push(await Writing.open(sampleRate, encoding ?? 'wav24'));
   await bounceInto(plan, { ...options, blockFrames: 4096, onProgress: job.progress }, (block, ofStems) => {
     meter.push([block.left, block.right]);
     mix?.take(block);

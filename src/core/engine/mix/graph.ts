@@ -71,6 +71,11 @@ export class MixGraph {
     if (channel) channel.stem = stem;
   }
 
+  /** An effect of a channel listens to what another one gives. */
+  get hasListeners(): boolean {
+    return this.order.some((channel) => channel.effects.all.some(({ side }) => side !== null));
+  }
+
   private connect(): void {
     const heardBy = new Map<ChannelState, ChannelState[]>();
     const link = (from: ChannelState | undefined, to: ChannelState) => {

@@ -42,7 +42,7 @@ class Chains {
   }
 
   private effect(hasPaths: boolean): EffectFragment {
-    const kind = hasPaths ? 'paths' : KINDS[this.below(KINDS.length)]!;
+    const kind: EffectKind = hasPaths ? 'paths' : KINDS[this.below(KINDS.length)]!;
     const values = packValues(EFFECT_ROWS[kind] as Rows, {});
     const made = { id: `${kind}-${this.count++}`, kind, bypassed: false, sideChannelId: null, values };
     return hasPaths ? { ...made, paths: [[], []] } : made;

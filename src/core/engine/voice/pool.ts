@@ -2,6 +2,8 @@
 import type { PartState } from '../part-state.ts';
 import { PART } from '../part-state.ts';
 import type { DoubleState } from '../double-state.ts';
+import { MAX_SEGMENT_FRAMES } from '../mix/channel.ts';
+import type { StereoBus } from '../mix/effects/effect.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import type { ZoneState } from '../zone-state.ts';
 import { ZONE } from '../zone-state.ts';
@@ -33,6 +35,9 @@ export class VoicePool {
   private readonly retargetFrames: number;
   private readonly stealFrames: number;
   private serial = 0;
+  private isHeard: ((partId: string, zoneId: string) => boolean) | null = null;
+  /** Where what is left out sounds. */
+  private unheard: StereoBus | null = null;
 
   /** @param most voices at once */
   constructor(
@@ -349,9 +354,19 @@ export class VoicePool {
   render(frameCount: number, frame: number, gridFrame: number): void {
     for (const voice of this.voices) {
       if (!voice.active) continue;
-      const { left, right } = voice.double?.bus ?? voice.part!.channel;
+      const { left, right } = this.isLeftOut(voice) ? this.unheard! : (voice.double?.bus ?? voice.part!.channel);
       voice.render(left, right, 0, frameCount, frame, gridFrame);
     }
+  }
+
+  /** Sounds are played, but heard only where this says so: by the ids of their part and of themselves. */
+  hearOnly(isHeard: (partId: string, zoneId: string) => boolean): void {
+    this.isHeard = isHeard;
+    this.unheard = { left: new Float32Array(MAX_SEGMENT_FRAMES), right: new Float32Array(MAX_SEGMENT_FRAMES) };
+  }
+
+  private isLeftOut(voice: Voice): boolean {
+    return this.isHeard !== null && !this.isHeard(voice.part!.fragment.id, voice.zone!.fragment.id);
   }
 
   /** Calls back for every voice that sounds and is not fading out, the latest last. */

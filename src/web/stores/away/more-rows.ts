@@ -3,12 +3,14 @@ import { expectedBytes, endingOf, type AudioEncoding } from '#core/formats/encod
 import { safeFileName } from '#core/formats/file-names.ts';
 import { sfzInstrument, type SfzInstrument } from '#core/takeaway/sfz.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
-import { stemChannels } from '#core/queries/stems.ts';
+import { stemsOf } from '#core/queries/stems.ts';
 import { LOADING, type RowSummary } from './row-summary.ts';
 
 export interface StemsSettings {
   withChains: boolean;
   withSends: boolean;
+  /** Each kind of drum of a part by itself. */
+  byDrum: boolean;
   encoding: AudioEncoding;
 }
 export interface InstrumentSettings {
@@ -23,9 +25,12 @@ const SOUND_FLAC_SHARE = 0.6;
 /** A project beside its sounds, a record about. */
 const JSON_BYTES = 30_000;
 
-export function stemNames(document: ProjectDocument, { encoding }: Pick<StemsSettings, 'encoding'>): string[] {
+export function stemNames(
+  document: ProjectDocument,
+  { encoding, byDrum }: Pick<StemsSettings, 'encoding' | 'byDrum'>,
+): string[] {
   const seen = new Set<string>();
-  return stemChannels(document).map(({ name }, place) => {
+  return stemsOf(document, byDrum).map(({ name }, place) => {
     const number = String(place + 1).padStart(2, '0');
     const words = safeFileName(`${document.name} - ${number} ${name}`, `stem ${number}`);
     let unique = words;

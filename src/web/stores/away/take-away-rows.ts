@@ -66,7 +66,7 @@ export const DEFAULT_TAKE_AWAY: TakeAwaySettings = {
     page: false,
   },
   mix: { way: 'order', rounds: 1, encoding: 'wav24', ringOut: true, onlyPartId: null, sampleRate: 44_100 },
-  stems: { withChains: true, withSends: true, encoding: 'wav24' },
+  stems: { withChains: true, withSends: true, byDrum: false, encoding: 'wav24' },
   instrument: { partId: null, ending: 'wav', withShape: true, withChoke: true },
   slices: {
     partId: null,

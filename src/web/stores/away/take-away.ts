@@ -10,7 +10,7 @@ import { safeFileName } from '#core/formats/file-names.ts';
 import { midiSong } from '#core/takeaway/midi-song.ts';
 import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
-import { stemChannels, stemsDocument } from '#core/queries/stems.ts';
+import { stemsDocument, stemsOf } from '#core/queries/stems.ts';
 import { AppError } from '#core/units/errors.ts';
 import { bounceInWorker, inWorker, planSlices, planToBounce } from '../../audio/bouncing.ts';
 import { saveFile } from '../../audio/save-file.ts';
@@ -234,15 +234,17 @@ export const useTakeAway = defineStore('take-away', () => {
   async function makeStems(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
     const { encoding } = settings.value.stems;
     const from = stemsDocument(document.value!, settings.value.stems);
-    const channels = stemChannels(from);
+    const stems = stemsOf(from, settings.value.stems.byDrum);
     const names = stemNames(from, settings.value.stems);
     const plan = await planToBounce(from, undefined, settings.value.mix.sampleRate);
     const { ringOut } = settings.value.mix;
-    const stemIds = channels.map(({ id }) => id);
-    const request = { plan, ...range.value, encoding, ringOut, stemIds, onlyStems: true };
+    const request = { plan, ...range.value, encoding, ringOut, stems, onlyStems: true };
     const result = await bounceInWorker(request, onProgress, signal);
-    stemPeaks.value = result.stems.map(({ peakDb }, place) => ({ name: channels[place]!.name, peakDb }));
-    return result.stems.map(({ file }, place) => ({ name: names[place]!, file }));
+    const made = result.stems.map((stem, place) => ({ ...stem, ...stems[place]!, fileName: names[place]! }));
+    // Drums that are never struck are no files.
+    const heard = made.filter(({ only, peakDb }) => !only || peakDb > -Infinity);
+    stemPeaks.value = heard.map(({ name, peakDb }) => ({ name, peakDb }));
+    return heard.map(({ fileName, file }) => ({ name: fileName, file }));
   }
 
   async function makePage(signal: AbortSignal, onProgress: (share: number) => void): Promise<NamedFile[]> {
