@@ -30,6 +30,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    contextOptions: { reducedMotion: 'reduce' },
     // What keeps the application has a test of its own; the others are to meet what was built last.
     serviceWorkers: 'block',
     launchOptions: {

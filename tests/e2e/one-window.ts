@@ -35,6 +35,8 @@ export const test = testAnew.extend<{ context: BrowserContext; page: Page }, { o
         viewport,
         acceptDownloads: true,
         serviceWorkers: 'block',
+        // Nothing waits for menus to come and go.
+        reducedMotion: 'reduce',
       });
       await use(await context.newPage());
       await context.close();

@@ -188,13 +188,14 @@ function level(point: Point): void {
 }
 .after {
   fill: var(--ink);
-  opacity: 0.13;
+  /* Not `opacity`, which has the browser put the page's layers together again with every frame. */
+  fill-opacity: 0.13;
 }
 .before {
   fill: none;
   stroke: var(--ink-quiet);
   stroke-width: 1;
-  opacity: 0.7;
+  stroke-opacity: 0.7;
 }
 .under {
   fill: var(--sea);

@@ -25,7 +25,7 @@ usePictures(() => {
   const share = Math.round(Math.max(0, Math.min(1, Math.abs(reading) / full)) * 64) / 64;
   if (share === shown) return;
   shown = share;
-  live.value.style.transform = `scaleY(${share})`;
+  live.value.style.backgroundSize = `100% ${share * 100}%`;
 });
 const shapes = computed(() => effectPicture(effect.kind, effect.values));
 </script>
@@ -48,9 +48,8 @@ const shapes = computed(() => effectPicture(effect.kind, effect.values));
   position: absolute;
   inset: 0 0 0 auto;
   width: 5px;
-  background: var(--signal);
-  transform: scaleY(0);
-  transform-origin: top;
+  background: linear-gradient(var(--signal), var(--signal)) no-repeat;
+  background-size: 100% 0;
 }
 .effect-picture {
   display: block;

@@ -32,9 +32,9 @@ usePictures((timestamp) => {
   ballistics.forEach((meter, side) => {
     meter.take(peaks[side] ?? 0, timestamp);
     loudest = Math.max(loudest, meter.heldDb);
-    bars.value![side]!.style.transform = `scaleX(${shareOf(meter.shownDb).toFixed(3)})`;
-    holds.value![side]!.style.transform = `translateX(${(shareOf(meter.heldDb) * 100).toFixed(1)}%)`;
-    holds.value![side]!.style.opacity = meter.heldDb > -METER_RANGE_DB ? '1' : '0';
+    bars.value![side]!.style.backgroundSize = `${(shareOf(meter.shownDb) * 100).toFixed(1)}% 100%`;
+    holds.value![side]!.style.left = `${(shareOf(meter.heldDb) * 100).toFixed(1)}%`;
+    holds.value![side]!.style.visibility = meter.heldDb > -METER_RANGE_DB ? '' : 'hidden';
     if (meter.isOver && !isOver.value) isOver.value = true;
   });
   const words = loudest > -METER_RANGE_DB ? `${loudest > 0 ? '+' : ''}${loudest.toFixed(1)}` : '–∞';
@@ -53,7 +53,7 @@ function forget(): void {
   <div class="meter" :data-tip="`${label}: the loudest of the last seconds in dB; click forgets it`" @click="forget">
     <div class="bars" aria-hidden="true">
       <div v-for="side in sides" :key="side" class="bar">
-        <span ref="bars" class="fill" /><span ref="holds" class="hold"><i /></span>
+        <span ref="bars" class="fill" /><span ref="holds" class="hold" />
       </div>
     </div>
     <span
@@ -95,25 +95,21 @@ function forget(): void {
   position: relative;
   height: 7px;
   background: var(--meter-ground, var(--rule));
-  overflow: hidden;
 }
 .fill {
   display: block;
   height: 100%;
-  background: var(--moss);
-  transform-origin: left;
-  transform: scaleX(0);
+  /* Painted anew, not moved: a transform has the browser put all layers of the page together again with every frame. */
+  background: linear-gradient(var(--moss), var(--moss)) no-repeat;
+  background-size: 0 100%;
 }
 .hold {
   position: absolute;
-  inset: 0;
-}
-.hold i {
-  position: absolute;
-  right: 100%;
+  left: 0;
   top: 0;
   bottom: 0;
   width: 2px;
+  margin-left: -2px;
   background: currentcolor;
 }
 .number {

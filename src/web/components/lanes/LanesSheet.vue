@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** The loop as the part plays it, and the lanes over it: movement drawn, or written by moving a setting while it plays. */
-import { useRafFn } from '@vueuse/core';
-import { computed, ref, useTemplateRef, watchEffect } from 'vue';
+import { computed, ref, useTemplateRef } from 'vue';
 import { countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { songValues } from '#core/queries/values.ts';
+import { usePictures } from '../../canvas/pictures.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useLaneWriting, type Writing } from '../../stores/sound/lane-writing.ts';
@@ -47,20 +47,10 @@ const ruler = computed(() => {
 });
 
 const isShown = ref(false);
-const frames = useRafFn(
-  () => {
-    const ticks = playheadTicks();
-    isShown.value = ticks !== null;
-    if (ticks !== null && head.value) head.value.style.left = `${(ticks / session.lengthTicks) * 100}%`;
-  },
-  { immediate: false },
-);
-watchEffect(() => {
-  if (transport.playing) frames.resume();
-  else {
-    frames.pause();
-    isShown.value = false;
-  }
+usePictures(() => {
+  const ticks = transport.playing ? playheadTicks() : null;
+  isShown.value = ticks !== null;
+  if (ticks !== null && head.value) head.value.style.left = `${(ticks / session.lengthTicks) * 100}%`;
 });
 const names = usePatternNames();
 const patternName = computed(() => names.value.find(({ id }) => id === lanes.patternId)?.name ?? '');

@@ -68,7 +68,7 @@ usePictures(() => {
   const ticks = transport.followsOrder && engine.status.playing ? engine.positionTicksNow() : -1;
   const x = order.xOf(ticks);
   line.value.style.display = x === null ? 'none' : '';
-  if (x !== null) line.value.style.transform = `translateX(${x}px)`;
+  if (x !== null) line.value.style.marginLeft = `${x}px`;
 });
 
 function playAt(event: MouseEvent): void {
