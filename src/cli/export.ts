@@ -2,22 +2,23 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { encodeAudio, endingOf } from '#core/formats/encode.ts';
-import { sliceAudio, sliceFileNames } from '#core/formats/export-slices.ts';
+import { endingOf } from '#core/formats/encode.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import { writeMidiFile } from '#core/formats/midi-file.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
-import { slicesOfCut } from '#core/queries/slices.ts';
 import { stemsDocument, stemsOf } from '#core/queries/stems.ts';
 import { midiSong, type MidiSettings } from '#core/takeaway/midi-song.ts';
 import { sfzInstrument } from '#core/takeaway/sfz.ts';
 import type { AudioEncoding } from '#core/formats/encode.ts';
 import { choiceOption, UsageError } from './args.ts';
 import { bounceToFiles } from './bounce-to-files.ts';
+import { exportSlices } from './export-slices.ts';
 import { forEachFile } from './each-file.ts';
 import { readProject, songRange, type ReadProject } from './read-project.ts';
 import { ENCODINGS } from './render.ts';
 
+/** See SliceFileOptions. */
+const PLAIN_NAMES = '{source} {number} {slice}';
 const KINDS = ['slices', 'stems', 'midi', 'sfz'] as const;
 
 export async function runExport(args: string[]): Promise<number> {
@@ -30,6 +31,9 @@ export async function runExport(args: string[]): Promise<number> {
       samples: { type: 'string' },
       dry: { type: 'boolean' },
       'by-drum': { type: 'boolean' },
+      sounding: { type: 'boolean' },
+      together: { type: 'boolean' },
+      names: { type: 'string' },
       'as-heard': { type: 'boolean' },
       'drum-keys': { type: 'boolean' },
     },
@@ -57,7 +61,8 @@ export async function runExport(args: string[]): Promise<number> {
       return { file, files: [await midi(project, folder, name, wish)] };
     }
     if (kind === 'sfz') return { file, ...(await instruments(project, folder)) };
-    return { file, files: await slices(project, folder, encoding) };
+    const wish = { encoding, asSounding: values.sounding === true, together: values.together === true };
+    return { file, files: await exportSlices(project, folder, { ...wish, namePattern: values.names ?? PLAIN_NAMES }) };
   });
 }
 
@@ -116,32 +121,4 @@ async function instruments({ document, assets }: ReadProject, folder: string) {
     if (instrument.unsaid.length > 0) unsaid[part.name] = instrument.unsaid;
   }
   return { files, unsaid };
-}
-
-async function slices({ document, assets }: ReadProject, folder: string, encoding: AudioEncoding): Promise<string[]> {
-  const files: string[] = [];
-  const plain = { encoding, fadeInMs: 0, fadeOutMs: 2, mono: false, sampleRate: null };
-  for (const partId of document.partOrder) {
-    const part = document.parts[partId]!;
-    const all = part.cutOrder.flatMap((cutId) => {
-      const audio = assets.get(document.cuts[cutId]!.sourceId);
-      if (!audio) return [];
-      return slicesOfCut(document, cutId).map(({ startFrame, endFrame, label }) => ({
-        audio,
-        slice: { startFrame, endFrame, name: label },
-      }));
-    });
-    const options = { ...plain, namePattern: '{source} {number} {slice}' };
-    const names = sliceFileNames(
-      all.map(({ slice }) => slice),
-      part.name,
-      options,
-    );
-    for (const [place, { audio, slice }] of all.entries()) {
-      const out = join(folder, names[place]!);
-      await writeFile(out, await encodeAudio(sliceAudio(audio, slice, options), encoding));
-      files.push(out);
-    }
-  }
-  return files;
 }

@@ -13,7 +13,8 @@ const USAGE = `usage: yappa COMMAND …
               [--out DIR]      the breaks in long recordings; --out writes each as WAV
   render PROJECT.zip… --out MIX.wav [--rounds N] [--pattern NAME] [--samples wav16|wav24|wav32|flac16|flac24|mp3|ogg]
               [--rate 44100] [--cut]      the mix: the running order if there is one, else rounds of what is on
-  export PROJECT.zip… --as slices|stems|midi|sfz --out DIR [--samples …] [--dry] [--by-drum] [--as-heard] [--drum-keys]
+  export PROJECT.zip… --as slices|stems|midi|sfz --out DIR [--samples …] [--dry] [--by-drum] [--sounding] [--together]
+                  [--names '{source} {number} {slice}'] [--as-heard] [--drum-keys]
   import FILE|FOLDER… [--tags A,B] [--port 4780]        sounds and projects onto the shelf of the running
               application; names of folders become tags
   backup --out FILE [--port 4780]                       everything of the running application as one file

@@ -94,6 +94,15 @@ it('exports stems, slices, an instrument, and notes whose times another reader f
   const [told] = JSON.parse(stdout) as { files: string[] }[];
   expect(readdirSync(apart).sort()).toEqual(['Quay - 01 loop kicks.wav', 'Quay - 02 loop hats.wav']);
   expect(told!.files.map((name) => basename(name)).sort()).toEqual(readdirSync(apart).sort());
+  // As they sound, all in one file: as many stretches of one length as there are slices, a marker each.
+  const whole = join(folder, 'whole');
+  const made = await yappa('export', file, '--as', 'slices', '--sounding', '--together', '--out', whole);
+  expect(made.code, made.stderr).toBe(0);
+  const { audio, cues } = readWav(readFileSync(join(whole, 'loop in equal lengths.wav')));
+  expect(cues.map(({ frame }) => frame)).toEqual([0, 1, 2].map((place) => (place * audio.channels[0]!.length) / 3));
+  const named = join(folder, 'named');
+  await yappa('export', file, '--as', 'slices', '--names', '{role} {number}', '--out', named);
+  expect(readdirSync(named).sort()).toEqual(['closed hat 02.wav', 'kick 01.wav', 'kick 03.wav']);
   const midi = new Midi(readFileSync(join(out, 'Quay.mid')));
   expect(midi.header.tempos.map(({ bpm, ticks }) => [Math.round(bpm), ticks / midi.header.ppq])).toEqual([
     [240, 0],

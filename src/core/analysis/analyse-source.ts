@@ -6,8 +6,7 @@ import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
 import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
 import type { Role } from './role-names.ts';
 import { EARS_VERSION } from './ears/ears-version.ts';
-import { hearRoles, type HeardRole } from './ears/hear-roles.ts';
-import { guessRole } from './roles.ts';
+import { drumOdds, hearRoles, type HeardRole } from './ears/hear-roles.ts';
 import { readTempo } from './read-tempo.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
 import type { TempoHit, TempoReading } from './tempo.ts';
@@ -60,6 +59,12 @@ export interface SliceFacts {
   cents: number | null;
 }
 
+/** Of a long take the tempo is told by as many. */
+const MOST_HEARD = 600;
+
+const slicesBetween = (onsets: readonly { frame: number }[], frames: number): FrameRange[] =>
+  onsets.map(({ frame }, place) => ({ startFrame: frame, endFrame: onsets[place + 1]?.frame ?? frames }));
+
 /** Reads hits and tempo. Pure; cost about 2% of real time. */
 export function analyseSource(audio: AudioData): SourceAnalysis {
   return runToEnd(analysisSteps(audio));
@@ -72,16 +77,10 @@ export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
   const energies = yield* within(bandEnergySteps(mono, sampleRate), 0, 0.4);
   const { onsets, landscape } = yield* within(onsetSteps(mono, sampleRate, energies), 0.4, 0.85);
   const selected = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
-  const hits = selected.map((onset, index) => {
-    const endFrame = selected[index + 1]?.frame ?? mono.length;
-    const guess = guessRole(energies, hopOf(energies, onset.frame), hopOf(energies, endFrame));
-    const isSnare = guess.role === 'snare' || guess.role === 'clap' || guess.role === 'rim';
-    return {
-      frame: onset.frame,
-      strength: onset.likelihood,
-      snare: isSnare ? guess.confidence : 0,
-      kick: guess.role === 'kick' ? guess.confidence : 0,
-    };
+  const odds = drumOdds(mono, sampleRate, slicesBetween(selected.slice(0, MOST_HEARD), mono.length));
+  const hits = selected.map(({ frame, likelihood }, place) => {
+    const { kick, snare } = odds[place] ?? { kick: 0, snare: 0 };
+    return { frame, strength: likelihood, snare, kick };
   });
   yield 0.9;
   const tempoReadings = readTempo(hits, mono.length, sampleRate);

@@ -39,7 +39,7 @@ export function readFreeTempo(allHits: readonly TempoHit[], sampleRate: number):
   const hits = allHits.filter((hit) => hit.frame <= lastFrame);
   if (hits.length < FEWEST_HITS) return null;
   const times = hits.map((hit) => hit.frame / sampleRate);
-  const weights = hits.map((hit) => hit.strength * (1 + hit.kick + hit.snare));
+  const weights = weightsOf(hits);
   const turns = hits.map((hit) => hit.strength * (hit.kick - hit.snare));
   const drummed = hits.reduce((sum, hit) => sum + hit.strength * Math.abs(hit.kick - hit.snare), 1);
   const score = (bpm: number) => {
@@ -69,7 +69,18 @@ export function readFreeTempo(allHits: readonly TempoHit[], sampleRate: number):
     if (score(a) > score(b)) high = b;
     else low = a;
   }
-  const bpm = (low + high) / 2;
+  return atTempo((low + high) / 2, times, weights, sampleRate);
+}
+
+/** The same hits at another tempo: where its beats lie best. */
+export function placeBeats(hits: readonly TempoHit[], sampleRate: number, bpm: number): FreeTempo {
+  const times = hits.map((hit) => hit.frame / sampleRate);
+  return atTempo(bpm, times, weightsOf(hits), sampleRate);
+}
+
+const weightsOf = (hits: readonly TempoHit[]) => hits.map((hit) => hit.strength * (1 + hit.kick + hit.snare));
+
+function atTempo(bpm: number, times: readonly number[], weights: readonly number[], sampleRate: number): FreeTempo {
   const beat = 60 / bpm;
   const sixteenths = alignment(times, weights, beat / 4);
   return {

@@ -1,9 +1,9 @@
 /** How alike slices sound: the distance between what the role classifier hears of them. */
 import type { FrameRange, SourceAnalysis } from './analyse-source.ts';
-import { roleFeatures } from './roles.ts';
+import { roleFeatures } from './slice-features.ts';
 
 /**
- * Root mean square difference of the level features (see roles.ts) of every two ranges, in units of 10 dB: below about
+ * Root mean square difference of the level features (see slice-features.ts) of every two ranges, in units of 10 dB: below about
  * 0.35 two hits are likely the same drum at another strength.
  * @returns a symmetric matrix with 0 on its diagonal, one row a range
  */

@@ -4,7 +4,7 @@
  */
 import type { FrameRange, SourceAnalysis } from './analyse-source.ts';
 import { MOST_PRINTS, PRINT_BYTES } from './print-size.ts';
-import { ROLE_FEATURE_COUNT, roleFeatures } from './roles.ts';
+import { ROLE_FEATURE_COUNT, roleFeatures } from './slice-features.ts';
 
 /** Levels are in units of 10 dB from here up; the last number is a share of time. */
 const LOWEST = -5;

@@ -4,8 +4,15 @@
  * pickup or a tail around the loop.
  */
 import { loopLengthFrames } from '../units/time.ts';
-import { readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import { readLoopTempo, type TempoHit, type TempoReading } from './tempo.ts';
+import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
+import {
+  FASTEST_BPM,
+  likelihoodOf,
+  readLoopTempo,
+  SLOWEST_BPM,
+  type TempoHit,
+  type TempoReading,
+} from './tempo.ts';
 
 /** The hits' own tempo counts where they fit its grid this well, and better by so much than one by length. */
 const MIN_FIT = 0.65;
@@ -22,6 +29,12 @@ const DRUM = 0.3;
 /** Two tempi nearer than this are the same. */
 const SAME_TEMPO = 0.004;
 const MAX_BARS = 64;
+/** As many tempi that the hits would fit are told. */
+const MOST_PLACED = 2;
+/** What fits the hits may be the tempo itself, or one of these times it. */
+const FACTORS = [1, 0.5, 2, 2 / 3, 1.5, 0.75, 4 / 3] as const;
+/** A hit that is this early is the first of its bar. */
+const EARLY_SECONDS = 0.03;
 /** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
 const MIN_BPM = 40;
 const MAX_BPM = 300;
@@ -71,16 +84,23 @@ function likelyReadings(all: readonly TempoHit[], frames: number, sampleRate: nu
   if (lengthFit > 1 - CLEARLY_BETTER) return byLength;
   const free = readFreeTempo(hits, sampleRate);
   if (!free) return byLength;
-  const placed = placedReading(free, hits, frames, sampleRate);
-  if (!best) return placed ? [placed] : [];
+  const placed = placedReadings(free, hits, frames, sampleRate).slice(0, MOST_PLACED);
+  if (!best) return placed;
   const freeFit = fitOf(hits, sampleRate, free.bpm, false);
-  if (freeFit < MIN_FIT || freeFit - lengthFit < CLEARLY_BETTER) return byLength;
+  if (freeFit < MIN_FIT) return byLength;
+  if (freeFit - lengthFit < CLEARLY_BETTER) return withSecond(byLength, placed[0]);
   const likely = byLength.filter(({ confidence }) => confidence > LIKELY_ENOUGH);
   const agreeing =
     likely.find(({ bpm }) => Math.abs(bpm / free.bpm - 1) < SAME_TEMPO) ??
     likely.find(({ bpm }) => fitOf(hits, sampleRate, bpm, true) > freeFit - NEARLY_AS_GOOD);
   if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
-  return placed ? [placed, ...byLength] : byLength;
+  return [...placed, ...byLength];
+}
+
+/** What the hits say stands beside what the length says, where that is another tempo. */
+function withSecond([best, ...others]: readonly TempoReading[], placed: TempoReading | undefined): TempoReading[] {
+  const isKnown = [best!, ...others].some(({ bpm }) => placed && Math.abs(bpm / placed.bpm - 1) < SAME_TEMPO);
+  return placed && !isKnown ? [best!, placed, ...others] : [best!, ...others];
 }
 
 /** Strokes of a flam are one hit: where it begins, as strong as its strongest. */
@@ -121,6 +141,37 @@ function fitOf(hits: readonly TempoHit[], sampleRate: number, bpm: number, fromS
     return (fromStart ? re : Math.hypot(re, im)) / total;
   });
   return Math.max(...fits);
+}
+
+/**
+ * Hits lie on the grids of several tempi: which of them it is, bars tell, as they do where a loop is trimmed. The likeliest
+ * first.
+ */
+function placedReadings(
+  free: FreeTempo,
+  hits: readonly TempoHit[],
+  frames: number,
+  sampleRate: number,
+): TempoReading[] {
+  const found: { placed: TempoReading; likelihood: number }[] = [];
+  for (const factor of FACTORS) {
+    const bpm = free.bpm * factor;
+    if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM) continue;
+    const placed = placedReading(factor === 1 ? free : placeBeats(hits, sampleRate, bpm), hits, frames, sampleRate);
+    if (!placed) continue;
+    const { startFrame, endFrame, bars, beatsPerBar } = placed;
+    const inside = hits
+      .filter(({ frame }) => frame > startFrame - EARLY_SECONDS * sampleRate && frame < endFrame)
+      .map((hit) => ({ ...hit, frame: hit.frame - startFrame }));
+    const likelihood = likelihoodOf(inside, endFrame - startFrame, sampleRate, bars, beatsPerBar);
+    found.push({ placed, likelihood });
+  }
+  found.sort((a, b) => b.likelihood - a.likelihood);
+  const [best] = found;
+  return found.map(({ placed, likelihood }) => {
+    const confidence = best!.placed.confidence * Math.exp(likelihood - best!.likelihood);
+    return { ...placed, confidence };
+  });
 }
 
 /** A reading of whole bars of four that begin on a downbeat at or after the first hit; null when no bar fits there. */

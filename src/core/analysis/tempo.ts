@@ -31,8 +31,8 @@ export interface TempoReading {
 }
 
 /** Slowest and fastest tempo that is read by itself. */
-const SLOWEST_BPM = 55;
-const FASTEST_BPM = 200;
+export const SLOWEST_BPM = 55;
+export const FASTEST_BPM = 200;
 const BAR_COUNTS = [1, 2, 3, 4, 6, 8, 12, 16] as const;
 /** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
 const MIN_READINGS = 5;
@@ -43,16 +43,21 @@ export const MIN_CONFIDENCE = 0.002;
  * All readings of a loop, the likeliest first.
  * @param hits hits from the loop's start, in frames
  * @param loopFrames exact length of the loop
+ * @param atLeast so many are given, however unlikely
  * @returns an empty list when no bar count gives a usual tempo (shorter than about 0.9 s)
  */
-export function readLoopTempo(hits: readonly TempoHit[], loopFrames: number, sampleRate: number): TempoReading[] {
+export function readLoopTempo(
+  hits: readonly TempoHit[],
+  loopFrames: number,
+  sampleRate: number,
+  atLeast = MIN_READINGS,
+): TempoReading[] {
   const readings: { reading: TempoReading; score: number }[] = [];
   for (const beatsPerBar of [4, 3]) {
     for (const bars of BAR_COUNTS) {
       const bpm = loopTempoBpm(bars, beatsPerBar, loopFrames, sampleRate);
       if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM) continue;
-      const features = hypothesisFeatures(hits, loopFrames, sampleRate, bars, beatsPerBar);
-      const score = features.reduce((sum, value, index) => sum + value * TEMPO_WEIGHTS[index]!, 0);
+      const score = likelihoodOf(hits, loopFrames, sampleRate, bars, beatsPerBar);
       readings.push({ reading: { bpm, bars, beatsPerBar, confidence: 0, startFrame: 0, endFrame: loopFrames }, score });
     }
   }
@@ -61,12 +66,31 @@ export function readLoopTempo(hits: readonly TempoHit[], loopFrames: number, sam
   return readings
     .sort((a, b) => b.score - a.score)
     .map(({ reading, score }) => ({ ...reading, confidence: Math.exp(score - top) / total }))
-    .filter((reading, index) => index < MIN_READINGS || reading.confidence >= MIN_CONFIDENCE);
+    .filter((reading, index) => index < atLeast || reading.confidence >= MIN_CONFIDENCE);
 }
+
+/**
+ * How likely it is that a loop has so many bars: a logarithm, against that of other readings of the same hits.
+ * @param hits from the loop's start, in frames
+ */
+export function likelihoodOf(
+  hits: readonly TempoHit[],
+  loopFrames: number,
+  sampleRate: number,
+  bars: number,
+  beatsPerBar: number,
+): number {
+  const features = hypothesisFeatures(hits, loopFrames, sampleRate, bars, beatsPerBar);
+  return features.reduce((sum, value, index) => sum + value * TEMPO_WEIGHTS[index]!, 0);
+}
+
+/** Hits a beat as they are usual; and of fewer snares in all than this nothing is said. */
+const USUAL_HITS = 2.4;
+const FEWEST_SNARES = 0.6;
 
 /** Weights of {@link hypothesisFeatures}, learned: see docs/analysis.md. */
 // prettier-ignore
-export const TEMPO_WEIGHTS: readonly number[] = [-1.493, -1.211, -1.028, -1.396, -1.843, -1.614, 2.203, 1.243, 0.327, -0.521, 1.938, 0.921, 0.836];
+export const TEMPO_WEIGHTS: readonly number[] = [-3.174, -1.64, -0.105, -0.231, -1.832, -1.942, 2.173, 0.936, 0.679, -0.012, 2.25, 0.802, 1.373, -0.46, -1.755, -0.036, 0.946];
 
 /** What speaks for and against one bar count and metre; all numbers are about 0..1. */
 export function hypothesisFeatures(
@@ -94,7 +118,34 @@ export function hypothesisFeatures(
     backbeatShare(hits, framesPerBeat, beatsPerBar),
     downbeatShare(hits, framesPerBeat, beatsPerBar, bars),
     barLikeness(hits, framesPerBeat, beatsPerBar, bars),
+    ...density(hits, beats),
+    turnsOf(hits, framesPerBeat),
   ];
+}
+
+/** Octaves from so many hits a beat, squared, and how far above it; octaves from a snare every other beat. */
+function density(hits: readonly TempoHit[], beats: number): number[] {
+  let [all, snares] = [0, 0];
+  for (const { strength, snare } of hits) {
+    all += strength;
+    snares += strength * snare;
+  }
+  const octaves = Math.log2((all + 0.2) / beats / USUAL_HITS);
+  const ofSnares = snares < FEWEST_SNARES ? 1 : Math.abs(Math.log2((snares / beats) * 2));
+  return [octaves ** 2, Math.max(0, octaves), Math.min(2, ofSnares)];
+}
+
+/** How well kicks and snares take turns, beat by beat, 0..1. */
+function turnsOf(hits: readonly TempoHit[], framesPerBeat: number): number {
+  let [re, im, all] = [0, 0, 0.5];
+  for (const { frame, strength, kick, snare } of hits) {
+    const weight = strength * (kick - snare);
+    const angle = (Math.PI * frame) / framesPerBeat;
+    re += weight * Math.cos(angle);
+    im += weight * Math.sin(angle);
+    all += Math.abs(weight);
+  }
+  return Math.hypot(re, im) / all;
 }
 
 /** Share of the strength of all hits that lies on a grid, less what chance would give. */

@@ -101,6 +101,24 @@ export function nameOfWhole(document: ProjectDocument, { kind, id }: RouteTarget
   return channel ? nameOfChannel(document, channel.id) : '';
 }
 
+/** The part that something that is moved is of; null for a bus, the mix, a dial. */
+export function partOfTarget(document: ProjectDocument, { kind, id }: RouteTarget): Part | null {
+  const { parts, helpers, modulators, routes, sends, zones } = document;
+  if (id === null) return null;
+  if (kind === 'sounds') return parts[id] ?? null;
+  if (kind === 'zone') return parts[zones[id]!.partId] ?? null;
+  if (kind === 'helper') return parts[helpers[id]!.partId] ?? null;
+  if (kind === 'double') return findDouble(document, id)?.part ?? null;
+  if (kind === 'modulator') return parts[modulators[id]!.ownerId] ?? null;
+  if (kind === 'route') return partOfTarget(document, { kind: 'modulator', id: routes[id]!.modulatorId });
+  const isOf = ({ channelId }: Part) => {
+    if (kind === 'channel') return channelId === id;
+    if (kind === 'send') return channelId === sends[id]!.fromChannelId;
+    return document.channels[channelId]!.effectOrder.includes(id);
+  };
+  return Object.values(parts).find(isOf) ?? null;
+}
+
 /** A modulator by its kind, with a number where its owner has several of it. */
 function nameOfModulator({ modulators }: ProjectDocument, id: string): string {
   const { kind, ownerId, name } = modulators[id]!;

@@ -11,7 +11,7 @@ import { patternLengthTicks } from '../queries/patterns.ts';
 import { songValues } from '../queries/values.ts';
 import { timedTicks } from '../strips/timing.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
-import { laneControls } from './lane-controllers.ts';
+import { laneControls, sectionControls } from './lane-controllers.ts';
 
 export interface MidiSettings {
   /** The running order where there is one, in place of what is said below but for the timing. */
@@ -113,14 +113,23 @@ export function orderSong(document: ProjectDocument, settings: OrderWish): MidiS
     metres: sections
       .filter(({ beatsPerBar }, place) => place === 0 || beatsPerBar !== sections[place - 1]!.beatsPerBar)
       .map(({ startTicks, beatsPerBar }) => ({ positionTicks: startTicks, beatsPerBar })),
-    tracks: document.partOrder.map((partId) => {
-      const part = document.parts[partId]!;
-      const all = sections.map((section) => sectionTurns(document, part, section, settings));
-      const notes = all.flatMap((one) => one.notes);
-      return trackOf(part, { notes, controls: all.flatMap(({ controls }) => controls) }, settings);
-    }),
+    tracks: orderTracks(document, sections, settings),
     markers: sections.map(({ section, startTicks }) => ({ positionTicks: startTicks, name: section.name })),
   };
+}
+
+/** Every part a track; what moves the mix, buses and dials one of its own. */
+function orderTracks(document: ProjectDocument, sections: readonly LaidSection[], settings: OrderWish): MidiTrack[] {
+  const overSections = (part: Part | null) => (settings.withLanes ? sectionControls(document, sections, part) : []);
+  const ofParts = document.partOrder.map((partId) => {
+    const part = document.parts[partId]!;
+    const all = sections.map((section) => sectionTurns(document, part, section, settings));
+    const notes = all.flatMap((one) => one.notes);
+    const controls = [...all.flatMap((one) => one.controls), ...overSections(part)];
+    return trackOf(part, { notes, controls: controls.sort((a, b) => a.positionTicks - b.positionTicks) }, settings);
+  });
+  const controls = overSections(null);
+  return controls.length > 0 ? [...ofParts, { name: 'mix', notes: [], controls }] : ofParts;
 }
 
 function sectionTurns(document: ProjectDocument, part: Part, laid: LaidSection, wish: OrderWish): Written {

@@ -10,9 +10,12 @@ import { compilePlan } from '../engine/plan/compile.ts';
 import { renderAll } from '../engine/plan/render-all.ts';
 import { writeMidiFile } from '../formats/midi-file.ts';
 import { lanePoint } from '../lanes/points.ts';
+import { orderLayout } from '../order/layout.ts';
 import { addEffect } from '../project/commands/effects.ts';
 import { addLane } from '../project/commands/lanes.ts';
+import { addSection, setSectionValue } from '../project/commands/sections.ts';
 import { setValue } from '../project/commands/values.ts';
+import { mainChannel } from '../queries/channels.ts';
 import { agreedKey, percussionOfKey } from '../queries/percussion-keys.ts';
 import { slicesOfCut } from '../queries/slices.ts';
 import { zonesOfPart } from '../queries/zones.ts';
@@ -97,6 +100,38 @@ describe('a MIDI file', () => {
     for (const { value, at } of found) expect(Math.abs(value - (at / 1920) * 127)).toBeLessThanOrEqual(1);
     expect(found.length).toBeGreaterThan(60);
     expect(eventsOf(laid, {}).some(({ type }) => type === 'controller')).toBe(false);
+  });
+
+  it('has lanes over sections as controllers, over all rounds; those of the mix on a track of their own', () => {
+    const { document: plain, home, partId } = made();
+    const { channelId } = plain.parts[partId]!;
+    const rising = [lanePoint(0, 0), lanePoint(3840, 1)];
+    const target = { kind: 'channel' as const, id: channelId };
+    let document = unwrap(addLane(plain, { overId: home, target, paramId: 'gainDb', points: rising }, env));
+    for (const repeats of [1, 2]) {
+      document = unwrap(addSection(document, { withPlaying: true }, env));
+      const sectionId = document.sectionOrder.at(-1)!;
+      document = unwrap(setSectionValue(document, { sectionId, param: 'repeats', change: { to: repeats } }, env));
+      for (const id of [channelId, mainChannel(document).id]) {
+        const over = { overId: sectionId, target: { kind: 'channel' as const, id }, paramId: 'gainDb' };
+        document = unwrap(addLane(document, { ...over, points: [lanePoint(0, 1), lanePoint(3840 * repeats, 0)] }, env));
+      }
+    }
+    const { tracks } = midiSong(document, { ...wish, order: true, withLanes: true });
+    expect(tracks.map(({ name }) => name)).toEqual([plain.parts[partId]!.name, 'mix']);
+    const numbers = tracks.map(({ controls }) => [...new Set(controls!.map(({ number }) => number))]);
+    // The level of the part has its number over the pattern already; in the mix it is free.
+    expect(numbers).toEqual([[7, 16], [7]]);
+    const falling = tracks[1]!.controls!;
+    const section = 3840 * 2;
+    const second = falling.filter(
+      ({ positionTicks }) => positionTicks >= orderLayout(document).sections[1]!.startTicks,
+    );
+    expect(second[0]!.value).toBe(127);
+    // What it comes to at the very end is the next section's.
+    expect(second.at(-1)!.value).toBeLessThanOrEqual(1);
+    expect(second.at(-1)!.positionTicks - second[0]!.positionTicks).toBeGreaterThan(0.9 * section);
+    expect(midiSong(document, { ...wish, order: true }).tracks).toHaveLength(1);
   });
 
   it('has drums on the keys that they have by agreement, on the tenth channel', () => {

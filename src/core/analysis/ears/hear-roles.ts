@@ -83,8 +83,10 @@ export function drumOdds(
   slices: readonly Omit<HeardSlice, 'beats'>[],
 ): DrumOdds[] {
   const once = (first ??= new EarNet(FIRST_LOOK));
-  return slices.map(({ startFrame, endFrame }) => {
+  return slices.map((slice) => {
+    const { startFrame, endFrame } = slice;
     const odds: DrumOdds = { drums: 0, kick: 0, snare: 0 };
+    if (isSilent(signal, slice)) return odds;
     for (const [place, logit] of once.logits(earsOf(sampleRate).of(signal, startFrame, endFrame)).entries()) {
       const role = ROLES[place]!;
       const share = Math.exp(logit);
@@ -100,7 +102,7 @@ export function drumOdds(
 const SILENCE = 1e-5;
 const NOTHING: HeardRole = { role: 'other', confidence: 0, second: 'other' };
 
-function isSilent(signal: Float32Array, { startFrame, endFrame }: HeardSlice): boolean {
+function isSilent(signal: Float32Array, { startFrame, endFrame }: Omit<HeardSlice, 'beats'>): boolean {
   const end = Math.min(signal.length, endFrame);
   for (let i = Math.max(0, startFrame); i < end; i++) if (Math.abs(signal[i]!) > SILENCE) return false;
   return true;

@@ -1,0 +1,50 @@
+/**
+ * How often the first reading of a loop's tempo is right, on loops made of drums and notes that nothing was learned from:
+ * trimmed, and with silence, noise and tails around them. Right: within 0.5%, and as many bars; in a file that is longer
+ * than its loop the tempo alone counts.
+ */
+import { analyseSource } from '#core/analysis/analyse-source.ts';
+import type { TempoReading } from '#core/analysis/tempo.ts';
+import { drawnKits, madeKit } from './tempo-kits.ts';
+import { makeLoop, RATE, STYLES, type Kit, type MadeLoop } from './tempo-material.ts';
+
+const LOOPS_A_STYLE = 6;
+const SAME_TEMPO = 0.005;
+
+export function isRight(reading: TempoReading | undefined, loop: MadeLoop): boolean {
+  if (!reading || Math.abs(reading.bpm / loop.bpm - 1) > SAME_TEMPO) return false;
+  return !loop.isTrimmed || (reading.bars === loop.bars && reading.beatsPerBar === loop.beatsPerBar);
+}
+
+export function madeLoops(kitOf: (seed: number) => Kit, seed: number, each = LOOPS_A_STYLE): MadeLoop[] {
+  return STYLES.flatMap((style, place) =>
+    Array.from({ length: each }, (_, n) => {
+      const own = seed + place * 100 + n;
+      return [false, true].map((untrimmed) => makeLoop(style, kitOf(own), own, untrimmed));
+    }).flat(),
+  ).filter(({ samples }) => samples.length > RATE && samples.some((one) => Math.abs(one) > 0.1));
+}
+
+export async function benchTempo(folder: string): Promise<void> {
+  const kits = { made: madeKit, drawn: await drawnKits(folder, () => true) };
+  process.stdout.write('\nTempo of loops made for the purpose: first reading right / among the first three\n');
+  for (const [words, kitOf] of Object.entries(kits)) {
+    for (const isTrimmed of [true, false]) {
+      const loops = madeLoops(kitOf, 1000).filter((loop) => loop.isTrimmed === isTrimmed);
+      const wrong = new Map<string, number>();
+      let [first, three] = [0, 0];
+      for (const loop of loops) {
+        const { tempoReadings } = analyseSource({ sampleRate: RATE, channels: [loop.samples] });
+        if (isRight(tempoReadings[0], loop)) first++;
+        else wrong.set(loop.style, (wrong.get(loop.style) ?? 0) + 1);
+        if (tempoReadings.slice(0, 3).some((reading) => isRight(reading, loop))) three++;
+      }
+      const share = (count: number) => `${((100 * count) / loops.length).toFixed(0)}%`;
+      const most = [...wrong].sort((a, b) => b[1] - a[1]).slice(0, 8);
+      process.stdout.write(
+        `  ${words} ${isTrimmed ? 'trimmed' : 'untrimmed'} (${loops.length}): ${share(first)} / ${share(three)}` +
+          `   wrong: ${most.map(([style, count]) => `${style} ${count}`).join(', ')}\n`,
+      );
+    }
+  }
+}
