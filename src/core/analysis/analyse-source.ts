@@ -77,7 +77,7 @@ export function* analysisSteps(audio: AudioData): Steps<SourceAnalysis> {
   const energies = yield* within(bandEnergySteps(mono, sampleRate), 0, 0.4);
   const { onsets, landscape } = yield* within(onsetSteps(mono, sampleRate, energies), 0.4, 0.85);
   const selected = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
-  const odds = drumOdds(mono, sampleRate, slicesBetween(selected.slice(0, MOST_HEARD), mono.length));
+  const odds = drumOdds(mono, sampleRate, slicesBetween(selected.slice(0, MOST_HEARD), mono.length), true);
   const hits = selected.map(({ frame, likelihood }, place) => {
     const { kick, snare } = odds[place] ?? { kick: 0, snare: 0 };
     return { frame, strength: likelihood, snare, kick };

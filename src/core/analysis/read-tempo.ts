@@ -5,14 +5,7 @@
  */
 import { loopLengthFrames } from '../units/time.ts';
 import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import {
-  FASTEST_BPM,
-  likelihoodOf,
-  readLoopTempo,
-  SLOWEST_BPM,
-  type TempoHit,
-  type TempoReading,
-} from './tempo.ts';
+import { FASTEST_BPM, likelihoodOf, readLoopTempo, SLOWEST_BPM, type TempoHit, type TempoReading } from './tempo.ts';
 
 /** The hits' own tempo counts where they fit its grid this well, and better by so much than one by length. */
 const MIN_FIT = 0.65;

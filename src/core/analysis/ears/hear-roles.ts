@@ -25,6 +25,14 @@ const LEAST_OF_A_LOOP = 3;
 /** More are compared in stretches: every one with every other takes its time. */
 const MOST_AT_ONCE = 128;
 
+interface FirstLook {
+  features: ReturnType<EarFeatures['of']>;
+  logits: Float64Array;
+}
+
+/** By the signal, then by the slice's frames. */
+const kept = new WeakMap<Float32Array, ReadonlyMap<string, FirstLook>>();
+
 let first: EarNet | null = null;
 let second: EarNet | null = null;
 const ears = new Map<number, EarFeatures>();
@@ -50,8 +58,10 @@ export function hearRoles(
   const again = (second ??= new EarNet(SECOND_LOOK));
   const silent = slices.map((slice) => isSilent(signal, slice));
   const looks = slices.map(({ startFrame, endFrame, beats }) => {
-    const features = earsOf(sampleRate).of(signal, startFrame, endFrame);
-    return { features, logits: once.logits(features), seconds: (endFrame - startFrame) / sampleRate, beats };
+    const known = kept.get(signal)?.get(`${startFrame} ${endFrame}`);
+    const features = known?.features ?? earsOf(sampleRate).of(signal, startFrame, endFrame);
+    const logits = known?.logits ?? once.logits(features);
+    return { features, logits, seconds: (endFrame - startFrame) / sampleRate, beats };
   });
   const told = (logits: Float64Array, place: number) => (silent[place] ? NOTHING : likeliest(logits));
   if (looks.length < LEAST_OF_A_LOOP) return looks.map(({ logits }, place) => told(logits, place));
@@ -76,18 +86,27 @@ export interface DrumOdds {
 const NO_DRUMS: ReadonlySet<Role> = new Set<Role>(['bass', 'note', 'chord', 'other']);
 const ON_THE_BACKBEAT: ReadonlySet<Role> = new Set<Role>(['snare', 'rim', 'clap']);
 
-/** Of each slice, heard by itself. */
+/**
+ * Of each slice, heard by itself.
+ * @param keeps the first look is kept, for as long as the signal is, for who asks for roles of the same slices
+ */
 export function drumOdds(
   signal: Float32Array,
   sampleRate: number,
   slices: readonly Omit<HeardSlice, 'beats'>[],
+  keeps = false,
 ): DrumOdds[] {
   const once = (first ??= new EarNet(FIRST_LOOK));
+  const looks = new Map<string, FirstLook>();
+  if (keeps) kept.set(signal, looks);
   return slices.map((slice) => {
     const { startFrame, endFrame } = slice;
     const odds: DrumOdds = { drums: 0, kick: 0, snare: 0 };
     if (isSilent(signal, slice)) return odds;
-    for (const [place, logit] of once.logits(earsOf(sampleRate).of(signal, startFrame, endFrame)).entries()) {
+    const features = earsOf(sampleRate).of(signal, startFrame, endFrame);
+    const logits = once.logits(features);
+    if (keeps) looks.set(`${startFrame} ${endFrame}`, { features, logits });
+    for (const [place, logit] of logits.entries()) {
       const role = ROLES[place]!;
       const share = Math.exp(logit);
       if (!NO_DRUMS.has(role)) odds.drums += share;
