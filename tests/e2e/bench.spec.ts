@@ -99,9 +99,11 @@ test('markers are added, moved and deleted, and everything can be taken back', a
 
   await page.keyboard.press('Delete');
   await expect(page.getByTestId('slice-count')).toHaveText(`${before.length} slices`);
-  for (let step = 0; step < 3; step++) await page.keyboard.press('Control+z');
-  await saved(page);
-  expect(await starts(page, id)).toEqual(before);
+  // One by one, each when the one before it is seen.
+  for (const wanted of [moved, added, before]) {
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => starts(page, id)).toEqual(wanted);
+  }
   await page.keyboard.press('Control+Shift+Z');
   await saved(page);
   expect(await starts(page, id)).toEqual(added);
