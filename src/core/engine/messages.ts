@@ -32,6 +32,8 @@ export type ToEngine =
   /** `endFrame` null plays to the source's end. */
   | {
       type: 'preview';
+      /** Counts previews, as `order` of plays does. */
+      previewOrder: number;
       sourceId: string;
       startFrame: number;
       endFrame: number | null;
@@ -65,6 +67,8 @@ export interface EngineStatus {
   mix: MixStatus;
   peaks: [left: number, right: number];
   previewing: boolean;
+  /** The last preview that was begun, or refused. */
+  previewOrder: number;
   previewFrame: number;
   /** What sounded since the last report. */
   played: PlayedNote[];

@@ -24,6 +24,7 @@ export const IDLE_STATUS: EngineStatus = {
   mix: { peaks: [], readings: [], troubled: [], watched: null },
   peaks: [0, 0],
   previewing: false,
+  previewOrder: 0,
   previewFrame: 0,
   played: [],
 };

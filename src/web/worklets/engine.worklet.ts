@@ -12,6 +12,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private blocks = 0;
   /** The last play or stop that was told. */
   private order = 0;
+  private previewOrder = 0;
   private readonly silent = new Float32Array(128);
   private capture: { left: Float32Array; right: Float32Array; done: number; waiting: boolean } | null = null;
 
@@ -74,6 +75,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         renderer.playZone(message.zoneId, message.velocity);
         break;
       case 'preview': {
+        this.previewOrder = message.previewOrder;
         const { sourceId, startFrame, endFrame, looping, click, inTime } = message;
         renderer.previewSource(sourceId, startFrame, endFrame ?? Infinity, looping, click, inTime);
         break;
@@ -143,6 +145,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       mix: renderer.takeMixStatus(),
       peaks: [renderer.peaks[0]!, renderer.peaks[1]!],
       previewing: renderer.previewing,
+      previewOrder: this.previewOrder,
       previewFrame: renderer.previewFrame,
       played: renderer.log.takeAll(),
     });

@@ -17,8 +17,6 @@ import { useProject } from '../document/project.ts';
 
 /** Grooves have no tempo of their own. */
 const GROOVE_TEMPO_BPM = 100;
-/** The engine tells of a new preview within this. */
-const HEARD_AFTER_MS = 300;
 
 /** A loop of the shelf as it is read. */
 export interface ShelfLoop {
@@ -34,10 +32,11 @@ export const usePreview = defineStore('preview', () => {
   const project = useProject();
   /** What is heard, by a name of its own; null for nothing. */
   const previewId = ref<string | null>(null);
-  let since = 0;
+  /** Counts what was asked for: until the engine has dealt with it, what it tells is of the one before. */
+  let previewOrder = 0;
 
   engine.onStatus((status) => {
-    if (!status.previewing && previewId.value && since + HEARD_AFTER_MS < performance.now()) previewId.value = null;
+    if (!status.previewing && status.previewOrder === previewOrder) previewId.value = null;
   });
 
   function start(
@@ -47,8 +46,7 @@ export const usePreview = defineStore('preview', () => {
   ): void {
     engine.addSource(source);
     const { click = null, inTime = false } = range;
-    engine.send({ type: 'preview', sourceId: source.id, ...range, click, inTime });
-    since = performance.now();
+    engine.send({ type: 'preview', previewOrder: ++previewOrder, sourceId: source.id, ...range, click, inTime });
     previewId.value = shownId;
   }
 
