@@ -4,17 +4,7 @@ import { defineConfig } from '@playwright/test';
 const WORKERS = 2;
 const FIRST_PORT = 4791;
 
-function server(worker: number) {
-  const port = FIRST_PORT + worker;
-  const folder = `data/e2e-${worker}`;
-  return {
-    command: `npx tsx demo/make-demo.ts ${folder}/demo.sqlite && node dist/server/main.js`,
-    env: { PORT: String(port), YAPPA_DATA: folder, YAPPA_DB: 'demo.sqlite', LOG_LEVEL: 'warn' },
-    url: `http://localhost:${port}/api/health`,
-    timeout: 180_000,
-    reuseExistingServer: false,
-  };
-}
+const ports = Array.from({ length: WORKERS }, (_, worker) => FIRST_PORT + worker);
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -47,5 +37,11 @@ export default defineConfig({
       ],
     },
   },
-  webServer: Array.from({ length: WORKERS }, (_, worker) => server(worker)),
+  webServer: {
+    command: `node tests/e2e/servers.mjs ${ports.join(' ')}`,
+    url: `http://localhost:${ports.at(-1)!}/api/health`,
+    timeout: 180_000,
+    reuseExistingServer: false,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },
+  },
 });

@@ -167,6 +167,12 @@ export class ChannelState implements StereoBus {
    * @param gridFrame a frame on which a control step begins
    */
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
+    if (this.isQuiet && !this.isMoving && isSilent(this, count)) {
+      this.given.left.fill(0, 0, count);
+      this.given.right.fill(0, 0, count);
+      this.arrive();
+      return;
+    }
     const { frame, positionTicks, songFrame } = moment;
     const ticksAFrame = moment.isRunning ? 1 / framesPerTick(moment.tempoBpm, this.sampleRate) : 0;
     for (let at = 0; at < count;) {
@@ -213,6 +219,36 @@ export class ChannelState implements StereoBus {
   }
 
   private runLevel(from: number, count: number): void {
+    const isSteady = this.slopeLeft === 0 && this.slopeRight === 0 && this.isHeard && this.heard === 1;
+    if (isSteady) this.runSteadyLevel(from, count);
+    else this.runMovingLevel(from, count);
+  }
+
+  /** The same numbers as {@link runMovingLevel} gives where nothing moves, in half the time. */
+  private runSteadyLevel(from: number, count: number): void {
+    const { left, right, gainLeft, gainRight } = this;
+    const { left: givenLeft, right: givenRight } = this.given;
+    const end = from + count;
+    let { peak } = this;
+    let lastHeard = from - 1 - this.quietFrames;
+    for (let i = from; i < end; i++) {
+      const l = left[i]!;
+      const r = right[i]!;
+      if (l > INAUDIBLE || l < -INAUDIBLE || r > INAUDIBLE || r < -INAUDIBLE) lastHeard = i;
+      const outLeft = l * gainLeft;
+      const outRight = r * gainRight;
+      givenLeft[i] = outLeft;
+      givenRight[i] = outRight;
+      const loudLeft = outLeft < 0 ? -outLeft : outLeft;
+      const loudRight = outRight < 0 ? -outRight : outRight;
+      if (loudLeft > peak) peak = loudLeft;
+      if (loudRight > peak) peak = loudRight;
+    }
+    this.peak = peak;
+    this.quietFrames = Math.min(QUIET_FRAMES, end - 1 - lastHeard);
+  }
+
+  private runMovingLevel(from: number, count: number): void {
     const { left, right, given, slopeLeft, slopeRight } = this;
     const heardTo = this.isHeard ? 1 : 0;
     let { gainLeft, gainRight, heard, peak, quietFrames } = this;
@@ -244,6 +280,12 @@ export class ChannelState implements StereoBus {
     this.effects.process(this, from, count, moment);
     this.chainMix.give(this, from, count, this.effects.latencyFrames);
   }
+}
+
+/** Did nothing come in? Where something did, that is seen at once. */
+function isSilent({ left, right }: StereoBus, count: number): boolean {
+  for (let i = 0; i < count; i++) if (left[i] !== 0 || right[i] !== 0) return false;
+  return true;
 }
 
 const isGoneWay = (way: Way): boolean => way.isGone;

@@ -96,9 +96,10 @@ export class Way {
     if (this.share === 0 && this.target === 0 && !this.waiting.isNeeded) return;
     const { left, right } = to;
     if (this.isPlain) {
+      const { left: fromLeft, right: fromRight } = signal;
       for (let i = 0; i < count; i++) {
-        left[toFrom + i]! += signal.left[from + i]!;
-        right[toFrom + i]! += signal.right[from + i]!;
+        left[toFrom + i]! += fromLeft[from + i]!;
+        right[toFrom + i]! += fromRight[from + i]!;
       }
       return;
     }
