@@ -146,8 +146,8 @@ describe('edits while the song plays', () => {
           if (heard.some((sample) => Math.abs(sample) > 0.1)) sounding++;
         },
       ),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
-    expect(sounding).toBeGreaterThan(40);
+    expect(sounding).toBeGreaterThan(20);
   }, 120_000);
 });
