@@ -8,6 +8,7 @@ import { songValues } from '#core/queries/values.ts';
 import { tempoOf } from '../support/edits.ts';
 import { burstLoop, firstDifference } from '../support/signals.ts';
 import { test, testAnew } from './one-window.ts';
+import { slowness } from './trace.ts';
 import {
   changeElsewhere,
   choose,
@@ -62,13 +63,14 @@ test('a dropped loop of 10 s is cut, drawn and playable within a second', async 
   const { writeFileSync, mkdirSync } = await import('node:fs');
   mkdirSync(test.info().outputDir, { recursive: true });
   writeFileSync(path, writeWav(burstLoop(441_000, starts), { encoding: 'pcm16' }));
+  const before = await slowness(page);
   const began = Date.now();
   await dropFiles(page, [path]);
   await expect(page.getByTestId('slice-count')).toHaveText('32 slices');
   const took = Date.now() - began;
   test.info().annotations.push({ type: 'drop to drawn', description: `${took} ms` });
-  // The budget is 1 s alone; here the tests' own transfer of the file counts, too, on a machine that may be busy.
-  expect(took).toBeLessThan(5000);
+  // The budget is 1 s alone; here the tests' own transfer of the file counts, too, and other tests take their share.
+  expect(took / Math.max(before, await slowness(page))).toBeLessThan(5000);
   expect((await loadDocument(page, id)).partOrder).toHaveLength(1);
 });
 
@@ -232,7 +234,7 @@ test('deals from a shown seed, goes back a hand, holds what must stay, and switc
   await earlyInBar(page);
   await page.getByRole('tab', { name: 'home' }).click();
   await expect(page.getByRole('tab', { name: 'home' })).toContainText('next bar');
-  await expect(page.getByRole('tab', { name: 'home' })).not.toContainText('next bar', { timeout: 6000 });
+  await expect(page.getByRole('tab', { name: 'home' })).not.toContainText('next bar');
 });
 
 test('bounces to WAV what the engine plays, sample for sample', async ({ page }) => {
@@ -335,7 +337,7 @@ test('goes on by itself when the server was away', async ({ page }) => {
   await page.getByRole('button', { name: 'click', exact: true }).click();
   await expect(page.getByTestId('save-state')).toHaveText('not saved yet: trying again');
   await page.unroute('**/saves');
-  await expect(page.getByTestId('save-state')).toHaveText('saved', { timeout: 8000 });
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
   expect(songValues(await loadDocument(page, id)).clickOn).toBe(true);
 });
 

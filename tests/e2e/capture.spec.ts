@@ -33,7 +33,7 @@ async function strike(page: Page, sound: string, hard = true): Promise<void> {
 
 async function listening(page: Page): Promise<void> {
   await page.getByTestId('listen').click();
-  await expect(page.getByTestId('capture-state')).toHaveText('listening', { timeout: 10_000 });
+  await expect(page.getByTestId('capture-state')).toHaveText('listening');
 }
 
 test('hits of the stand-in box fall onto keys, one is thrown away and comes back, the kit is kept', async ({
@@ -81,9 +81,7 @@ test('a recording lies on the disk while it is made: after a crash it is brought
   await expect(page.getByTestId('capture-state')).toContainText('recording');
   await strike(page, 'snare');
   await strike(page, 'kick');
-  await expect(page.getByTestId('capture-state')).toContainText(/recording, [2-9]\.\d s on the disk/, {
-    timeout: 10_000,
-  });
+  await expect(page.getByTestId('capture-state')).toContainText(/recording, [2-9]\.\d s on the disk/);
   // As if the window had been closed by force.
   await page.reload();
   await expect(page.getByText('is not on the shelf yet')).toBeVisible();

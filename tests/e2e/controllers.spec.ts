@@ -153,7 +153,7 @@ testAnew(
     expect((await firstPart(page, id)).document.channels[part.channelId]!.values.gainDb ?? 0).toBe(0);
     // The device shows where it stands: 60 of 72 dB up.
     await expect
-      .poll(async () => (await midi.sent('Bosun box')).at(-1)?.bytes, { timeout: 4000 })
+      .poll(async () => (await midi.sent('Bosun box')).at(-1)?.bytes)
       .toEqual([0xb0, 74, Math.round((60 / 72) * 127)]);
     await midi.unplug('Bosun box');
     await unfold(page, 'Moved by hand');

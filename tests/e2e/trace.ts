@@ -24,7 +24,7 @@ export function longestTaskMs(trace: Buffer): number {
 }
 
 /** How much slower than a quiet machine of the kind that the numbers are for this one is just now, 1 at least. */
-async function slowness(page: Page): Promise<number> {
+export async function slowness(page: Page): Promise<number> {
   const QUIET_MS = 40;
   const spentMs = await page.evaluate(() => {
     const start = performance.now();

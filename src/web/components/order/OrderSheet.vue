@@ -187,9 +187,13 @@ function playAt(event: MouseEvent): void {
   stroke: var(--ink);
   stroke-width: 1.5;
 }
+/* The line runs behind the figures. */
 .tempo text {
   font: 11px var(--mono);
   fill: var(--ink);
+  stroke: var(--sheet);
+  stroke-width: 4px;
+  paint-order: stroke;
 }
 .line {
   position: absolute;

@@ -35,14 +35,14 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
     return spanEndAt(spans.value, viewed.value, { width, height }, localPoint(event, canvas.value!));
   }
 
-  function put({ kind }: Span, side: SpanSide, frame: number): void {
+  function put({ kind }: Span, side: SpanSide, frame: number, label = '', joins?: string): void {
     const { cut, source } = session;
     if (!cut || !source) return;
     const at = Math.round(Math.max(0, Math.min(source.frames, frame)));
     if (kind === 'loop') {
       const { startFrame, endFrame } = cut.loop!;
       const within = side === 'startFrame' ? Math.min(at, endFrame - 1) : Math.max(at, startFrame + 1);
-      project.run('', setLoop, { cutId: cut.id, loop: { [side]: within } });
+      project.run(label, setLoop, { cutId: cut.id, loop: { [side]: within } }, joins);
       return;
     }
     const placed = round.value;
@@ -52,25 +52,20 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
     const inside = Math.max(placed.at.startFrame, Math.min(placed.at.endFrame, at));
     const loop = { startFrame, endFrame, crossfadeFrames };
     loop[side] = side === 'startFrame' ? Math.min(inside, endFrame - 1) : Math.max(inside, startFrame + 1);
-    project.run('', setZoneLoop, { zoneId: placed.zone.id, loop });
+    project.run(label, setZoneLoop, { zoneId: placed.zone.id, loop }, joins);
   }
 
   /** Drags the end under the pointer; let go it snaps as markers do, with Alt it stays where it is. */
   function dragSpan(event: PointerEvent): void {
     const element = canvas.value!;
     const { span, side } = endNear(event)!;
+    const cutId = session.cut!.id;
     // What is looked at stays, while it is dragged in.
     const window = viewed.value;
     const words = side === 'startFrame' ? 'start' : 'end';
     const gesture = project.begin(span.kind === 'loop' ? `${words} of the loop` : `${words} of the sound’s loop`);
     let frame = span[side];
     let free = event.altKey;
-    const settle = async () => {
-      const snapped = free ? frame : await markers.snappedTo(frame, span.kind === 'sound');
-      // Another drag, or an undo, may have begun meanwhile: this one is over then.
-      if (gesture?.isOpen) put(span, side, snapped);
-      gesture?.commit();
-    };
     followPointer(event, {
       move: (moved) => {
         if (!gesture?.isOpen) return;
@@ -79,8 +74,15 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
         put(span, side, frame);
       },
       end: (moved) => {
-        if (moved) void settle();
-        else gesture?.commit();
+        if (!moved || free || !gesture) gesture?.commit();
+        else
+          void markers.commitAndSnap(gesture, async () => {
+            const snapped = await markers.snappedTo(frame, span.kind === 'sound');
+            return (label, joins) => {
+              // Another sound may be looked at by now.
+              if (session.cut?.id === cutId) put(span, side, snapped, label, joins);
+            };
+          });
       },
       cancel: () => gesture?.cancel(),
     });

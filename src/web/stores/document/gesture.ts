@@ -2,7 +2,7 @@
 import type { Command } from '#core/project/commands/command.ts';
 
 interface Ends {
-  commit: () => void;
+  commit: (joins?: string) => void;
   cancel: () => void;
   /** What was done so far is a step of its own. */
   split: () => void;
@@ -21,10 +21,11 @@ export class Gesture {
     private readonly ends: Ends,
   ) {}
 
-  commit(): void {
+  /** @param joins names what may still join this step: what is worked out only when the hand has let go */
+  commit(joins?: string): void {
     if (!this.isOpen) return;
     this.isOpen = false;
-    this.ends.commit();
+    this.ends.commit(joins);
   }
 
   cancel(): void {

@@ -166,9 +166,12 @@ export const useProject = defineStore('project', () => {
       if (own.value) history.value = record(history.value, label, before, own.value);
     };
     const begun: Gesture = new Gesture(label, {
-      commit: () => {
+      commit: (joins) => {
         gesture = null;
+        const last = history.value.past.at(-1);
         take();
+        const made = history.value.past.at(-1);
+        joined = joins !== undefined && made !== last ? { joins, before, step: made! } : null;
       },
       split: () => {
         take();
@@ -252,6 +255,9 @@ export const useProject = defineStore('project', () => {
     splitGesture,
     /** Does a hand hold something? */
     isHeld: () => gesture !== null,
+    /** Is the last step what was named so, and nothing held since? What joins it makes no step of its own. */
+    canJoin: (joins: string) =>
+      gesture === null && joined?.joins === joins && joined.step === history.value.past.at(-1),
     shownInstead,
     begin,
     step,

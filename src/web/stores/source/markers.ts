@@ -56,19 +56,35 @@ export const useMarkers = defineStore('markers', () => {
     }
   }
 
-  /** Lets a dropped marker snap to an attack or a zero crossing nearby, within the same undo step. */
+  /**
+   * Ends a drag, and lets what it dropped snap within the same undo step, unless something else was done meanwhile: that
+   * is a step of its own.
+   * @param snap gives what snapping comes to; it is run as part of the drag's step
+   */
+  async function commitAndSnap(
+    gesture: Gesture,
+    snap: () => Promise<(label: string, joins: string) => void>,
+  ): Promise<void> {
+    const joins = `snap ${crypto.randomUUID()}`;
+    gesture.commit(joins);
+    const put = await snap();
+    if (project.canJoin(joins)) put(gesture.label, joins);
+  }
+
+  /** Lets a dropped marker snap to an attack or a zero crossing nearby. */
   async function snapDropped(gesture: Gesture, cutId: string, sliceId: string): Promise<void> {
+    const slice = project.document?.cuts[cutId]?.slices[sliceId];
+    if (!slice || !session.source) {
+      gesture.commit();
+      return;
+    }
     try {
-      const slice = project.document?.cuts[cutId]?.slices[sliceId];
-      if (slice && session.source) {
+      await commitAndSnap(gesture, async () => {
         const startFrame = await snapped(slice.startFrame);
-        // Another drag, or an undo, may have begun meanwhile: this one is over then.
-        if (gesture.isOpen) project.run('', moveMarker, { cutId, sliceId, startFrame });
-      }
+        return (label, joins) => project.run(label, moveMarker, { cutId, sliceId, startFrame }, joins);
+      });
     } catch (error) {
       notices.error(describeFailure('Snapping the marker', error));
-    } finally {
-      gesture.commit();
     }
   }
 
@@ -140,5 +156,5 @@ export const useMarkers = defineStore('markers', () => {
     else project.run('trim the end', setSliceEnds, { cutId: session.cut.id, ends: { [at.slice.id]: frame } });
   }
 
-  return { framesPerPixel, keysTap, snapDropped, snappedTo, add, nudge, addHere, trimHere };
+  return { framesPerPixel, keysTap, commitAndSnap, snapDropped, snappedTo, add, nudge, addHere, trimHere };
 });
