@@ -132,20 +132,35 @@ export class FeedbackNetwork {
   }
 }
 
-/** Sums and differences, four times over: each line goes into all; with {@link HADAMARD_SCALE} no power is lost. */
+/**
+ * Sums and differences, four times over, two at a go: each line goes into all; with {@link HADAMARD_SCALE} no power is
+ * lost.
+ */
 function hadamard(count: number): void {
-  for (let half = 1; half < LINES; half *= 2) {
-    for (let from = 0; from < LINES; from += 2 * half) {
-      for (let n = from; n < from + half; n++) {
-        const at = n * CONTROL_FRAMES;
-        const other = (n + half) * CONTROL_FRAMES;
-        for (let i = 0; i < count; i++) {
-          const a = cells[at + i]!;
-          const b = cells[other + i]!;
-          cells[at + i] = a + b;
-          cells[other + i] = a - b;
-        }
-      }
+  for (let apart = 1; apart < LINES; apart *= 4) {
+    for (let from = 0; from < LINES; from += 4 * apart) {
+      for (let n = from; n < from + apart; n++) mixFour(n, apart, count);
     }
+  }
+}
+
+function mixFour(n: number, apart: number, count: number): void {
+  const first = n * CONTROL_FRAMES;
+  const second = (n + apart) * CONTROL_FRAMES;
+  const third = (n + 2 * apart) * CONTROL_FRAMES;
+  const fourth = (n + 3 * apart) * CONTROL_FRAMES;
+  for (let i = 0; i < count; i++) {
+    const a = cells[first + i]!;
+    const b = cells[second + i]!;
+    const c = cells[third + i]!;
+    const d = cells[fourth + i]!;
+    const sum = a + b;
+    const difference = a - b;
+    const otherSum = c + d;
+    const otherDifference = c - d;
+    cells[first + i] = sum + otherSum;
+    cells[second + i] = difference + otherDifference;
+    cells[third + i] = sum - otherSum;
+    cells[fourth + i] = difference - otherDifference;
   }
 }
