@@ -273,15 +273,21 @@ test('a wave moves the level, a row of steps is drawn; both are heard, and taken
   expect(peakOf(moved!) / peakOf(plain!)).toBeGreaterThan(0.15);
 });
 
+/** A sound of the shelf, however many there are: the list shows what is in view. */
+async function listenOnShelf(page: Page, name: string): Promise<void> {
+  await goTo(page, 'Shelf');
+  const search = page.getByRole('textbox', { name: 'Search the shelf' });
+  await search.fill(name);
+  await page.getByRole('row').filter({ hasText: name }).first().click();
+  await expect(page.getByTestId('listening')).toContainText(name);
+  await search.fill('');
+}
+
 test('a kit grows out of sounds of the shelf, is kept there, and loaded into another project', async ({ page }) => {
   const id = await projectWith(page, LOOP);
-  await goTo(page, 'Shelf');
   const strip = page.getByTestId('listening');
   const canvas = page.getByTestId('listening-canvas');
-  await page
-    .getByRole('row', { name: /swing-04/ })
-    .first()
-    .click();
+  await listenOnShelf(page, 'swing-04');
   await expect(strip).toContainText('at hits');
   const hit = await pointIn(canvas, 0.05, 0.5);
   await page.mouse.click(hit.x, hit.y);
@@ -338,11 +344,7 @@ test('dragged down from the source a slice lands on a key; a hit marked on the s
   const laid = await zonesNow(page, id);
   expect(laid.placed[0]!.keys).toEqual({ low: 71, high: 71, root: 71 });
 
-  await goTo(page, 'Shelf');
-  await page
-    .getByRole('row', { name: /swing-04/ })
-    .first()
-    .click();
+  await listenOnShelf(page, 'swing-04');
   await expect(page.getByTestId('listening')).toContainText('at hits');
   const canvas = page.getByTestId('listening-canvas');
   const from = await pointIn(canvas, 0.4, 0.5);

@@ -1,13 +1,12 @@
 // @vitest-environment happy-dom
-import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { isHome } from '#core/document/home-id.ts';
+import { leaveStores, openInStores } from '../../../../tests/support/opened-project.ts';
 import { set, shortBursts } from '../../../../tests/support/playing.ts';
-import { api } from '../../api/client.ts';
 import { useDealing } from '../pattern/dealing.ts';
 import { useEditing } from './editing.ts';
-import { useProject } from './project.ts';
+import type { useProject } from './project.ts';
 import { useSession } from './session.ts';
 import { useTrimming } from '../source/trimming.ts';
 
@@ -38,23 +37,12 @@ let session: ReturnType<typeof useSession>;
 let editing: ReturnType<typeof useEditing>;
 
 beforeEach(async () => {
-  // Nothing of it is saved later on, in the middle of another test.
-  vi.useFakeTimers();
-  setActivePinia(createPinia());
-  vi.spyOn(api, 'loadProject').mockImplementation(async () => ({ document: loop.document, revision: 1 }));
-  vi.spyOn(api, 'saveProject').mockImplementation(async () => ({ revision: 2 }));
-  project = useProject();
+  project = await openInStores(loop.document);
   session = useSession();
   editing = useEditing();
-  await project.open(loop.document.id);
-  await nextTick();
 });
 
-afterEach(() => {
-  vi.clearAllTimers();
-  vi.useRealTimers();
-  vi.restoreAllMocks();
-});
+afterEach(leaveStores);
 
 const idsOf = (...places: number[]) => places.map((place) => session.placed[place]!.slice.id);
 

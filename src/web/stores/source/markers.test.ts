@@ -1,13 +1,11 @@
 // @vitest-environment happy-dom
-import { createPinia, setActivePinia } from 'pinia';
-import { nextTick } from 'vue';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { moveMarker, removeSlices } from '#core/project/commands/cut.ts';
+import { leaveStores, openInStores } from '../../../../tests/support/opened-project.ts';
 import { set, shortBursts } from '../../../../tests/support/playing.ts';
 import { tempoOf } from '../../../../tests/support/edits.ts';
 import { setValue } from '#core/project/commands/values.ts';
-import { api } from '../../api/client.ts';
-import { useProject } from '../document/project.ts';
+import type { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
 import { useMarkers } from './markers.ts';
 
@@ -33,20 +31,10 @@ let project: ReturnType<typeof useProject>;
 let session: ReturnType<typeof useSession>;
 
 beforeEach(async () => {
-  vi.useFakeTimers();
-  setActivePinia(createPinia());
-  vi.spyOn(api, 'loadProject').mockImplementation(async () => ({ document: loop.document, revision: 1 }));
-  vi.spyOn(api, 'saveProject').mockImplementation(async () => ({ revision: 2 }));
-  project = useProject();
+  project = await openInStores(loop.document);
   session = useSession();
-  await project.open(loop.document.id);
-  await nextTick();
 });
-afterEach(() => {
-  vi.clearAllTimers();
-  vi.useRealTimers();
-  vi.restoreAllMocks();
-});
+afterEach(leaveStores);
 
 const starts = () => session.placed.map((at) => at.startFrame);
 
