@@ -1,5 +1,5 @@
 /**
- * One sounding zone: a reader of samples, a level envelope, a fade that ends it, and what moves. Voices are made once and
+ * One sounding zone: a reader of samples, its levels, and what moves. Voices are made once and
  * used again; nothing here allocates while sound runs. What stands still is played in long runs; what moves, in control
  * steps on the absolute grid of frames, so that the size of the blocks changes nothing.
  */
@@ -12,12 +12,10 @@ import type { PartState } from '../part-state.ts';
 import type { ZoneSound } from '../plan/fragments.ts';
 import type { SongClock } from '../sequence/song-clock.ts';
 import { GATE, TOGGLE, ZONE, type ZoneState } from '../zone-state.ts';
-import { Envelope } from './envelope.ts';
 import { Movement } from './movement.ts';
 import { SampleReader } from './reader.ts';
 import { fadeInOf, fadeOutOf, type Origin, type VoiceStart } from './start.ts';
-import { StopFade } from './stop-fade.ts';
-import { zoneEnvelope } from './zone-envelope.ts';
+import { VoiceLevels } from './voice-levels.ts';
 
 /** A loop is left while its key is held; or it goes round to the last. */
 const ROUND_TO_THE_LAST = 1;
@@ -47,9 +45,8 @@ export class Voice {
   /** What it plays of its zone. */
   sound: ZoneSound | null = null;
   readonly reader = new SampleReader();
-  readonly envelope = new Envelope();
   readonly movement = new Movement();
-  private readonly fade = new StopFade();
+  private readonly levels = new VoiceLevels();
   /** With what the key adds. */
   private eventCents = 0;
   private sampleRate = 44100;
@@ -67,15 +64,9 @@ export class Voice {
   startFrame = 0;
   /** A last sample that is heard once more, so that the next slice joins. */
   private repeatedFrames = 0;
-  private fadeInFrames = 0;
-  private fadeOutFrames = 0;
-  private releaseFrames = 1;
   private answer = 0;
-  /** What ends it, ends it as letting go its key would. */
-  private endsByRelease = false;
   /** Age at which it is stopped. */
   private stopAgeFrames = Infinity;
-  private stopFadeFrames = 1;
   private gridFrame = 0;
 
   /** Begins a zone; `serial` grows with every start. */
@@ -109,7 +100,7 @@ export class Voice {
     this.birthFrame = start.frame + this.waitFrames;
     const begun = this.movement.valuesAtStart(start.frame);
     this.startReading(sound, start, begun);
-    this.startLevels(start, begun);
+    this.levels.start(start, begun, this.answer !== 0 || this.reader.isEndless);
     this.stopAtTicks = start.stopAtTicks;
     this.stopAgeFrames = start.stopAtFrame - this.birthFrame;
     // Of an event that is over before its delay is, nothing sounds.
@@ -138,19 +129,11 @@ export class Voice {
       ? this.reader.framesLeft
       : Math.max(1, Math.floor((last - first) / increment) + Math.min(0, start.joinFrames));
     this.repeatedFrames = Math.max(0, start.joinFrames);
-    this.fadeInFrames = start.joinsPrevious ? 0 : fadeInOf(this.reader, zone, start);
     const bodyFrames = Math.max(1, (naturalEnd - first) / natural);
-    this.fadeOutFrames = start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames);
-  }
-
-  private startLevels(start: VoiceStart, values: Float64Array): void {
-    this.envelope.start(zoneEnvelope(values, start.velocity, start.sampleRate));
-    this.releaseFrames = Math.max(1, msToFrames(values[ZONE.releaseMs]!, start.sampleRate));
-    this.endsByRelease = this.answer !== 0 || this.reader.isEndless;
-    this.stopFadeFrames = this.endsByRelease
-      ? Math.max(start.stopFadeFrames, this.releaseFrames)
-      : start.stopFadeFrames;
-    this.fade.reset();
+    this.levels.setEnds(
+      start.joinsPrevious ? 0 : fadeInOf(this.reader, zone, start),
+      start.joinsNext ? 0 : fadeOutOf(zone, start, bodyFrames),
+    );
   }
 
   /** Factor of the increment by glide, wheel and modulators. */
@@ -161,7 +144,7 @@ export class Voice {
 
   /** Already fading out after a stop. */
   get stopping(): boolean {
-    return this.fade.isRunning;
+    return this.levels.isStopping;
   }
 
   /** Follows settings of its zone that have changed while it sounds. */
@@ -178,17 +161,17 @@ export class Voice {
   }
 
   /** Fades out within `fadeFrames` from now on; a faster fade that runs already goes on. */
-  stop(fadeFrames: number, bend = 0): void {
+  stop(fadeFrames: number): void {
     if (this.waitFrames > 0) this.active = false;
-    this.fade.start(fadeFrames, bend);
+    this.levels.stop(fadeFrames);
   }
 
   /** Ends as when its key is let go. */
   release(): void {
     const { view } = this.movement;
-    view.releasedAtSeconds = Math.min(view.releasedAtSeconds, this.envelope.ageFrames / this.sampleRate);
-    this.envelope.stay();
-    this.stop(this.releaseFrames, this.zone!.values[ZONE.releaseBend]!);
+    view.releasedAtSeconds = Math.min(view.releasedAtSeconds, this.levels.envelope.ageFrames / this.sampleRate);
+    if (this.waitFrames > 0) this.active = false;
+    this.levels.release(this.zone!.values[ZONE.releaseBend]!);
   }
 
   /** It is stopped at another frame: the tempo has changed. */
@@ -215,7 +198,7 @@ export class Voice {
   private retune(increment: number): void {
     if (!this.reader.retune(increment)) return;
     this.lengthFrames = this.ageFrames + this.reader.framesLeft;
-    this.fadeOutFrames = Math.min(this.fadeOutFrames, Math.max(1, this.lengthFrames - this.ageFrames));
+    this.levels.shortenEnd(this.lengthFrames - this.ageFrames);
     this.repeatedFrames = 0;
   }
 
@@ -229,7 +212,7 @@ export class Voice {
     this.startFrame -= gone;
     this.reader.skip(gone);
     this.lengthFrames = this.reader.isEndless ? this.reader.framesLeft : this.lengthFrames - gone;
-    this.fadeInFrames = fadeFrames;
+    this.levels.fadeIn(fadeFrames);
   }
 
   /** Has it played this share of its slice, and a remainder to come? */
@@ -253,7 +236,7 @@ export class Voice {
 
   /** Takes over from another voice: its envelope, what moves it, and when it was to be stopped. */
   takeOver(other: Voice): void {
-    this.envelope.follow(other.envelope);
+    this.levels.envelope.follow(other.levels.envelope);
     this.movement.follow(other.movement);
     this.isSustained = other.isSustained;
     this.stopAtTicks = other.stopAtTicks;
@@ -267,8 +250,7 @@ export class Voice {
 
   /** What was to join this slice will not: it fades at its end after all. */
   dropJoin(): void {
-    if (this.fadeOutFrames === 0)
-      this.fadeOutFrames = Math.min(this.stopFadeFrames, Math.max(1, this.lengthFrames - this.ageFrames));
+    this.levels.endAlone(this.lengthFrames - this.ageFrames);
     this.repeatedFrames = 0;
   }
 
@@ -279,7 +261,7 @@ export class Voice {
 
   /** How loud its fade leaves it, 0..1: what is nearly gone is missed least. */
   get fadeLevel(): number {
-    return this.fade.level;
+    return this.levels.stopLevel;
   }
 
   /** Where in the source the voice is, in frames. */
@@ -339,12 +321,8 @@ export class Voice {
 
   /** The event that it is of is over. */
   private stopHere(): void {
-    if (!this.endsByRelease) this.stop(this.stopFadeFrames);
-    else {
-      this.movement.view.releasedAtSeconds = this.envelope.ageFrames / this.sampleRate;
-      this.envelope.stay();
-      this.stop(this.stopFadeFrames, this.zone!.values[ZONE.releaseBend]!);
-    }
+    if (this.levels.end(this.zone!.values[ZONE.releaseBend]!))
+      this.movement.view.releasedAtSeconds = this.levels.envelope.ageFrames / this.sampleRate;
   }
 
   /** Renders up to `most` frames. @returns how many */
@@ -353,7 +331,7 @@ export class Voice {
     if (movement.isMoving) {
       const framesToNext = framesToLook(frame, this.gridFrame);
       if (movement.hasToBegin || framesToNext === CONTROL_FRAMES) {
-        movement.control(this.envelope.ageFrames, frame, framesToNext);
+        movement.control(this.levels.envelope.ageFrames, frame, framesToNext);
         this.retune(this.increment);
       }
       const run = Math.min(most, this.reader.framesToLook, framesToNext);
@@ -363,9 +341,9 @@ export class Voice {
     }
     if (!movement.hasToBegin) this.comeToRest();
     movement.filter.settle();
-    const steady = Math.min(most, this.steadyFrames());
+    const steady = Math.min(most, this.levels.steadyFrames(this.ageFrames, this.lengthFrames));
     if (steady > 0 && this.reader.exact) {
-      this.copyRun(outLeft, outRight, at, steady, this.envelope.steadyLevel);
+      this.copyRun(outLeft, outRight, at, steady, this.levels.envelope.steadyLevel);
       return steady;
     }
     const count = this.fillLevels(most);
@@ -379,15 +357,9 @@ export class Voice {
     this.repeatedFrames = 0;
   }
 
-  /** Frames from now on through which the level stands still; 0 while a fade or the envelope moves it. */
-  private steadyFrames(): number {
-    if (this.stopping || this.ageFrames < this.fadeInFrames || !this.envelope.isSteady) return 0;
-    return this.lengthFrames - this.fadeOutFrames - this.ageFrames;
-  }
-
   private advance(count: number): void {
     this.ageFrames += count;
-    this.envelope.ageFrames += count;
+    this.levels.envelope.ageFrames += count;
   }
 
   /** Adds frames of the source as they are, at one level: by far the commonest case, and several times as fast. */
@@ -399,15 +371,8 @@ export class Voice {
 
   /** Works out the level of the next frames, envelope, fades and stop together; gives how many are left to sound. */
   private fillLevels(count: number): number {
-    const { ageFrames: age, envelope, fadeInFrames } = this;
-    if (envelope.isSteady) levels.fill(envelope.steadyLevel, 0, count);
-    else for (let i = 0; i < count; i++) levels[i] = envelope.levelAt(i);
-    for (let i = 0; i < Math.min(count, fadeInFrames - age); i++) levels[i]! *= (age + i + 1) / (fadeInFrames + 1);
-    const fadeFrom = this.lengthFrames - this.fadeOutFrames - age;
-    for (let i = Math.max(0, fadeFrom); i < count; i++)
-      levels[i]! *= (this.lengthFrames - age - i - 1) / this.fadeOutFrames;
-    const sounding = this.fade.apply(levels, count);
-    if (this.fade.isOver) this.active = false;
+    const sounding = this.levels.fill(levels, count, this.ageFrames, this.lengthFrames);
+    if (this.levels.isOver) this.active = false;
     return sounding;
   }
 
