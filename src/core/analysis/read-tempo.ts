@@ -83,8 +83,11 @@ function likelyReadings(all: readonly TempoHit[], frames: number, sampleRate: nu
   if (freeFit < MIN_FIT) return byLength;
   if (freeFit - lengthFit < CLEARLY_BETTER) return withSecond(byLength, placed[0]);
   const likely = byLength.filter(({ confidence }) => confidence > LIKELY_ENOUGH);
+  const isSame = (bpm: number, other: number) => Math.abs(bpm / other - 1) < SAME_TEMPO;
   const agreeing =
-    likely.find(({ bpm }) => Math.abs(bpm / free.bpm - 1) < SAME_TEMPO) ??
+    likely.find(({ bpm }) => isSame(bpm, free.bpm)) ??
+    // What the hits' bars tell of their tempo comes to the same.
+    likely.find(({ bpm }) => placed[0] && isSame(bpm, placed[0].bpm)) ??
     likely.find(({ bpm }) => fitOf(hits, sampleRate, bpm, true) > freeFit - NEARLY_AS_GOOD);
   if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
   return [...placed, ...byLength];

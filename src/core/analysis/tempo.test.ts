@@ -64,6 +64,23 @@ describe('files with silence before the loop and a tail after it', () => {
   });
 });
 
+describe('a loop whose own end cuts off what rings', () => {
+  it('is all of its file, though the hits would fit bars that begin later', () => {
+    const bpm = 84;
+    const beat = (60 * RATE) / bpm;
+    // Chords on one, two and a half, three and a half, a few ms early; and the cut at the end, which is heard as a hit.
+    const places = [0, 1, 2, 3].flatMap((bar) => [0, 1.5, 2.5].map((place) => bar * 4 + place));
+    const lateMs = [0, -6, -4, -6.1, -2.4, -2.4, -7.2, -4.3, -4.5, -0.9, -6.3, -4.4];
+    const chords = places.map((place, i) => Math.max(0, place * beat + (lateMs[i]! / 1000) * RATE));
+    const frames = 16 * beat;
+    const hits = [...chords, frames - 4908].map((frame) => ({ frame, strength: 1, kick: 0, snare: 0 }));
+    hits.at(-1)!.snare = 0.3;
+    const [best] = readTempo(hits, frames, RATE);
+    expect(best).toMatchObject({ bars: 4, startFrame: 0, endFrame: frames });
+    expect(best!.bpm).toBeCloseTo(bpm, 1);
+  });
+});
+
 describe('half and double', () => {
   it.each([
     ['of a trimmed loop', 0, 0],

@@ -23,6 +23,8 @@ const props = withDefaults(
     showLabel?: boolean;
     /** The name above the field instead of beside it. */
     stacked?: boolean;
+    /** And the unit beside the name: where the field itself has room for the number only. */
+    unitAbove?: boolean;
     disabled?: boolean;
     hint?: string;
     /** Dragging goes by equal factors instead of equal steps. */
@@ -38,6 +40,7 @@ const props = withDefaults(
     mixed: false,
     showLabel: true,
     stacked: false,
+    unitAbove: false,
     disabled: false,
     hint: '',
     logarithmic: false,
@@ -176,7 +179,9 @@ function onDoubleClick(): void {
 
 <template>
   <div class="number" :class="{ stacked, disabled }" :data-tip="hint || `${label}: type, drag, arrow keys`">
-    <span v-if="showLabel" class="label" aria-hidden="true">{{ label }}</span>
+    <span v-if="showLabel" class="label" aria-hidden="true"
+      >{{ label }}<small v-if="unitAbove">&nbsp;{{ unit }}</small></span
+    >
     <v-text-field
       ref="field"
       class="value mono"
@@ -185,7 +190,7 @@ function onDoubleClick(): void {
       :model-value="editing ? draft : shown"
       :readonly="!editing"
       :disabled="disabled"
-      :suffix="mixed && !editing ? '' : unit"
+      :suffix="unitAbove || (mixed && !editing) ? '' : unit"
       inputmode="decimal"
       autocomplete="off"
       :aria-label="label"
