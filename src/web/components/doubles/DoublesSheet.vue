@@ -14,11 +14,10 @@ const wantedSound = ref<string | null>(null);
 const hits = computed(
   () => doubles.groups.find(({ value }) => value === wantedHits.value) ?? doubles.groups[0] ?? null,
 );
-/** Not one of the hits themselves, where there is another. */
-const sound = computed(() => {
-  const free = doubles.sounds.filter(({ value }) => !hits.value?.zoneIds.includes(value));
-  return free.find(({ value }) => value === wantedSound.value)?.value ?? free[0]?.value ?? null;
-});
+const sounds = computed(() => (hits.value ? doubles.soundsUnder(hits.value) : []));
+const sound = computed(
+  () => (sounds.value.find(({ value }) => value === wantedSound.value) ?? sounds.value[0])?.value ?? null,
+);
 
 function add(): void {
   if (hits.value && sound.value) doubles.add(hits.value, sound.value);
@@ -45,7 +44,7 @@ function add(): void {
             @put="wantedHits = $event"
           />
           <p v-else class="quiet small">Choose the hits first, in Sounds below or on the bench.</p>
-          <ChoiceField label="sound" :model-value="sound" :choices="doubles.sounds" @put="wantedSound = $event" />
+          <ChoiceField label="sound" :model-value="sound" :choices="sounds" @put="wantedSound = $event" />
           <v-btn :disabled="!hits || !sound" @click="add">lay it under</v-btn>
         </v-sheet>
       </v-menu>

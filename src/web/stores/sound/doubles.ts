@@ -73,9 +73,23 @@ export const useDoubles = defineStore('doubles', () => {
       const part = document.parts[partId]!;
       return zonesOfPart(document, part)
         .filter(({ zone }) => zone.plays.kind === 'slice')
-        .map(({ zone, at }) => ({ value: zone.id, words: `${part.name}: ${at.label}` }));
+        .map(({ zone, at }) => ({ value: zone.id, words: `${part.name}: ${at.label}`, role: at.slice.role }));
     });
   });
+
+  /** What may lie under these hits, none of themselves, and those of their role first: a kick under kicks. */
+  function soundsUnder({ value, zoneIds }: HitGroup) {
+    const free = sounds.value.filter((sound) => !zoneIds.includes(sound.value));
+    const role = value === CHOSEN ? roleOf(zoneIds) : value;
+    return [...free.filter((sound) => sound.role === role), ...free.filter((sound) => sound.role !== role)];
+  }
+
+  /** The role that all of these have; null where they differ. */
+  function roleOf(zoneIds: readonly string[]): Role | null {
+    const roles = new Set(slices.value.flatMap(({ zone, at }) => (zoneIds.includes(zone.id) ? [at.slice.role] : [])));
+    const [only = null] = roles;
+    return roles.size === 1 ? only : null;
+  }
 
   function isHere(zoneId: string): boolean {
     return project.document?.zones[zoneId]?.partId === session.part?.id;
@@ -134,5 +148,5 @@ export const useDoubles = defineStore('doubles', () => {
     return session.zones.flatMap(({ zone }) => (taken.has(zone.id) ? [] : [{ kind: 'zone' as const, id: zone.id }]));
   });
 
-  return { doubles, groups, sounds, ways, others, add, lead, setSound, setHits, rename, remove };
+  return { doubles, groups, sounds, soundsUnder, ways, others, add, lead, setSound, setHits, rename, remove };
 });
