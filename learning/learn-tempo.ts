@@ -1,42 +1,51 @@
 /**
- * Learns the weights of `src/core/analysis/tempo.ts`: a conditional logit over the readings of each loop, of loops made for
- * the purpose (bench/tempo-material.ts) whose drums and notes are arithmetic. `npx tsx learning/learn-tempo.ts [FOLDER]`
+ * Learns the weights of `src/core/analysis/read-tempo.ts`: a conditional logit over what each loop may be read as, of loops
+ * made for the purpose (bench/tempo-material.ts), trimmed and not, whose drums and notes are arithmetic. `npx tsx learning/learn-tempo.ts [FOLDER]`
  * prints the weights, how they do on kinds of grooves that were left out, and on the hits and notes of a folder with truth.
  */
 import { analyseSource } from '#core/analysis/analyse-source.ts';
-import { hypothesisFeatures, readLoopTempo, TEMPO_WEIGHTS, type TempoHit } from '#core/analysis/tempo.ts';
+import { placeFeatures, scored, TEMPO_WEIGHTS, withoutFlams } from '#core/analysis/read-tempo.ts';
+import { tempoPlaces, type TempoPlace } from '#core/analysis/tempo-places.ts';
+import { isRight } from '../bench/tempo.ts';
 import { drawnKits, madeKit } from '../bench/tempo-kits.ts';
-import { makeLoop, RATE, STYLES, type Kit } from '../bench/tempo-material.ts';
+import { makeLoop, RATE, STYLES, type Kit, type MadeLoop } from '../bench/tempo-material.ts';
 
-const LOOPS_A_STYLE = 24;
-const STEPS = 3000;
+/** Each trimmed and untrimmed. */
+const LOOPS_A_STYLE = 12;
+const STEPS = 1500;
 const RATE_OF_LEARNING = 0.05;
 /** Keeps weights small that little speaks for. */
-const DECAY = 0.004;
+const DECAY = 0.003;
+/** Of fewer hits nothing can be learned. */
+const FEWEST_HITS = 4;
+const SAME_PLACE_SECONDS = 0.03;
 
 interface Case {
   style: string;
-  /** Of each reading. */
+  isTrimmed: boolean;
+  /** Of each place that the loop may have. */
   rows: number[][];
-  right: number;
+  /** Which of them are right, and which of those are meant: the ones at the loop's own start, where there are such. */
+  right: boolean[];
+  meant: boolean[];
 }
 
-function caseOf(kit: Kit, place: number, seed: number): Case | null {
-  const loop = makeLoop(STYLES[place]!, kit, seed, false);
-  const { tempoHits } = analyseSource({ sampleRate: RATE, channels: [loop.samples] });
-  return caseOfHits(loop.style, tempoHits, loop.samples.length, loop);
+function caseOf(kit: Kit, place: number, seed: number, untrimmed: boolean): Case | null {
+  const loop = makeLoop(STYLES[place]!, kit, seed, untrimmed);
+  const frames = loop.samples.length;
+  const hits = withoutFlams(analyseSource({ sampleRate: RATE, channels: [loop.samples] }).tempoHits, RATE);
+  if (hits.length < FEWEST_HITS) return null;
+  const places = tempoPlaces(hits, frames, RATE);
+  const right = places.map((one) => isRight({ ...one, confidence: 1 }, loop));
+  if (!right.includes(true)) return null;
+  const exact = places.map((one, n) => right[n]! && isAtStart(one, loop));
+  const rows = places.map((one) => placeFeatures(one, hits, frames, RATE));
+  return { style: loop.style, isTrimmed: loop.isTrimmed, rows, right, meant: exact.includes(true) ? exact : right };
 }
 
-function caseOfHits(style: string, hits: TempoHit[], frames: number, truth: { bars: number; beatsPerBar: number }) {
-  const readings = readLoopTempo(hits, frames, RATE, Infinity);
-  const right = readings.findIndex(({ bars, beatsPerBar }) => bars === truth.bars && beatsPerBar === truth.beatsPerBar);
-  if (right < 0 || hits.length === 0) return null;
-  const rows = readings.map(({ bars, beatsPerBar }) => hypothesisFeatures(hits, frames, RATE, bars, beatsPerBar));
-  return { style, rows, right };
+function isAtStart({ startFrame, beatsPerBar }: TempoPlace, loop: MadeLoop): boolean {
+  return Math.abs(startFrame - loop.startFrame) < SAME_PLACE_SECONDS * RATE && beatsPerBar === loop.beatsPerBar;
 }
-
-const scored = (row: readonly number[], weights: readonly number[]) =>
-  row.reduce((sum, value, place) => sum + value * weights[place]!, 0);
 
 function learn(cases: readonly Case[]): number[] {
   const count = cases[0]!.rows[0]!.length;
@@ -44,14 +53,15 @@ function learn(cases: readonly Case[]): number[] {
   const [mean, square] = [new Float64Array(count), new Float64Array(count)];
   for (let step = 1; step <= STEPS; step++) {
     const slope = new Float64Array(count);
-    for (const { rows, right } of cases) {
+    for (const { rows, meant } of cases) {
       const scores = rows.map((row) => scored(row, weights));
       const top = Math.max(...scores);
       const odds = scores.map((score) => Math.exp(score - top));
       const total = odds.reduce((sum, one) => sum + one, 0);
-      for (let place = 0; place < count; place++) {
-        slope[place]! += rows[right]![place]!;
-        for (const [n, row] of rows.entries()) slope[place]! -= (odds[n]! / total) * row[place]!;
+      const meantTotal = odds.reduce((sum, one, n) => sum + (meant[n] ? one : 0), 0);
+      for (const [n, row] of rows.entries()) {
+        const pull = (meant[n] ? odds[n]! / meantTotal : 0) - odds[n]! / total;
+        for (let place = 0; place < count; place++) slope[place]! += pull * row[place]!;
       }
     }
     // Adam (D. Kingma and J. Ba, 2015).
@@ -67,16 +77,18 @@ function learn(cases: readonly Case[]): number[] {
 }
 
 function shareRight(cases: readonly Case[], weights: readonly number[]): string {
-  const right = cases.filter(({ rows, right: place }) => {
+  const found = cases.filter(({ rows, right }) => {
     const scores = rows.map((row) => scored(row, weights));
-    return scores[place] === Math.max(...scores);
+    return right[scores.indexOf(Math.max(...scores))];
   });
-  return `${((100 * right.length) / cases.length).toFixed(1)}% of ${cases.length}`;
+  return `${((100 * found.length) / cases.length).toFixed(1)}% of ${cases.length}`;
 }
 
 function casesOf(kitOf: (seed: number) => Kit, from: number, each: number): Case[] {
   return STYLES.flatMap((_, place) =>
-    Array.from({ length: each }, (_one, n) => caseOf(kitOf(from + place * 100 + n), place, from + place * 100 + n)),
+    Array.from({ length: each }, (_one, n) => from + place * 100 + n).flatMap((seed) =>
+      [false, true].map((untrimmed) => caseOf(kitOf(seed), place, seed, untrimmed)),
+    ),
   ).filter((one) => one !== null);
 }
 
@@ -87,10 +99,13 @@ const leftOut = [0, 1, 2, 3].map((fold) => {
 });
 process.stdout.write(`kinds of grooves that were left out: ${leftOut.join(', ')}\n`);
 const weights = learn(made).map((one) => Number(one.toFixed(3)));
-process.stdout.write(`learned from: ${shareRight(made, weights)}\n`);
+for (const isTrimmed of [true, false]) {
+  const those = made.filter((one) => one.isTrimmed === isTrimmed);
+  process.stdout.write(`learned from, ${isTrimmed ? 'trimmed' : 'untrimmed'}: ${shareRight(those, weights)}\n`);
+}
 const [folder] = process.argv.slice(2);
 if (folder) {
-  const drawn = casesOf(await drawnKits(folder, () => true), 90_000, 10);
+  const drawn = casesOf(await drawnKits(folder, () => true), 90_000, 4);
   process.stdout.write(`drums and notes of ${folder}: ${shareRight(drawn, weights)}`);
   process.stdout.write(`, with the weights in use: ${shareRight(drawn, TEMPO_WEIGHTS)}\n`);
 }

@@ -1,40 +1,41 @@
 /**
- * Tempo, bars and place of a loop in its file. A file that is a trimmed loop is read by its length (tempo.ts); the hits
- * alone are asked beside it (free-tempo.ts): they may tell which of the readings is right, or that the file has silence, a
- * pickup or a tail around the loop.
+ * Tempo, bars and place of a loop in its file: of all that they may be (tempo-places.ts) the likeliest. What speaks for each
+ * is what its bars tell (tempo.ts), how well the hits lie on its grid, and what of the file it leaves out. The judgement is a
+ * conditional logit (D. McFadden, "Conditional logit analysis of qualitative choice behavior", 1974), its few weights learned
+ * from labelled loops.
  */
-import { loopLengthFrames } from '../units/time.ts';
-import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import { FASTEST_BPM, likelihoodOf, readLoopTempo, SLOWEST_BPM, type TempoHit, type TempoReading } from './tempo.ts';
+import { barFeatures, type TempoHit, type TempoReading } from './tempo.ts';
+import { SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-places.ts';
 
-/** The hits' own tempo counts where they fit its grid this well, and better by so much than one by length. */
-const MIN_FIT = 0.65;
-const CLEARLY_BETTER = 0.12;
-/** A reading by length that fits nearly as well, and is not out of the question, is preferred. */
-const NEARLY_AS_GOOD = 0.05;
-const LIKELY_ENOUGH = 0.02;
-/** Sixteenths, and twelfths of a beat for what goes in triplets. */
-const DIVISIONS = [4, 3] as const;
-const FLAM_SECONDS = 0.045;
-const START_SECONDS = 0.02;
-const LONE_SECONDS = 0.3;
-const DRUM = 0.3;
-/** Two tempi nearer than this are the same. */
-const SAME_TEMPO = 0.004;
-const MAX_BARS = 64;
-/** As many tempi that the hits would fit are told. */
-const MOST_PLACED = 2;
-/** What fits the hits may be the tempo itself, or one of these times it. */
-const FACTORS = [1, 0.5, 2, 2 / 3, 1.5, 0.75, 4 / 3] as const;
-/** A hit that is this early is the first of its bar. */
-const EARLY_SECONDS = 0.03;
+/** Weights of {@link placeFeatures}, learned: see docs/analysis.md. */
+// prettier-ignore
+export const TEMPO_WEIGHTS: readonly number[] = [-3.572, -2.084, -0.539, -0.454, -1.487, -2.083, 2.205, 1.145, 0.712, -0.402, 2.361, 1.632, 2.605, -0.322, -1.333, 0.153, 1.202, -1.118, 1.979, 1.55, -1.059, -0.57, -1.057, -0.607, -0.362, -0.646, -0.643, 1.118];
+
+/** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
+const MIN_READINGS = 5;
+/** Further readings are listed when they are this likely. */
+const MIN_CONFIDENCE = 0.002;
 /** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
 const MIN_BPM = 40;
 const MAX_BPM = 300;
+const MAX_BARS = 64;
 const OCTAVE_CONFIDENCE = 0.5;
+const FLAM_SECONDS = 0.045;
+/** A hit that is this early is the first of its bar. */
+const EARLY_SECONDS = 0.03;
+/** Sixteenths, and twelfths of a beat for what goes in triplets. */
+const DIVISIONS = [4, 3] as const;
+/** A loop that begins with a hit does so within the first of these; in the second a pause has begun. */
+const FIRST_SECONDS = 0.06;
+const PAUSE_SECONDS = 0.4;
+/** Less than this at an end of the file is not left out on purpose. */
+const START_SECONDS = 0.05;
+const TAIL_SECONDS = 0.15;
+const WHOLE_SECONDS = 0.02;
 
 /**
  * All readings, the likeliest first, its half and double among them.
+ * @param hits in the file, in frames
  * @param frames length of the file
  * @returns an empty list for sounds too short for a bar and without enough hits
  */
@@ -64,43 +65,32 @@ function withHalfAndDouble(readings: readonly TempoReading[]): TempoReading[] {
   return [best, ...missing, ...others];
 }
 
-/**
- * The hits alone are asked. Where their own grid fits clearly better than that of the likeliest reading by length,
- * one by length that fits as well is taken, or else theirs: the file is then no trimmed loop.
- */
 function likelyReadings(all: readonly TempoHit[], frames: number, sampleRate: number): TempoReading[] {
-  const byLength = readLoopTempo(all, frames, sampleRate);
-  const hits = withoutNoiseAtStart(withoutFlams(all, sampleRate), sampleRate);
-  const [best] = byLength;
-  const lengthFit = best ? fitOf(hits, sampleRate, best.bpm, true) : 0;
-  // No other grid could fit clearly better than this one.
-  if (lengthFit > 1 - CLEARLY_BETTER) return byLength;
-  const free = readFreeTempo(hits, sampleRate);
-  if (!free) return byLength;
-  const placed = placedReadings(free, hits, frames, sampleRate).slice(0, MOST_PLACED);
-  if (!best) return placed;
-  const freeFit = fitOf(hits, sampleRate, free.bpm, false);
-  if (freeFit < MIN_FIT) return byLength;
-  if (freeFit - lengthFit < CLEARLY_BETTER) return withSecond(byLength, placed[0]);
-  const likely = byLength.filter(({ confidence }) => confidence > LIKELY_ENOUGH);
-  const isSame = (bpm: number, other: number) => Math.abs(bpm / other - 1) < SAME_TEMPO;
-  const agreeing =
-    likely.find(({ bpm }) => isSame(bpm, free.bpm)) ??
-    // What the hits' bars tell of their tempo comes to the same.
-    likely.find(({ bpm }) => placed[0] && isSame(bpm, placed[0].bpm)) ??
-    likely.find(({ bpm }) => fitOf(hits, sampleRate, bpm, true) > freeFit - NEARLY_AS_GOOD);
-  if (agreeing) return [agreeing, ...byLength.filter((reading) => reading !== agreeing)];
-  return [...placed, ...byLength];
+  const hits = withoutFlams(all, sampleRate);
+  const judged = tempoPlaces(hits, frames, sampleRate).map((place) => ({
+    place,
+    score: scored(placeFeatures(place, hits, frames, sampleRate), TEMPO_WEIGHTS),
+  }));
+  judged.sort((a, b) => b.score - a.score);
+  const top = judged[0]?.score ?? 0;
+  const total = judged.reduce((sum, { score }) => sum + Math.exp(score - top), 0);
+  return judged
+    .map(({ place, score }) => ({ ...place, confidence: Math.exp(score - top) / total }))
+    .filter((one, index, list) => !list.slice(0, index).some((better) => readsTheSame(one, better)))
+    .filter((one, index) => index < MIN_READINGS || one.confidence >= MIN_CONFIDENCE);
 }
 
-/** What the hits say stands beside what the length says, where that is another tempo. */
-function withSecond([best, ...others]: readonly TempoReading[], placed: TempoReading | undefined): TempoReading[] {
-  const isKnown = [best!, ...others].some(({ bpm }) => placed && Math.abs(bpm / placed.bpm - 1) < SAME_TEMPO);
-  return placed && !isKnown ? [best!, placed, ...others] : [best!, ...others];
+export function scored(features: readonly number[], weights: readonly number[]): number {
+  return features.reduce((sum, value, index) => sum + value * weights[index]!, 0);
+}
+
+/** The same words would stand for both: as many bars at the same tempo. */
+function readsTheSame(a: TempoPlace, b: TempoPlace): boolean {
+  return a.bars === b.bars && a.beatsPerBar === b.beatsPerBar && Math.abs(a.bpm / b.bpm - 1) < SAME_TEMPO;
 }
 
 /** Strokes of a flam are one hit: where it begins, as strong as its strongest. */
-function withoutFlams(hits: readonly TempoHit[], sampleRate: number): TempoHit[] {
+export function withoutFlams(hits: readonly TempoHit[], sampleRate: number): TempoHit[] {
   const found: TempoHit[] = [];
   for (const hit of hits) {
     const last = found.at(-1);
@@ -111,94 +101,60 @@ function withoutFlams(hits: readonly TempoHit[], sampleRate: number): TempoHit[]
   return found;
 }
 
-/** Noise that begins with the file is no hit: one at its very start that is no drum, long before the next. */
-function withoutNoiseAtStart(hits: readonly TempoHit[], sampleRate: number): readonly TempoHit[] {
-  const [first, second] = hits;
-  if (!first || !second) return hits;
-  const isAtStart = first.frame <= START_SECONDS * sampleRate && second.frame > LONE_SECONDS * sampleRate;
-  return isAtStart && Math.max(first.kick, first.snare) < DRUM ? hits.slice(1) : hits;
+/**
+ * What speaks for and against a tempo at a place of the file; all numbers are about 0..1.
+ * @param hits in the file, in frames, flams as one hit
+ */
+export function placeFeatures(
+  place: TempoPlace,
+  hits: readonly TempoHit[],
+  frames: number,
+  sampleRate: number,
+): number[] {
+  const { bpm, bars, beatsPerBar, startFrame, endFrame } = place;
+  const fromFrame = startFrame - EARLY_SECONDS * sampleRate;
+  const isInside = ({ frame }: TempoHit) => frame > fromFrame && frame < endFrame;
+  const inside = hits.filter(isInside).map((hit) => ({ ...hit, frame: hit.frame - startFrame }));
+  const lengthFrames = endFrame - startFrame;
+  const firstSeconds = Math.max(0, inside[0]?.frame ?? sampleRate) / sampleRate;
+  const emptyBars = ((lengthFrames - (inside.at(-1)?.frame ?? 0)) * bpm) / (60 * sampleRate * beatsPerBar);
+  const startSeconds = startFrame / sampleRate;
+  const tailSeconds = (frames - endFrame) / sampleRate;
+  const shareOf = (left: readonly TempoHit[]) => strengthOf(left) / (strengthOf(hits) || 1);
+  return [
+    ...barFeatures(inside, lengthFrames, sampleRate, bars, beatsPerBar),
+    startFrame > 0 || endFrame < frames ? 1 : 0,
+    gridFit(hits, sampleRate, bpm, startFrame),
+    gridFit(hits, sampleRate, bpm, null),
+    Math.min(1, firstSeconds / FIRST_SECONDS),
+    Math.min(1, firstSeconds / PAUSE_SECONDS),
+    shareOf(hits.filter(({ frame }) => frame <= fromFrame)),
+    shareOf(hits.filter(({ frame }) => frame >= endFrame)),
+    Math.min(1, emptyBars),
+    Math.min(1, tailSeconds / TAIL_SECONDS),
+    Math.min(1, startSeconds / START_SECONDS),
+    startSeconds < WHOLE_SECONDS && tailSeconds < WHOLE_SECONDS ? 1 : 0,
+  ];
 }
 
+const strengthOf = (hits: readonly TempoHit[]) => hits.reduce((sum, { strength }) => sum + strength, 0);
+
 /**
- * How well hits lie on the sixteenths of a tempo, or on its twelfths, 0..1 (see free-tempo.ts).
- * @param fromStart with a line at the file's first frame; else wherever the grid lies best
+ * How well hits lie on the sixteenths of a tempo, or on its twelfths, -1..1 (see free-tempo.ts).
+ * @param startFrame a frame on which a line lies; null: wherever the grid lies best
  */
-function fitOf(hits: readonly TempoHit[], sampleRate: number, bpm: number, fromStart: boolean): number {
+function gridFit(hits: readonly TempoHit[], sampleRate: number, bpm: number, startFrame: number | null): number {
   const fits = DIVISIONS.map((division) => {
     const step = (60 * sampleRate) / bpm / division;
     let [re, im, total] = [0, 0, 1e-9];
     for (const { frame, strength, kick, snare } of hits) {
       const weight = strength * (1 + kick + snare);
-      const angle = (2 * Math.PI * frame) / step;
+      const angle = (2 * Math.PI * (frame - (startFrame ?? 0))) / step;
       re += weight * Math.cos(angle);
       im += weight * Math.sin(angle);
       total += weight;
     }
-    return (fromStart ? re : Math.hypot(re, im)) / total;
+    return (startFrame === null ? Math.hypot(re, im) : re) / total;
   });
   return Math.max(...fits);
-}
-
-/**
- * Hits lie on the grids of several tempi: which of them it is, bars tell, as they do where a loop is trimmed. The likeliest
- * first.
- */
-function placedReadings(
-  free: FreeTempo,
-  hits: readonly TempoHit[],
-  frames: number,
-  sampleRate: number,
-): TempoReading[] {
-  const found: { placed: TempoReading; likelihood: number }[] = [];
-  for (const factor of FACTORS) {
-    const bpm = free.bpm * factor;
-    if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM) continue;
-    const placed = placedReading(factor === 1 ? free : placeBeats(hits, sampleRate, bpm), hits, frames, sampleRate);
-    if (!placed) continue;
-    const { startFrame, endFrame, bars, beatsPerBar } = placed;
-    const inside = hits
-      .filter(({ frame }) => frame > startFrame - EARLY_SECONDS * sampleRate && frame < endFrame)
-      .map((hit) => ({ ...hit, frame: hit.frame - startFrame }));
-    const likelihood = likelihoodOf(inside, endFrame - startFrame, sampleRate, bars, beatsPerBar);
-    found.push({ placed, likelihood });
-  }
-  found.sort((a, b) => b.likelihood - a.likelihood);
-  const [best] = found;
-  return found.map(({ placed, likelihood }) => {
-    const confidence = best!.placed.confidence * Math.exp(likelihood - best!.likelihood);
-    return { ...placed, confidence };
-  });
-}
-
-/** A reading of whole bars of four that begin on a downbeat at or after the first hit; null when no bar fits there. */
-function placedReading(
-  free: FreeTempo,
-  hits: readonly TempoHit[],
-  frames: number,
-  sampleRate: number,
-): TempoReading | null {
-  const beatFrames = (60 * sampleRate) / free.bpm;
-  const startFrame = Math.round(
-    free.firstBeatFrame + downbeatPlace(free.firstBeatFrame, beatFrames, hits) * beatFrames,
-  );
-  const lastHit = hits.at(-1)!.frame;
-  const sounding = Math.ceil((lastHit - startFrame + beatFrames / 4) / (4 * beatFrames));
-  const fitting = Math.floor((frames - startFrame) / (4 * beatFrames) + 1e-6);
-  if (fitting < 1 || startFrame < 0) return null;
-  const bars = Math.max(1, Math.min(sounding, fitting, MAX_BARS));
-  const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, 4, free.bpm, sampleRate)));
-  return { bpm: free.bpm, bars, beatsPerBar: 4, confidence: free.fit / 2, startFrame, endFrame };
-}
-
-/** Of the first four beats the one on whose bars kicks and not snares fall; the first of equals. */
-function downbeatPlace(firstBeatFrame: number, beatFrames: number, hits: readonly TempoHit[]): number {
-  const carried = [0, 0, 0, 0];
-  for (const hit of hits) {
-    const beat = (hit.frame - firstBeatFrame) / beatFrames;
-    const nearest = Math.round(beat);
-    if (Math.abs(beat - nearest) > 0.12) continue;
-    carried[((nearest % 4) + 4) % 4]! += hit.strength * (0.2 + hit.kick - hit.snare);
-  }
-  const most = Math.max(...carried);
-  return carried.findIndex((value) => value > most - 0.15 * Math.abs(most));
 }

@@ -3,7 +3,7 @@ import { seededRandom } from '../units/random.ts';
 import { readFreeTempo } from './free-tempo.ts';
 import { readNameHints, suggestTags } from './name-hints.ts';
 import { readTempo } from './read-tempo.ts';
-import { readLoopTempo, type TempoHit } from './tempo.ts';
+import type { TempoHit } from './tempo.ts';
 
 const RATE = 44100;
 
@@ -27,14 +27,14 @@ describe('trimmed loops', () => {
     [174, 4],
   ])('at %f bpm with %i bars are read by their length', (bpm, bars) => {
     const frames = Math.round((bars * 4 * 60 * RATE) / bpm);
-    const readings = readLoopTempo(rockBeat(bpm, bars, 0, 4), frames, RATE);
+    const readings = readTempo(rockBeat(bpm, bars, 0, 4), frames, RATE);
     expect(readings.some((reading) => reading.bars === bars && Math.abs(reading.bpm / bpm - 1) < 0.001)).toBe(true);
     expect(readings[0]!.confidence).toBeGreaterThanOrEqual(readings.at(-1)!.confidence);
     expect(readings[0]).toMatchObject({ startFrame: 0, endFrame: frames });
   });
 
   it('shorter than any bar have no reading', () => {
-    expect(readLoopTempo([], 4000, RATE)).toEqual([]);
+    expect(readTempo([], 4000, RATE)).toEqual([]);
   });
 });
 

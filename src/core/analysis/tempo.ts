@@ -1,9 +1,6 @@
 /**
- * Reads tempo and bars of a trimmed loop. A loop of B bars of q quarter notes lasts exactly `B q 60 / T` seconds, so
- * only a few tempi are possible: each is an hypothesis, judged by where the hits fall on its grid, by backbeat and
- * downbeat, by whether its bars resemble each other, and by how usual such a tempo and bar count are. The judgement is
- * a conditional logit over the hypotheses (D. McFadden, "Conditional logit analysis of qualitative choice behavior",
- * 1974), its few weights learned from labelled loops.
+ * What the hits of a loop tell of so many bars in its length: where they fall on its grid, backbeat and downbeat, whether
+ * its bars resemble each other, and how usual such a tempo and bar count are.
  */
 import { loopTempoBpm } from '../units/time.ts';
 
@@ -30,70 +27,16 @@ export interface TempoReading {
   endFrame: number;
 }
 
-/** Slowest and fastest tempo that is read by itself. */
-export const SLOWEST_BPM = 55;
-export const FASTEST_BPM = 200;
-const BAR_COUNTS = [1, 2, 3, 4, 6, 8, 12, 16] as const;
-/** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
-const MIN_READINGS = 5;
-/** Further readings are listed when they are this likely. */
-export const MIN_CONFIDENCE = 0.002;
-
-/**
- * All readings of a loop, the likeliest first.
- * @param hits hits from the loop's start, in frames
- * @param loopFrames exact length of the loop
- * @param atLeast so many are given, however unlikely
- * @returns an empty list when no bar count gives a usual tempo (shorter than about 0.9 s)
- */
-export function readLoopTempo(
-  hits: readonly TempoHit[],
-  loopFrames: number,
-  sampleRate: number,
-  atLeast = MIN_READINGS,
-): TempoReading[] {
-  const readings: { reading: TempoReading; score: number }[] = [];
-  for (const beatsPerBar of [4, 3]) {
-    for (const bars of BAR_COUNTS) {
-      const bpm = loopTempoBpm(bars, beatsPerBar, loopFrames, sampleRate);
-      if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM) continue;
-      const score = likelihoodOf(hits, loopFrames, sampleRate, bars, beatsPerBar);
-      readings.push({ reading: { bpm, bars, beatsPerBar, confidence: 0, startFrame: 0, endFrame: loopFrames }, score });
-    }
-  }
-  const top = Math.max(...readings.map(({ score }) => score));
-  const total = readings.reduce((sum, { score }) => sum + Math.exp(score - top), 0);
-  return readings
-    .sort((a, b) => b.score - a.score)
-    .map(({ reading, score }) => ({ ...reading, confidence: Math.exp(score - top) / total }))
-    .filter((reading, index) => index < atLeast || reading.confidence >= MIN_CONFIDENCE);
-}
-
-/**
- * How likely it is that a loop has so many bars: a logarithm, against that of other readings of the same hits.
- * @param hits from the loop's start, in frames
- */
-export function likelihoodOf(
-  hits: readonly TempoHit[],
-  loopFrames: number,
-  sampleRate: number,
-  bars: number,
-  beatsPerBar: number,
-): number {
-  const features = hypothesisFeatures(hits, loopFrames, sampleRate, bars, beatsPerBar);
-  return features.reduce((sum, value, index) => sum + value * TEMPO_WEIGHTS[index]!, 0);
-}
-
+const USUAL_BPM = 108;
 /** Hits a beat as they are usual; and of fewer snares in all than this nothing is said. */
 const USUAL_HITS = 2.4;
 const FEWEST_SNARES = 0.6;
 
-/** Weights of {@link hypothesisFeatures}, learned: see docs/analysis.md. */
-// prettier-ignore
-export const TEMPO_WEIGHTS: readonly number[] = [-3.174, -1.64, -0.105, -0.231, -1.832, -1.942, 2.173, 0.936, 0.679, -0.012, 2.25, 0.802, 1.373, -0.46, -1.755, -0.036, 0.946];
-
-/** What speaks for and against one bar count and metre; all numbers are about 0..1. */
-export function hypothesisFeatures(
+/**
+ * What speaks for and against one bar count and metre; all numbers are about 0..1.
+ * @param hits from the loop's start, in frames
+ */
+export function barFeatures(
   hits: readonly TempoHit[],
   loopFrames: number,
   sampleRate: number,
@@ -102,7 +45,7 @@ export function hypothesisFeatures(
 ): number[] {
   const beats = bars * beatsPerBar;
   const framesPerBeat = loopFrames / beats;
-  const octavesFromUsual = Math.log2((60 * sampleRate) / framesPerBeat / 108);
+  const octavesFromUsual = Math.log2(loopTempoBpm(bars, beatsPerBar, loopFrames, sampleRate) / USUAL_BPM);
   const onGrid = (division: number) => gridShare(hits, framesPerBeat / division, sampleRate);
   return [
     octavesFromUsual ** 2,
