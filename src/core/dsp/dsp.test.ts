@@ -191,8 +191,23 @@ describe('peaks', () => {
 
   it('keep every peak at every zoom', () => {
     expect(peakBetween(peaks, 0, 100_000)).toBeCloseTo(0.9);
-    expect(peakBetween(peaks, 77_700, 77_800)).toBeCloseTo(0.9);
+    for (const frames of [10, 64, 100, 130, 1000, 7000]) {
+      const side = Array.from({ length: Math.ceil(100_000 / frames) }, (_, i) => [i * frames, (i + 1) * frames] as const);
+      const found = side.filter(([from, to]) => peakBetween(peaks, from, to) > 0.5);
+      // One of them, or all that lie within the finest stretch.
+      expect(found.length, `${frames} frames each`).toBeGreaterThan(0);
+      expect(found.length, `${frames} frames each`).toBeLessThanOrEqual(Math.ceil(64 / frames) + 1);
+    }
     expect(peakBetween(peaks, 10_000, 20_000)).toBeLessThan(0.11);
+  });
+
+  it('show nothing of the attack that comes right after, and all of the end of a sound', () => {
+    const attackFrame = 77_725;
+    const struck = new Float32Array(attackFrame + 10).fill(0.01, 0, attackFrame).fill(0.8, attackFrame);
+    const peaks = buildPeaks({ sampleRate: RATE, channels: [struck] });
+    for (const frames of [40, 200, 900, 13_799])
+      expect(peakBetween(peaks, attackFrame - frames, attackFrame), `${frames} before`).toBeCloseTo(0.01);
+    expect(peakBetween(peaks, attackFrame, struck.length)).toBeCloseTo(0.8);
   });
 
   it('make a skyline for lists', () => {

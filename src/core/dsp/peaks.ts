@@ -45,9 +45,9 @@ export function peakBetween(peaks: PeakPyramid, startFrame: number, endFrame: nu
   const values = peaks.levels[level]!;
   const framesEach = FINEST_PEAK_FRAMES * SCALE ** level;
   const from = Math.max(0, Math.floor(startFrame / framesEach));
-  // At coarse levels the end is rounded down as the start is: neighbours share nothing, and a slice does not show the
-  // attack of the next one.
-  const end = level === 0 ? Math.ceil(endFrame / framesEach) : Math.floor(endFrame / framesEach);
+  // The end is rounded down as the start is, but for the sound's own: neighbours share nothing, and a slice does not show
+  // the attack of the next one.
+  const end = endFrame >= peaks.frames ? values.length : Math.floor(endFrame / framesEach);
   const to = Math.min(values.length, Math.max(from + 1, end));
   let peak = 0;
   for (let i = from; i < to; i++) if (values[i]! > peak) peak = values[i]!;

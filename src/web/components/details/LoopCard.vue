@@ -203,7 +203,6 @@ function giveTempo(): void {
       <DocumentField
         label="its tempo"
         stacked
-        unit-above
         hint="Type one: the loop is trimmed to as many bars as were said, or as come nearest to its length"
         data-testid="loop-tempo"
         :model-value="tempo"
@@ -219,7 +218,6 @@ function giveTempo(): void {
       <DocumentField
         label="start"
         stacked
-        unit-above
         hint="First frame of the loop in its source: after a pickup or silence"
         :model-value="loop.startFrame"
         :min="0"
@@ -231,7 +229,6 @@ function giveTempo(): void {
       <DocumentField
         label="end"
         stacked
-        unit-above
         hint="Frame after the loop's last"
         :model-value="loop.endFrame"
         :min="loop.startFrame + 1"

@@ -46,7 +46,7 @@ function lead(to: string): void {
   />
   <div v-for="send in sends" :key="send.id" class="send">
     <ParamField :owners="[{ kind: 'send', id: send.id }]" param="gainDb" :label="`to ${send.name}`" class="level" />
-    <ParamField :owners="[{ kind: 'send', id: send.id }]" param="tap" :show-label="false" />
+    <ParamField :owners="[{ kind: 'send', id: send.id }]" param="tap" :show-label="false" class="bare" />
     <IconButton icon="remove" :words="`Send to ${send.name} no more`" @click="buses.endSend(send.id)" />
   </div>
   <v-menu>
@@ -72,9 +72,6 @@ function lead(to: string): void {
   grid-template-columns: minmax(0, 1fr) auto;
   gap: 4px;
   align-items: center;
-}
-.send > .choice {
-  grid-template-columns: minmax(0, 1fr);
 }
 .level {
   grid-column: 1 / -1;

@@ -191,7 +191,7 @@ function onKey(event: KeyboardEvent, point: Handle): void {
 <style scoped src="./curve.css"></style>
 <style scoped>
 .rarer {
-  grid-template-columns: repeat(auto-fit, minmax(64px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(92px, 1fr));
 }
 .more {
   margin-top: 5px;

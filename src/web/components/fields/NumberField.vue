@@ -21,10 +21,8 @@ const props = withDefaults(
     /** Shown instead of the number when several chosen things differ. */
     mixed?: boolean;
     showLabel?: boolean;
-    /** The name above the field instead of beside it. */
+    /** The name above the field instead of beside it, and the unit with it: all of the field is for the number. */
     stacked?: boolean;
-    /** And the unit beside the name: where the field itself has room for the number only. */
-    unitAbove?: boolean;
     disabled?: boolean;
     hint?: string;
     /** Dragging goes by equal factors instead of equal steps. */
@@ -40,7 +38,6 @@ const props = withDefaults(
     mixed: false,
     showLabel: true,
     stacked: false,
-    unitAbove: false,
     disabled: false,
     hint: '',
     logarithmic: false,
@@ -65,6 +62,7 @@ const draft = ref('');
 const field = useTemplateRef<{ $el: HTMLElement }>('field');
 const input = () => field.value?.$el.querySelector('input') ?? null;
 
+const isUnitAbove = computed(() => props.stacked && props.showLabel && props.unit !== '');
 const shown = computed(() => (props.mixed ? 'mixed' : props.modelValue.toFixed(props.digits)));
 
 /** From nothing to the value, as shares of the field; nothing is 0, or the low end. */
@@ -180,7 +178,7 @@ function onDoubleClick(): void {
 <template>
   <div class="number" :class="{ stacked, disabled }" :data-tip="hint || `${label}: type, drag, arrow keys`">
     <span v-if="showLabel" class="label" aria-hidden="true"
-      >{{ label }}<small v-if="unitAbove">&nbsp;{{ unit }}</small></span
+      >{{ label }}<small v-if="isUnitAbove">&nbsp;{{ unit }}</small></span
     >
     <v-text-field
       ref="field"
@@ -190,7 +188,7 @@ function onDoubleClick(): void {
       :model-value="editing ? draft : shown"
       :readonly="!editing"
       :disabled="disabled"
-      :suffix="unitAbove || (mixed && !editing) ? '' : unit"
+      :suffix="isUnitAbove || (mixed && !editing) ? '' : unit"
       inputmode="decimal"
       autocomplete="off"
       :aria-label="label"
@@ -217,6 +215,11 @@ function onDoubleClick(): void {
 }
 .number.stacked {
   display: block;
+}
+.number.stacked .label {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .label {
   font-size: 13px;
