@@ -58,7 +58,12 @@ const compressed = compression({
 
 export default defineConfig(({ isSsrBuild }) => ({
   root: isSsrBuild ? undefined : webRoot,
-  plugins: [withoutUnused, vue({ features: { optionsAPI: false } }), vuetify({ autoImport: true }), ...(isSsrBuild ? [] : [keptFiles, compressed])],
+  plugins: [
+    withoutUnused,
+    vue({ features: { optionsAPI: false } }),
+    vuetify({ autoImport: true }),
+    ...(isSsrBuild ? [] : [keptFiles, compressed]),
+  ],
   worker: { format: 'es' as const },
   build: isSsrBuild
     ? { target: 'node20', emptyOutDir: true }

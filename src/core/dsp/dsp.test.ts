@@ -192,7 +192,10 @@ describe('peaks', () => {
   it('keep every peak at every zoom', () => {
     expect(peakBetween(peaks, 0, 100_000)).toBeCloseTo(0.9);
     for (const frames of [10, 64, 100, 130, 1000, 7000]) {
-      const side = Array.from({ length: Math.ceil(100_000 / frames) }, (_, i) => [i * frames, (i + 1) * frames] as const);
+      const side = Array.from(
+        { length: Math.ceil(100_000 / frames) },
+        (_, i) => [i * frames, (i + 1) * frames] as const,
+      );
       const found = side.filter(([from, to]) => peakBetween(peaks, from, to) > 0.5);
       // One of them, or all that lie within the finest stretch.
       expect(found.length, `${frames} frames each`).toBeGreaterThan(0);
