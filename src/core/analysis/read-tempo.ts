@@ -5,7 +5,7 @@
  * from labelled loops.
  */
 import { barFeatures, type TempoHit, type TempoReading } from './tempo.ts';
-import { SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-places.ts';
+import { MAX_BARS, SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-places.ts';
 
 /** Weights of {@link placeFeatures}, learned: see docs/analysis.md. */
 // prettier-ignore
@@ -18,7 +18,6 @@ const MIN_CONFIDENCE = 0.002;
 /** Half and double that no reader thought of: shown between these tempi, as this much less sure than what they halve. */
 const MIN_BPM = 40;
 const MAX_BPM = 300;
-const MAX_BARS = 64;
 const OCTAVE_CONFIDENCE = 0.5;
 const FLAM_SECONDS = 0.045;
 /** A hit that is this early is the first of its bar. */

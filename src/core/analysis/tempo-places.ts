@@ -14,7 +14,7 @@ const SLOWEST_BPM = 55;
 const FASTEST_BPM = 200;
 const BAR_COUNTS = [1, 2, 3, 4, 6, 8, 12, 16] as const;
 const METRES = [4, 3] as const;
-const MAX_BARS = 64;
+export const MAX_BARS = 64;
 /** What fits the hits may be the tempo itself, or one of these times it. */
 const FACTORS = [1, 0.5, 2, 2 / 3, 1.5, 0.75, 4 / 3] as const;
 /** Two tempi nearer than this are the same, and two places. */
