@@ -237,6 +237,18 @@ test('a page that plays has all in one file: from the disk, without a network, i
 
   const context = await browser.newContext({ offline: true, viewport: { width: 1280, height: 800 } });
   const alone = await context.newPage();
+  // Also where the engine and its helpers are long in coming, what is stretched is said to be on its way from the start.
+  await alone.addInitScript(() => {
+    const { postMessage } = Worker.prototype;
+    Worker.prototype.postMessage = function (this: Worker, ...args: unknown[]) {
+      setTimeout(() => Reflect.apply(postMessage, this, args), 300);
+    };
+    const { addModule } = Worklet.prototype;
+    Worklet.prototype.addModule = async function (url, options) {
+      await new Promise((resolve) => setTimeout(resolve, 1500));
+      return addModule.call(this, url, options);
+    };
+  });
   const asked: string[] = [];
   alone.on('request', (request) => asked.push(request.url()));
   const trouble = watchForTrouble(alone);

@@ -89,7 +89,9 @@ export function usePlayer({ project, audio, engineUrl }: Held) {
     if (noteId !== undefined) engine.send({ type: 'note-off', noteId, timeSeconds: null });
   }
 
-  void engine.start().then(() => send());
+  // What is stretched is begun at once; what the engine is told before it is there waits for it.
+  send();
+  void engine.start();
   const hasOrder = computed(() => orderLayout(document.value).sections.length > 0);
   return {
     document,
