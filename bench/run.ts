@@ -5,6 +5,7 @@ import { benchCut } from './cut.ts';
 import { benchEffects } from './effects.ts';
 import { benchEngine } from './engine.ts';
 import { benchLanes } from './lanes.ts';
+import { benchMelodic } from './melodic.ts';
 import { benchRoles } from './roles.ts';
 import { benchTempo } from './tempo.ts';
 
@@ -24,6 +25,7 @@ else if (what === 'lanes') benchLanes();
 else {
   await benchRoles(what);
   await benchCut(what);
+  benchMelodic();
   await benchTempo(what);
   await benchBreaks(what);
   await benchApart(what);

@@ -58,6 +58,8 @@ export interface MadeLoop {
   /** Where the loop begins in its file. */
   startFrame: number;
   isTrimmed: boolean;
+  /** Where strokes begin, in order. */
+  strokes: { frame: number; voice: Voice; level: number }[];
 }
 
 const between = ([low, high]: readonly [number, number], random: Random) => low + random() * (high - low);
@@ -87,6 +89,7 @@ export function makeLoop(style: Style, kit: Kit, seed: number, untrimmed: boolea
   const swing = between(style.swing ?? [50, 50], random) / 100;
   const sways = random() < 0.6 ? 0.004 + 0.006 * random() : 0;
   const gains: Partial<Record<Voice, number>> = {};
+  const strokes: MadeLoop['strokes'] = [];
   const fold = !untrimmed && random() < 0.4 ? loopFrames : 0;
   for (const [voice, lines] of Object.entries(style.rows) as [Voice, readonly string[]][]) {
     const gain = (gains[voice] ??= 0.5 + 0.6 * random());
@@ -100,12 +103,25 @@ export function makeLoop(style: Style, kit: Kit, seed: number, untrimmed: boolea
         const at = before + bar * beats * beatFrames + place * step + late + (random() - 0.5) * 2 * sways * RATE;
         const sound = kit(voice, random);
         const level = (Number(mark) / 9) ** 1.5 * gain * (0.85 + 0.3 * random());
-        if (sound) lay(samples, sound, Math.max(before, Math.round(at)), level, fold);
+        if (!sound) continue;
+        const frame = Math.max(before, Math.round(at));
+        lay(samples, sound, frame, level, fold);
+        strokes.push({ frame, voice, level });
       }
     }
   }
   const floor = untrimmed ? 10 ** (-(50 + 25 * random()) / 20) : 0;
   const top = samples.reduce((most, one) => Math.max(most, Math.abs(one)), 1e-6);
   for (let i = 0; i < samples.length; i++) samples[i] = (samples[i]! / top) * 0.9 + floor * (random() - 0.5);
-  return { style: style.name, samples, bpm, bars, beatsPerBar: beats, startFrame: before, isTrimmed: !untrimmed };
+  strokes.sort((a, b) => a.frame - b.frame);
+  return {
+    style: style.name,
+    samples,
+    bpm,
+    bars,
+    beatsPerBar: beats,
+    startFrame: before,
+    isTrimmed: !untrimmed,
+    strokes,
+  };
 }

@@ -1,21 +1,25 @@
 /**
  * Finds hits. The energy in nine bands is followed millisecond by millisecond; where it rises in several at once a hit
  * may begin (A. Klapuri, "Sound onset detection by applying psychoacoustic knowledge", ICASSP 1999: relative rises in
- * bands). A logistic regression over what is measured around such a moment gives its strength, the likelihood that a
- * listener would mark it; then the marker is placed on the start of the attack (locate-attack.ts) and moved back to a
+ * bands). A logistic regression over what is measured around such a moment, and small trees over what else speaks for and
+ * against it (onset-evidence.ts), give the likelihood that a listener would mark it; then the marker is placed on the start of the attack (locate-attack.ts) and moved back to a
  * zero crossing.
  */
 import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
+import { CANDIDATES_LISTED_FROM, type FoundOnset } from './found-onset.ts';
 import { leadIn } from './lead-in.ts';
 import { locateAttack } from './locate-attack.ts';
 import { candidateFeatures, findCandidates, measureRises, type RiseMaps } from './onset-features.ts';
 import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
 import type { Onset } from './select-onsets.ts';
 import { zeroCrossingBefore } from './snap.ts';
-import { findSoftOnsets } from './soft-onsets.ts';
+import { softOnsetsBeside, withSoftOnsets } from './soft-beside-hits.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
-import { measureTonalNovelty, type TimeSpan } from './tonal-novelty.ts';
+import { likelihoodByTrees } from './evidence-tree.ts';
+import { EVIDENCE_TREES } from './evidence-trees.ts';
+import { evidenceRows, type Candidate } from './onset-evidence.ts';
+import { measureTonalNovelty } from './tonal-novelty.ts';
 
 /** How likely a hit is, over time: the landscape under the water line. */
 export interface StrengthLandscape {
@@ -35,19 +39,10 @@ const FILE_START_MS = 12;
 const ZERO_CROSSING_REACH_MS = 0.7;
 /** The visible start of an attack is usually too late, the corrected one too early; half way is this much early. */
 const HALF_WAY_EARLY_MS = 0.33;
-const CANDIDATES_LISTED_FROM = 0.02;
 const CANDIDATES_A_STEP = 200;
 /** Hits this far below the loudest one stand lowest of the sure ones. */
 const LOUDNESS_SPAN_DB = 42;
 const SURENESS_SHARE = 0.2;
-const SOFT_RISE_REACH_SECONDS = 0.06;
-/** What novelty sees around a hit is the hit itself. */
-const BEFORE_HIT_SECONDS = 0.08;
-const AFTER_HIT_SECONDS = 0.22;
-/** What is left between two hits must be this long to hold a soft onset. */
-const MIN_PAUSE_SECONDS = 0.1;
-/** A soft onset is judged by what lies within this around it. */
-const NOVELTY_SIGHT_SECONDS = 0.85;
 
 /**
  * Analyses a whole signal once; {@link selectOnsets} then answers every setting at once.
@@ -74,9 +69,16 @@ export function* onsetSteps(
   const rises = measureRises(energies);
   yield 0.2;
   const candidates = findCandidates(rises.total);
-  const found = yield* within(listHits(signal, sampleRate, energies, rises, candidates, listedFrom), 0.3, 0.7);
-  const soft = listSoftOnsets(signal, sampleRate, energies, rises, candidates, found);
-  const all = [...found, ...soft].sort((a, b) => a.hop - b.hop);
+  const byRises = likelyCandidates(energies, rises, candidates);
+  const novelty = measureTonalNovelty(signal, sampleRate);
+  yield 0.4;
+  const rows = evidenceRows(byRises, energies, rises, novelty, sampleRate);
+  const likely = byRises
+    .map(({ hop }, index) => ({ hop, likelihood: likelihoodByTrees(rows[index]!, EVIDENCE_TREES) }))
+    .filter(({ likelihood }) => likelihood >= listedFrom);
+  const found = yield* within(placed(signal, sampleRate, energies, rises, likely), 0.4, 0.8);
+  const soft = softOnsetsBeside(found, signal, sampleRate, energies, rises, candidates, novelty);
+  const all = withSoftOnsets(found, soft, sampleRate);
   const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
   const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => all[index]!.likelihood >= 0.5));
   const strengths = all.map(({ likelihood }, index) => strengthOf(likelihood, levels[index]! - loudestDb));
@@ -97,81 +99,39 @@ export function* onsetSteps(
   return { onsets, landscape: { hopFrames: energies.hopFrames, values } };
 }
 
-/** A found onset: where it was heard in the energies, and where its marker belongs. */
-interface FoundOnset extends Omit<Onset, 'strength'> {
-  hop: number;
+/** What may be hits, by the rises of the bands alone: see onset-evidence.ts for what else speaks for them. */
+export function likelyCandidates(energies: BandEnergies, rises: RiseMaps, candidates: readonly number[]): Candidate[] {
+  const rows = candidateFeatures(energies, rises, candidates);
+  return candidates
+    .map((hop, index) => ({ hop, likelihood: likelihoodOf(rows[index]!) }))
+    .filter(({ likelihood }) => likelihood >= CANDIDATES_LISTED_FROM);
 }
 
-function* listHits(
+function* placed(
   signal: Float32Array,
   sampleRate: number,
   energies: BandEnergies,
   rises: RiseMaps,
-  candidates: readonly number[],
-  listedFrom: number,
+  candidates: readonly Candidate[],
 ): Steps<FoundOnset[]> {
-  const rows = candidateFeatures(energies, rises, candidates);
   const found: FoundOnset[] = [];
-  for (const [index, hop] of candidates.entries()) {
+  for (const [index, candidate] of candidates.entries()) {
     if (index % CANDIDATES_A_STEP === 0) yield index / candidates.length;
-    const likelihood = likelihoodOf(rows[index]!);
-    if (likelihood < listedFrom) continue;
-    const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
-    found.push({ hop, ...placeOnset(signal, sampleRate, hop * energies.hopFrames, risesDb), likelihood });
+    found.push({ ...candidate, ...placeCandidate(signal, sampleRate, energies, rises, candidate.hop) });
   }
   return found;
 }
 
-/** Sounds that begin without a hit, where no hit was found nearby. */
-function listSoftOnsets(
+/** Where the marker of a candidate belongs, and where its attack begins. */
+export function placeCandidate(
   signal: Float32Array,
   sampleRate: number,
   energies: BandEnergies,
   rises: RiseMaps,
-  candidates: readonly number[],
-  hits: readonly FoundOnset[],
-): FoundOnset[] {
-  const hopSeconds = energies.hopFrames / sampleRate;
-  const isCandidate = new Uint8Array(energies.length);
-  for (const hop of candidates) isCandidate[hop] = 1;
-  const riseNear = (seconds: number) => {
-    let most = 0;
-    const to = Math.min(energies.length - 1, Math.ceil((seconds + SOFT_RISE_REACH_SECONDS) / hopSeconds) - 1);
-    for (let hop = Math.max(0, Math.floor((seconds - SOFT_RISE_REACH_SECONDS) / hopSeconds) + 1); hop <= to; hop++) {
-      if (isCandidate[hop] && rises.total[hop]! > most) most = rises.total[hop]!;
-    }
-    return most;
-  };
-  const hitSeconds = hits.filter(({ likelihood }) => likelihood >= 0.5).map(({ hop }) => hop * hopSeconds);
-  const pauses = pausesBetween(hitSeconds, energies.length * hopSeconds);
-  if (pauses.length === 0) return [];
-  const seen = pauses.map(({ fromSeconds, toSeconds }) => ({
-    fromSeconds: fromSeconds - NOVELTY_SIGHT_SECONDS,
-    toSeconds: toSeconds + NOVELTY_SIGHT_SECONDS,
-  }));
-  return findSoftOnsets(measureTonalNovelty(signal, sampleRate, seen), riseNear, CANDIDATES_LISTED_FROM)
-    .filter(({ seconds }) => pauses.some((pause) => seconds >= pause.fromSeconds && seconds <= pause.toSeconds))
-    .map(({ seconds, likelihood }) => {
-      const attackFrame = Math.round(seconds * sampleRate);
-      return {
-        hop: Math.min(energies.length - 1, Math.round(seconds / hopSeconds)),
-        frame: zeroCrossingBefore(signal, attackFrame, Math.round(0.005 * sampleRate)),
-        attackFrame,
-        likelihood,
-      };
-    });
-}
-
-/** Where nothing was hit for a while: only there sounds may begin softly. */
-function pausesBetween(hitSeconds: readonly number[], endSeconds: number): TimeSpan[] {
-  const pauses: TimeSpan[] = [];
-  let fromSeconds = 0;
-  for (const seconds of [...hitSeconds, endSeconds + BEFORE_HIT_SECONDS]) {
-    const toSeconds = seconds - BEFORE_HIT_SECONDS;
-    if (toSeconds - fromSeconds >= MIN_PAUSE_SECONDS) pauses.push({ fromSeconds, toSeconds });
-    fromSeconds = seconds + AFTER_HIT_SECONDS;
-  }
-  return pauses;
+  hop: number,
+): Pick<Onset, 'frame' | 'attackFrame'> {
+  const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
+  return placeOnset(signal, sampleRate, hop * energies.hopFrames, risesDb);
 }
 
 /**

@@ -1,13 +1,18 @@
 /**
- * Finds sounds that begin without a hit: where the tonal novelty peaks, and a logistic regression over what is measured
- * around the peak says that something new begins.
+ * Finds sounds that begin without a hit: where the tonal novelty peaks, and what is measured around the peak says that
+ * something new begins (a logistic regression, and trees that know noise and slow chords better).
  */
+import { likelihoodByTrees } from './evidence-tree.ts';
+import { SOFT_TREES } from './soft-trees.ts';
 import { SOFT_BIAS, SOFT_WEIGHTS } from './soft-weights.ts';
 import { NOVELTY_LEAD_SECONDS, type TonalNovelty } from './tonal-novelty.ts';
 
 /** Peaks are the greatest flux within this many values on either side. */
 const PEAK_REACH = 5;
 const MIN_FLUX = 1.5;
+/** Where less than this share of what sounded sounds on, something ends (log of the sums of compressed magnitudes). */
+const LEAST_GROWTH = -1;
+const GROWTH_FEATURE = 5;
 /** After a soft onset its own swelling may look like another: such are ignored for this long. */
 const REFRACTORY_SECONDS = 0.26;
 
@@ -38,11 +43,12 @@ export function peakSeconds(novelty: TonalNovelty, peak: number): number {
 /**
  * Describes a peak: its flux (log), the flux against all that sounds, against the median within 0.7 s, the turn of the
  * spectrum, the growth over the peak, the rise of energy there in dB, the flux against the greatest other within 0.46 s,
- * how much sounds after it, and how much of that is left 0.3 s later.
+ * how much sounds after it, how much of that is left 0.3 s later; and before all of these the log odds by a logistic
+ * regression over them, after them the slow turn of the spectrum.
  * @param riseDb greatest rise of energy (see onset-features.ts) within 60 ms
  */
-export function softFeatures(novelty: TonalNovelty, peak: number, riseDb: number): number[] {
-  const { flux, turn, weight, hopSeconds } = novelty;
+export function softFeatures(novelty: TonalNovelty, peak: number, riseDb: number): Float64Array {
+  const { flux, turn, longTurn, weight, hopSeconds } = novelty;
   const seconds = peak * hopSeconds - NOVELTY_LEAD_SECONDS;
   const at = flux[peak]!;
   const index = (time: number) => time / hopSeconds;
@@ -73,7 +79,7 @@ export function softFeatures(novelty: TonalNovelty, peak: number, riseDb: number
   }
   const before = meanWeight(seconds - 0.12, seconds - 0.03);
   const after = meanWeight(seconds + 0.06, seconds + 0.15);
-  return [
+  const measured = [
     Math.log(1 + at),
     at / (greatest(weight, seconds - 0.02, seconds + 0.08) + 1e-6),
     Math.log((at + 0.5) / ((around[around.length >> 1] ?? 0) + 0.5)),
@@ -84,6 +90,8 @@ export function softFeatures(novelty: TonalNovelty, peak: number, riseDb: number
     Math.log(1 + after),
     meanWeight(seconds + 0.2, seconds + 0.4) / (after + 1e-6),
   ];
+  const logOdds = measured.reduce((total, value, index) => total + value * SOFT_WEIGHTS[index]!, SOFT_BIAS);
+  return Float64Array.of(logOdds, ...measured, greatest(longTurn, seconds - 0.05, seconds + 0.2));
 }
 
 /**
@@ -99,8 +107,8 @@ export function findSoftOnsets(
   for (const peak of fluxPeaks(novelty)) {
     const seconds = peakSeconds(novelty, peak);
     const row = softFeatures(novelty, peak, riseDbNear(seconds));
-    const sum = row.reduce((total, value, index) => total + value * SOFT_WEIGHTS[index]!, SOFT_BIAS);
-    const likelihood = 1 / (1 + Math.exp(-sum));
+    if (row[GROWTH_FEATURE]! < LEAST_GROWTH) continue;
+    const likelihood = likelihoodByTrees(row, SOFT_TREES);
     if (likelihood < least) continue;
     const previous = found.at(-1);
     if (previous && seconds - previous.seconds < REFRACTORY_SECONDS) {

@@ -13,10 +13,10 @@ const HOP = 64;
 /** Frames of the flux are compared over this many hops (46 ms, half a window). */
 const FLUX_LAG = 4;
 const TURN_REACH = 6;
+/** Slow pads take this long to be another chord: 0.29 s. */
+const LONG_TURN_REACH = 25;
 /** Magnitudes are compressed as `log10(1 + COMPRESSION * magnitude / greatest magnitude)`. */
 const COMPRESSION = 1000;
-/** The greatest magnitude is looked for in every fourth window: they overlap by half. */
-const GREATEST_EVERY = 4;
 /** A window shows a new sound most when about two thirds of it are filled: its start lies this far before the middle. */
 export const NOVELTY_LEAD_SECONDS = 0.022;
 
@@ -27,45 +27,26 @@ export interface TonalNovelty {
   flux: Float32Array;
   /** Turn of the spectrum, 0 (the same) to 1 (nothing in common). */
   turn: Float32Array;
+  /** The same between 0.29 s before and after. */
+  longTurn: Float32Array;
   /** Sum of the compressed magnitudes: how much there is to hear. */
   weight: Float32Array;
 }
 
-/** A stretch of time. */
-export interface TimeSpan {
-  fromSeconds: number;
-  toSeconds: number;
-}
-
 /**
- * @param spans where the curves are wanted; elsewhere they may be 0. Everywhere without
  * @returns empty curves for signals shorter than one window (93 ms); cost about 0.5% of real time
  */
-export function measureTonalNovelty(
-  signal: Float32Array,
-  sampleRate: number,
-  spans: readonly TimeSpan[] = [{ fromSeconds: 0, toSeconds: Infinity }],
-): TonalNovelty {
+export function measureTonalNovelty(signal: Float32Array, sampleRate: number): TonalNovelty {
   const factor = Math.max(1, Math.round(sampleRate / WORKING_RATE_HZ));
   const low = decimate(signal, factor);
   const hopSeconds = (HOP * factor) / sampleRate;
   const count = low.length < WINDOW ? 0 : Math.floor(low.length / HOP) + 1;
-  const wanted = new Uint8Array(count);
-  for (const { fromSeconds, toSeconds } of spans) {
-    wanted.fill(
-      1,
-      Math.max(0, Math.floor(fromSeconds / hopSeconds)),
-      Math.min(count, Math.ceil(toSeconds / hopSeconds)),
-    );
-  }
-  const spectra = compressedSpectra(low, wanted);
+  const spectra = compressedSpectra(low, count);
   const bins = WINDOW / 2;
   const flux = new Float32Array(count);
-  const turn = new Float32Array(count);
   const weight = new Float32Array(count);
   const norms = new Float64Array(count);
   for (let i = 0; i < count; i++) {
-    if (!wanted[i]) continue;
     let total = 0;
     let squares = 1e-9;
     for (let at = i * bins; at < (i + 1) * bins; at++) {
@@ -75,16 +56,18 @@ export function measureTonalNovelty(
     }
     weight[i] = total;
     norms[i] = squares;
-    if (i >= FLUX_LAG && wanted[i - FLUX_LAG]) flux[i] = fluxBetween(spectra, (i - FLUX_LAG) * bins, i * bins, bins);
+    if (i >= FLUX_LAG) flux[i] = fluxBetween(spectra, (i - FLUX_LAG) * bins, i * bins, bins);
   }
-  for (let i = TURN_REACH; i + TURN_REACH < count; i++) {
-    if (!wanted[i - TURN_REACH] || !wanted[i + TURN_REACH]) continue;
-    const before = i - TURN_REACH;
-    const after = i + TURN_REACH;
-    const shared = product(spectra, before * bins, after * bins, bins);
-    turn[i] = 1 - shared / Math.sqrt(norms[before]! * norms[after]!);
-  }
-  return { hopSeconds, flux, turn, weight };
+  const turnOver = (reach: number) => {
+    const out = new Float32Array(count);
+    for (let i = reach; i + reach < count; i++) {
+      const [before, after] = [i - reach, i + reach];
+      const shared = product(spectra, before * bins, after * bins, bins);
+      out[i] = 1 - shared / Math.sqrt(norms[before]! * norms[after]!);
+    }
+    return out;
+  };
+  return { hopSeconds, flux, turn: turnOver(TURN_REACH), longTurn: turnOver(LONG_TURN_REACH), weight };
 }
 
 /** Means of `factor` samples: coarse, but what folds back does not move the curves. */
@@ -98,42 +81,23 @@ function decimate(signal: Float32Array, factor: number): Float32Array {
   return out;
 }
 
-/** Spectra of the wanted hops; and of every fourth, which tell the greatest magnitude. */
-function compressedSpectra(low: Float32Array, wanted: Uint8Array): Float32Array {
+/** Compressed spectra of so many hops, against the greatest magnitude of all. */
+function compressedSpectra(low: Float32Array, count: number): Float32Array {
   const pair = new WindowPair(WINDOW);
   const bins = WINDOW / 2;
-  const spectra = new Float32Array(wanted.length * bins);
+  const spectra = new Float32Array(count * bins);
+  for (let i = 0; i < count; i += 2) {
+    pair.load(0, low, i * HOP - WINDOW / 2);
+    if (i + 1 < count) pair.load(1, low, (i + 1) * HOP - WINDOW / 2);
+    else pair.loadNothing();
+    pair.measure();
+    spectra.set(pair.powers[0].subarray(0, bins), i * bins);
+    if (i + 1 < count) spectra.set(pair.powers[1].subarray(0, bins), (i + 1) * bins);
+  }
   let greatest = 1e-12;
-  const keep = (hop: number, power: Float64Array) => {
-    spectra.set(power.subarray(0, bins), hop * bins);
-    if (hop % GREATEST_EVERY !== 0) return;
-    for (let k = 0; k < bins; k++) if (power[k]! > greatest) greatest = power[k]!;
-  };
-  let waiting = -1;
-  for (let i = 0; i < wanted.length; i++) {
-    if (!wanted[i] && i % GREATEST_EVERY !== 0) continue;
-    pair.load(waiting < 0 ? 0 : 1, low, i * HOP - WINDOW / 2);
-    if (waiting < 0) {
-      waiting = i;
-      continue;
-    }
-    pair.measure();
-    keep(waiting, pair.powers[0]);
-    keep(i, pair.powers[1]);
-    waiting = -1;
-  }
-  if (waiting >= 0) {
-    pair.loadNothing();
-    pair.measure();
-    keep(waiting, pair.powers[0]);
-  }
+  for (let at = 0; at < spectra.length; at++) if (spectra[at]! > greatest) greatest = spectra[at]!;
   const scale = COMPRESSION / Math.sqrt(greatest);
-  for (let i = 0; i < wanted.length; i++) {
-    if (!wanted[i]) continue;
-    for (let at = i * bins; at < (i + 1) * bins; at++) {
-      spectra[at] = Math.log(1 + scale * Math.sqrt(spectra[at]!)) / Math.LN10;
-    }
-  }
+  for (let at = 0; at < spectra.length; at++) spectra[at] = Math.log(1 + scale * Math.sqrt(spectra[at]!)) / Math.LN10;
   return spectra;
 }
 
