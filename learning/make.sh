@@ -3,6 +3,7 @@
 # python3-torch, libfluidsynth3 and fluid-soundfont-gm (Fluid R3, MIT licence). Everything is drawn from fixed seeds.
 # How loud each role is over time and bands (src/core/unmix) is made by itself, of a folder of single hits with their roles:
 # npx tsx learning/drum-shapes.ts FOLDER
+# So are the trees of hits (learn-onsets.ts) and the weights of tempi (learn-tempo.ts), some four minutes each.
 set -e
 cd "$(dirname "$0")"
 python=${PYTHON:-/usr/bin/python3}

@@ -3,7 +3,8 @@ import { mixForReading, type AudioData } from '../dsp/audio.ts';
 import { BAND_COUNT, BAND_EDGES_HZ, bandEnergySteps, type BandEnergies } from './band-energies.ts';
 import { onsetSteps, type OnsetAnalysis } from './detect-onsets.ts';
 import { DEFAULT_SELECTION, selectOnsets } from './select-onsets.ts';
-import { measurePitch, QUICK_WINDOWS } from './pitch.ts';
+import { isTuned } from './in-tune.ts';
+import { measurePitch, QUICK_WINDOWS, type Pitch } from './pitch.ts';
 import type { Role } from './role-names.ts';
 import { EARS_VERSION } from './ears/ears-version.ts';
 import { drumOdds, hearRoles, type HeardRole } from './ears/hear-roles.ts';
@@ -29,6 +30,8 @@ const SURE_OF_DRUM = 0.7;
 /** Of these one tells the other better than their spectrum: one note has a pitch, several at once seldom have. */
 const TONAL_ROLES: ReadonlySet<Role> = new Set<Role>(['note', 'chord']);
 
+/** Struck sounds that are notes where the loop is a melody. */
+const STRUCK_ROLES: ReadonlySet<Role> = new Set<Role>(['percussion', 'tom', 'other']);
 const NOTES: ReadonlySet<Role> = new Set<Role>(['bass', 'note', 'chord']);
 /** A sound is held that falls by less than this over its first part, between stretches of so long at both ends of it. */
 const HELD_DB = 4;
@@ -98,18 +101,32 @@ export function describeSlices(
 ): SliceFacts[] {
   const { energies, mono, sampleRate } = analysis;
   const guesses = rolesAmong(analysis, ranges, among);
-  return ranges.map(({ startFrame, endFrame }, place) => {
+  const pitchOf = (range: FrameRange): Pitch | null => {
+    const { role, confidence, second } = guesses.get(range)!;
+    const isNoise = NOISY_ROLES.has(role) && (confidence > SURE_OF_NOISE || NOISY_ROLES.has(second));
+    return isNoise ? null : measurePitch(mono, sampleRate, range.startFrame, range.endFrame, QUICK_WINDOWS);
+  };
+  const pitches = new Map(ranges.map((range) => [range, pitchOf(range)]));
+  const mayBeNote = (range: FrameRange) => STRUCK_ROLES.has(guesses.get(range)!.role);
+  // Struck sounds with a pitch may be drums or a mallet's notes: what all of the loop is tuned to tells.
+  const isAsked = ranges.some((range) => mayBeNote(range) && pitches.get(range));
+  const tuned = [...guesses.keys()].filter((range) => mayBeNote(range) || guesses.get(range)!.role === 'note');
+  const isMelody = isAsked && isTuned(tuned.map((range) => pitches.get(range) ?? pitchOf(range)));
+  return ranges.map((range) => {
+    const { startFrame, endFrame } = range;
     const startHop = hopOf(energies, startFrame);
     const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
-    const guess = guesses[place]!;
-    const isNoise = NOISY_ROLES.has(guess.role) && (guess.confidence > SURE_OF_NOISE || NOISY_ROLES.has(guess.second));
-    const pitch = isNoise ? null : measurePitch(mono, sampleRate, startFrame, endFrame, QUICK_WINDOWS);
+    const guess = guesses.get(range)!;
+    const pitch = pitches.get(range)!;
     const tonal = (role: Role): Role => (TONAL_ROLES.has(role) ? (pitch ? 'note' : 'chord') : role);
     // A pitch that is held is no drum, where nobody is sure of it; one beside a note that it nearly was is that note.
     const isOther = pitch !== null && !NOTES.has(guess.role);
     const isNearlyNote = isOther && NOTES.has(guess.second) && guess.confidence < SURE_OF_DRUM;
     const isUnsure = isOther && guess.confidence < SURE_OF_NOISE;
-    const isHeld = isNearlyNote || (isUnsure && isSustained(mono, sampleRate, startFrame, endFrame));
+    const isHeld =
+      (isMelody && pitch !== null && mayBeNote(range)) ||
+      isNearlyNote ||
+      (isUnsure && isSustained(mono, sampleRate, startFrame, endFrame));
     return {
       role: isHeld ? 'note' : tonal(guess.role),
       roleConfidence: guess.confidence,
@@ -122,12 +139,12 @@ export function describeSlices(
   });
 }
 
-/** Roles of ranges as parts of the loop that they and the others make, on the beats of its likeliest tempo. */
+/** Roles of ranges, and of the others, as parts of the loop that they make, on the beats of its likeliest tempo. */
 function rolesAmong(
   { mono, sampleRate, tempoReadings }: SourceAnalysis,
   ranges: readonly FrameRange[],
   among: readonly FrameRange[],
-): HeardRole[] {
+): Map<FrameRange, HeardRole> {
   const others = among.filter((one) => !ranges.some(({ startFrame }) => startFrame === one.startFrame));
   const all = [...ranges, ...others].sort((a, b) => a.startFrame - b.startFrame);
   const [reading] = tempoReadings;
@@ -135,8 +152,7 @@ function rolesAmong(
     reading ? ((frame - reading.startFrame) / sampleRate) * (reading.bpm / 60) : null;
   const told = all.map((range) => ({ ...range, beats: beatsOf(range.startFrame) }));
   const heard = hearRoles(mono, sampleRate, told, reading?.beatsPerBar);
-  const byRange = new Map(all.map((range, place) => [range, heard[place]!]));
-  return ranges.map((range) => byRange.get(range)!);
+  return new Map(all.map((range, place) => [range, heard[place]!]));
 }
 
 function isSustained(mono: Float32Array, sampleRate: number, startFrame: number, endFrame: number): boolean {
