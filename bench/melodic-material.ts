@@ -18,7 +18,17 @@ export interface MelodicLoop {
   starts: MadeStart[];
 }
 
-export const MELODIC_KINDS = ['pedal', 'chords', 'bells', 'organ', 'swells', 'bass', 'sung', 'held notes'] as const;
+export const MELODIC_KINDS = [
+  'pedal',
+  'chords',
+  'bells',
+  'organ',
+  'swells',
+  'bass',
+  'sung',
+  'held notes',
+  'tones',
+] as const;
 export type MelodicKind = (typeof MELODIC_KINDS)[number];
 
 const SCALES = [
@@ -227,6 +237,24 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
       };
       return [first, { at, sound, level, riseSeconds: rise, isFollower: true }];
     }),
+  // Of one to three harmonics, each melting into the next.
+  tones: (beat, random) => {
+    const melt = between(0.015, 0.09, random);
+    const harmonics = 1 + Math.floor(random() * 3);
+    let last = -1;
+    return steps(16, 0.4, 1, random).map((at, place, all) => {
+      let step = Math.floor(random() * 7);
+      if (step === last) step = (step + 2) % 7;
+      last = step;
+      const hz = hzOf(48 + SCALES[0]![step]! + 12 * Math.floor(random() * 2));
+      const sound = made(((all[place + 1] ?? 16) - at) * beat + melt, melt, melt, (time) => {
+        let sum = 0;
+        for (let k = 1; k <= harmonics; k++) sum += sine(k * hz * time) / k;
+        return sum;
+      });
+      return { at, sound, level: between(0.25, 0.35, random), riseSeconds: melt };
+    });
+  },
   'held notes': (beat, random) => {
     const rise = between(0.005, 0.03, random);
     const cut = between(700, 5000, random);

@@ -29,6 +29,8 @@ const NOTHINGS = 36;
 /** Recorded loops are few among the made ones; a missed hit is as bad as one and a half phantoms. */
 const CORPUS_WEIGHT = 6;
 const START_WEIGHT = 1.5;
+/** Soft starts are few among the peaks of novelty. */
+const SOFT_START_WEIGHT = 4;
 /** A candidate within this of a start is that start; what follows it within so much is the same sound. */
 const SAME_SECONDS = 0.012;
 const FOLLOWS_SECONDS = 0.022;
@@ -89,8 +91,8 @@ function casesOf(signal: Float32Array, rate: number, starts: readonly Start[], g
       if (isBeside && labels[n] === false) labels[n] = null;
     });
   }
-  const caseOf = (row: Float64Array, label: boolean | null) =>
-    label === null ? [] : [{ row, isRight: label, weight: label ? START_WEIGHT * weight : weight, group }];
+  const caseOf = (row: Float64Array, label: boolean | null, ofStart = START_WEIGHT) =>
+    label === null ? [] : [{ row, isRight: label, weight: label ? ofStart * weight : weight, group }];
   const near = risesNear(energies, rises, findCandidates(rises.total), energies.hopFrames / rate);
   const peaks = fluxPeaks(novelty).map((peak) => {
     const at = peakSeconds(novelty, peak);
@@ -101,7 +103,7 @@ function casesOf(signal: Float32Array, rate: number, starts: readonly Start[], g
     {
       hits: rows.flatMap((row, n) => caseOf(row, labels[n]!)),
       soft: peaks.flatMap(({ row, seconds: at }, n) =>
-        caseOf(row, softLabels[n]!).map((one) => ({ ...one, seconds: at })),
+        caseOf(row, softLabels[n]!, SOFT_START_WEIGHT).map((one) => ({ ...one, seconds: at })),
       ),
       rows: rows.map((row, n) => ({ row, seconds: seconds[n]! })),
     },

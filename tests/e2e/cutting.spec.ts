@@ -433,6 +433,12 @@ test('a loop and the song take any metre', async ({ page }) => {
   const [ofLoop, ofSong] = [menuField(page, 'metre').first(), menuField(page, 'metre').last()];
   await choose(page, ofSong, '7/4');
   await choose(page, ofLoop, '3/4 6/8');
+  // In the closed field there is room for one of its names.
+  for (const field of [ofLoop, ofSong]) {
+    const text = field.locator('.v-select__selection-text');
+    await expect(text).toHaveText(/^\d\/\d$/);
+    expect(await text.evaluate((element) => element.scrollWidth <= element.clientWidth + 1)).toBe(true);
+  }
   const { document, loop } = await cutOf(page, id);
   expect([songValues(document).beatsPerBar, loop.beatsPerBar].sort()).toEqual([3, 7]);
   // Odd eighths, too: a loop of 7/8 is three and a half quarters a bar.

@@ -12,6 +12,10 @@ const BEFORE = { from: -30, to: -3 };
 const AFTER = { from: 12, to: 45 };
 const STAYS = { from: 6, to: 20 };
 const ATTACK = { from: -2, to: 4 };
+/** Whether it still grows a while after it began. */
+const YOUNG = { from: 3, to: 10 };
+const GROWN = { from: 25, to: 45 };
+const SHORTLY_BEFORE = { from: -40, to: -5 };
 const FIRST_HIGH_BAND = 5;
 const CLIP_DB = 24;
 /** The flux shows a note that begins at once within so much of it. */
@@ -32,7 +36,7 @@ export interface Candidate {
  * A row of numbers for each candidate: the log odds by its rises; the change of all that sounds, in dB; the most that stays
  * in any band; the loudest band after it against the loudest of the source; how short its attack is in the high bands; the
  * flux, the flux against what sounds and against the greatest other one nearby, the turn and the growth; the log odds of the
- * likeliest other candidate shortly before, and after; how much later it is in milliseconds (0 without).
+ * likeliest other candidate shortly before, and after; how much it still grows; and how much brighter was what came before.
  */
 export function evidenceRows(
   candidates: readonly Candidate[],
@@ -63,6 +67,12 @@ export function evidenceRows(
     let count = 0;
     for (let i = Math.max(0, from); i <= Math.min(curve.length - 1, to); i++, count++) sum += curve[i]!;
     return sum / Math.max(1, count);
+  };
+  const total = (hop: number, { from, to }: { from: number; to: number }) =>
+    sums.reduce((all, sum) => all + mean(sum, hop + from, hop + to), 0);
+  const highShareDb = (hop: number, span: { from: number; to: number }) => {
+    const high = sums.slice(FIRST_HIGH_BAND).reduce((all, sum) => all + mean(sum, hop + span.from, hop + span.to), 0);
+    return dB((high + floor) / (total(hop, span) + floor));
   };
   return candidates.map(({ hop, likelihood }, index) => {
     let before = 0;
@@ -112,6 +122,8 @@ export function evidenceRows(
       Math.log((weightOf(GROWTH_SECONDS.after) + 1) / (weightOf(GROWTH_SECONDS.before) + 1)),
       earlier,
       later,
+      dB((total(hop, GROWN) + floor) / (total(hop, YOUNG) + floor)),
+      highShareDb(hop, SHORTLY_BEFORE) - highShareDb(hop, AFTER),
     );
   });
 }

@@ -8,7 +8,8 @@ const props = withDefaults(
     label: string;
     /** Null: none is chosen, or those that are set differ. */
     modelValue: Value | null;
-    choices: readonly { value: Value; words: string; disabled?: boolean; marked?: boolean }[];
+    /** `short` stands in the closed field, where there is little room. */
+    choices: readonly { value: Value; words: string; short?: string; disabled?: boolean; marked?: boolean }[];
     hint?: string;
     /** What stands there when it is null. */
     noneWords?: string;
@@ -22,7 +23,12 @@ const props = withDefaults(
 );
 const emit = defineEmits<{ put: [value: Value] }>();
 const items = computed(() =>
-  props.choices.map(({ value, words, disabled }) => ({ value, title: words, props: { disabled: disabled === true } })),
+  props.choices.map(({ value, words, short, disabled }) => ({
+    value,
+    title: words,
+    short: short ?? words,
+    props: { disabled: disabled === true },
+  })),
 );
 
 /** The list that opens is called as the field; the toolkit's types know no names of it. */
@@ -73,7 +79,11 @@ function leave(isOpen: boolean): void {
       :data-testid="testId"
       @update:model-value="choose"
       @update:menu="leave"
-    />
+    >
+      <template #selection="{ item }">
+        <span class="v-select__selection-text">{{ item.short }}</span>
+      </template>
+    </v-select>
   </div>
 </template>
 

@@ -5,7 +5,7 @@ import ChoiceField from './ChoiceField.vue';
 
 defineProps<{ modelValue: number; showLabel?: boolean }>();
 const emit = defineEmits<{ put: [beatsPerBar: number] }>();
-const choices = METRES.map(({ beatsPerBar, words }) => ({ value: beatsPerBar, words }));
+const choices = METRES.map(({ beatsPerBar, words }) => ({ value: beatsPerBar, words, short: words.split(' ')[0]! }));
 </script>
 
 <template>
