@@ -4,7 +4,7 @@
  */
 import { filterInto, highPass, lowPass } from '#core/dsp/biquad.ts';
 import { seededRandom, type Random } from '#core/units/random.ts';
-import { RATE } from './tempo-material.ts';
+import { between, oneOf, RATE } from './tempo-material.ts';
 
 /** Where a sound begins; soft ones rise over so many frames. */
 export interface MadeStart {
@@ -41,8 +41,6 @@ const VOWELS_HZ = [
   [450, 850, 2500],
   [300, 870, 2250],
 ];
-const between = (low: number, high: number, random: Random) => low + random() * (high - low);
-const oneOf = <T>(list: readonly T[], random: Random): T => list[Math.floor(random() * list.length)]!;
 const hzOf = (midi: number) => 440 * 2 ** ((midi - 69) / 12);
 
 /** A sound of so many seconds from what it is at a time, faded in and out. */
@@ -117,7 +115,7 @@ function vowel(midi: number, seconds: number, rise: number, random: Random): Flo
 /** A consonant of so many seconds: noise that swells and falls. */
 function hissed(seconds: number, random: Random): Float32Array {
   const noise = made(seconds, seconds / 2, seconds / 2, () => 2 * random() - 1);
-  return filtered(noise, highPass(between(2500, 5000, random), 0.7, RATE));
+  return filtered(noise, highPass(between([2500, 5000], random), 0.7, RATE));
 }
 
 interface Laid {
@@ -133,8 +131,8 @@ interface Laid {
 const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
   pedal: (_beat, random) => {
     const scale = oneOf(SCALES, random);
-    const bright = between(1, 1.8, random);
-    const length = between(1.2, 3.5, random);
+    const bright = between([1, 1.8], random);
+    const length = between([1.2, 3.5], random);
     return [0, 1, 2, 3].flatMap((bar) => {
       const degree = Math.floor(random() * 7);
       const chord = [0, 2, 4].map((k) => 57 + scale[(degree + k) % 7]! - (degree + k >= 7 ? 12 : 0));
@@ -145,7 +143,7 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
         laid.push({
           at: 4 * bar + step / 2,
           sound: struck(midi, length, bright),
-          level: between(0.2, 0.7, random),
+          level: between([0.2, 0.7], random),
           riseSeconds: 0,
         });
       }
@@ -155,12 +153,12 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
   chords: (beat, random) => {
     const scale = oneOf(SCALES, random);
     const ratio = oneOf([1, 2, 14], random);
-    const depth = between(0.3, 2, random);
+    const depth = between([0.3, 2], random);
     return steps(16, 0.45, 2, random).map((at, place, all) => {
       const degree = Math.floor(random() * 7);
       const notes = [0, 2, 4, 6].map((k) => hzOf(50 + scale[(degree + k) % 7]! + (degree + k >= 7 ? 12 : 0)));
-      const seconds = between(0.5, 1, random) * ((all[place + 1] ?? 16) - at) * beat;
-      const fall = between(1, 4, random);
+      const seconds = between([0.5, 1], random) * ((all[place + 1] ?? 16) - at) * beat;
+      const fall = between([1, 4], random);
       const sound = made(
         seconds,
         0.003,
@@ -171,7 +169,7 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
             0,
           ) * Math.exp(-fall * time),
       );
-      return { at, sound, level: between(0.5, 1, random) * 0.3, riseSeconds: 0 };
+      return { at, sound, level: between([0.5, 1], random) * 0.3, riseSeconds: 0 };
     });
   },
   bells: (_beat, random) => {
@@ -185,11 +183,11 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
         0.1,
         (time) => sine(hz * time + 0.35 * Math.exp(-3 * time) * sine(hz * ratio * time)) * Math.exp(-3 * time),
       );
-      return { at, sound, level: between(0.4, 1, random), riseSeconds: 0 };
+      return { at, sound, level: between([0.4, 1], random), riseSeconds: 0 };
     });
   },
   organ: (beat, random) => {
-    const rise = between(0.004, 0.02, random);
+    const rise = between([0.004, 0.02], random);
     return changes(oneOf([2, 4], random), random).map(({ at, beats, midis }) => ({
       at,
       sound: organChord(midis, beats * beat + rise, rise),
@@ -198,9 +196,9 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
     }));
   },
   swells: (beat, random) => {
-    const rise = between(0.03, 0.25, random);
-    const over = between(0.02, 0.4, random);
-    const cut = between(900, 5000, random);
+    const rise = between([0.03, 0.25], random);
+    const over = between([0.02, 0.4], random);
+    const cut = between([900, 5000], random);
     return changes(oneOf([2, 4], random), random).map(({ at, beats, midis }) => ({
       at,
       sound: sawChord(midis, beats * beat + over, rise, over, cut, random),
@@ -209,37 +207,37 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
     }));
   },
   bass: (beat, random) => {
-    const cut = between(250, 1200, random);
+    const cut = between([250, 1200], random);
     return steps(16, 0.5, 2, random).map((at, place, all) => {
-      const seconds = between(0.3, 0.95, random) * Math.min(2, (all[place + 1] ?? 16) - at) * beat;
+      const seconds = between([0.3, 0.95], random) * Math.min(2, (all[place + 1] ?? 16) - at) * beat;
       const hz = hzOf(oneOf([29, 31, 33, 33, 36, 38, 40, 45], random));
       const sound = filtered(
         made(seconds, 0.001, oneOf([0.004, 0.01, 0.03], random), (time) => saw(hz * time + 0.5)),
         lowPass(cut, 0.7, RATE),
       );
-      return { at, sound, level: between(0.6, 1, random), riseSeconds: 0 };
+      return { at, sound, level: between([0.6, 1], random), riseSeconds: 0 };
     });
   },
   sung: (beat, random) =>
     steps(8, 0.5, 2, random).flatMap((at, place, all) => {
-      const seconds = Math.min(2, (all[place + 1] ?? 8) - at) * beat * between(0.7, 0.97, random);
-      const rise = between(0.015, 0.05, random);
+      const seconds = Math.min(2, (all[place + 1] ?? 8) - at) * beat * between([0.7, 0.97], random);
+      const rise = between([0.015, 0.05], random);
       const sound = vowel(oneOf([52, 55, 57, 60, 62, 64], random), seconds, rise, random);
-      const level = between(0.5, 1, random);
+      const level = between([0.5, 1], random);
       if (random() < 0.4) return [{ at, sound, level, riseSeconds: rise }];
-      const before = between(0.03, 0.09, random);
+      const before = between([0.03, 0.09], random);
       const hiss = hissed(before, random);
       const first: Laid = {
         at: at - before / beat,
         sound: hiss,
-        level: level * between(0.03, 0.2, random),
+        level: level * between([0.03, 0.2], random),
         riseSeconds: before / 2,
       };
       return [first, { at, sound, level, riseSeconds: rise, isFollower: true }];
     }),
   // Of one to three harmonics, each melting into the next.
   tones: (beat, random) => {
-    const melt = between(0.015, 0.09, random);
+    const melt = between([0.015, 0.09], random);
     const harmonics = 1 + Math.floor(random() * 3);
     let last = -1;
     return steps(16, 0.4, 1, random).map((at, place, all) => {
@@ -252,12 +250,12 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
         for (let k = 1; k <= harmonics; k++) sum += sine(k * hz * time) / k;
         return sum;
       });
-      return { at, sound, level: between(0.25, 0.35, random), riseSeconds: melt };
+      return { at, sound, level: between([0.25, 0.35], random), riseSeconds: melt };
     });
   },
   'held notes': (beat, random) => {
-    const rise = between(0.005, 0.03, random);
-    const cut = between(700, 5000, random);
+    const rise = between([0.005, 0.03], random);
+    const cut = between([700, 5000], random);
     return steps(16, 0.4, 2, random).map((at, place, all) => ({
       at,
       sound: sawChord(
@@ -268,7 +266,7 @@ const MAKE: Record<MelodicKind, (beat: number, random: Random) => Laid[]> = {
         cut,
         random,
       ),
-      level: between(0.15, 0.3, random),
+      level: between([0.15, 0.3], random),
       riseSeconds: rise,
     }));
   },
@@ -296,12 +294,12 @@ function changes(beats: number, random: Random): { at: number; beats: number; mi
 /** A loop of a kind; the same for the same seed. */
 export function makeMelody(kind: MelodicKind, seed: number): MelodicLoop {
   const random = seededRandom(seed);
-  const beat = 60 / between(70, 145, random);
+  const beat = 60 / between([70, 145], random);
   const laid = MAKE[kind](beat, random);
   const samples = new Float32Array(Math.round((Math.max(...laid.map(({ at }) => at)) + 2) * beat * RATE));
   const starts: MadeStart[] = [];
   for (const { at, sound, level, riseSeconds, isFollower } of laid) {
-    const frame = Math.max(0, Math.round((at * beat + (at > 0 ? between(-0.006, 0.006, random) : 0)) * RATE));
+    const frame = Math.max(0, Math.round((at * beat + (at > 0 ? between([-0.006, 0.006], random) : 0)) * RATE));
     for (let i = 0; i < sound.length && frame + i < samples.length; i++) samples[frame + i]! += sound[i]! * level;
     if (!isFollower) starts.push({ frame, riseFrames: Math.round(riseSeconds * RATE) });
   }
@@ -314,11 +312,12 @@ export function aged(samples: Float32Array, seed: number): Float32Array {
   const top = samples.reduce((most, one) => Math.max(most, Math.abs(one)), 1e-9);
   let out: Float32Array<ArrayBuffer> = Float32Array.from(samples, (one) => one / top);
   if (random() < 0.5) out = inRoom(out, random);
-  if (random() < 0.3) out = out.map((one) => Math.tanh(between(1.1, 1.3, random) * one));
-  if (random() < 0.4) out = filtered(out, lowPass(between(3500, 9000, random), 0.7, RATE));
+  // Saturation that is never twice the same, as the modulation noise of tape is not (common practice).
+  if (random() < 0.3) out = out.map((one) => Math.tanh(between([1.1, 1.3], random) * one));
+  if (random() < 0.4) out = filtered(out, lowPass(between([3500, 9000], random), 0.7, RATE));
   if (random() < 0.35) crackle(out, random);
   if (random() < 0.5) {
-    const level = 10 ** (between(-75, -42, random) / 20);
+    const level = 10 ** (between([-75, -42], random) / 20);
     out = out.map((one) => one + level * (2 * random() - 1));
   }
   return out;
@@ -327,10 +326,10 @@ export function aged(samples: Float32Array, seed: number): Float32Array {
 /** Eight echoes that go round (M. Schroeder, 1962, without his all-passes). */
 function inRoom(dry: Float32Array<ArrayBuffer>, random: Random): Float32Array<ArrayBuffer> {
   const wet = dry.slice();
-  const level = between(0.03, 0.12, random);
-  const seconds = between(0.3, 1.6, random);
+  const level = between([0.03, 0.12], random);
+  const seconds = between([0.3, 1.6], random);
   for (let k = 0; k < 8; k++) {
-    const delay = Math.round(between(0.021, 0.067, random) * RATE);
+    const delay = Math.round(between([0.021, 0.067], random) * RATE);
     const back = 10 ** ((-3 * delay) / (seconds * RATE));
     const line = dry.slice();
     for (let i = delay; i < line.length; i++) line[i]! += back * line[i - delay]!;
@@ -341,13 +340,13 @@ function inRoom(dry: Float32Array<ArrayBuffer>, random: Random): Float32Array<Ar
 
 /** Scratches of a tenth of a millisecond to one, at random, most of them faint. */
 function crackle(into: Float32Array, random: Random): void {
-  const count = Math.round((between(3, 25, random) * into.length) / RATE);
-  const loudness = between(0.03, 0.3, random);
+  const count = Math.round((between([3, 25], random) * into.length) / RATE);
+  const loudness = between([0.03, 0.3], random);
   const isRinging = random() < 0.5;
   for (let k = 0; k < count; k++) {
     const at = Math.floor(random() * into.length);
     const level = -loudness * Math.log(1 - random()) * (random() < 0.5 ? -1 : 1);
-    const frames = Math.round(between(2, 45, random));
+    const frames = Math.round(between([2, 45], random));
     for (let i = 0; i < frames && at + i < into.length; i++) {
       const bow = Math.sin((Math.PI * (i + 1)) / (frames + 1)) ** 2;
       into[at + i]! += level * bow * (isRinging ? 2 * random() - 1 : 1);

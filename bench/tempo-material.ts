@@ -62,8 +62,8 @@ export interface MadeLoop {
   strokes: { frame: number; voice: Voice; level: number }[];
 }
 
-const between = ([low, high]: readonly [number, number], random: Random) => low + random() * (high - low);
-const oneOf = <T>(list: readonly T[], random: Random): T => list[Math.floor(random() * list.length)]!;
+export const between = ([low, high]: readonly [number, number], random: Random) => low + random() * (high - low);
+export const oneOf = <T>(list: readonly T[], random: Random): T => list[Math.floor(random() * list.length)]!;
 
 function lay(into: Float32Array, sound: Float32Array, at: number, gain: number, fold: number): void {
   for (let i = 0; i < sound.length; i++) {

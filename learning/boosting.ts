@@ -1,7 +1,6 @@
 /** Gradient boosting of the log odds (J. Friedman, "Greedy function approximation: a gradient boosting machine", Annals of Statistics 29, 2001; Newton steps). */
 
-/** A share of the log odds, or a question: number of the row, at most, what then, what else. */
-export type Tree = number | readonly [feature: number, atMost: number, then: Tree, otherwise: Tree];
+import { shareOf, type EvidenceTree } from '#core/analysis/evidence-tree.ts';
 
 export interface Case {
   /** The first number are the log odds that the trees add to. */
@@ -18,23 +17,13 @@ const LEAST_CASES = 40;
 const RIDGE = 8;
 const THRESHOLDS = 40;
 
-export function valueOf(tree: Tree, row: Float64Array): number {
-  let at = tree;
-  while (typeof at !== 'number') at = row[at[0]]! <= at[1] ? at[2] : at[3];
-  return at;
-}
-
-export function evidenceOf(row: Float64Array, trees: readonly Tree[]): number {
-  return trees.reduce<number>((sum, tree) => sum + valueOf(tree, row), row[0]!);
-}
-
 interface Slopes {
   /** First and second derivative of the loss at each case. */
   first: Float64Array;
   second: Float64Array;
 }
 
-export function boost(cases: readonly Case[]): Tree[] {
+export function boost(cases: readonly Case[]): EvidenceTree[] {
   const features = cases[0]!.row.length;
   const thresholds = Array.from({ length: features }, (_, feature) => quantiles(cases, feature));
   const bins = thresholds.map((list, feature) =>
@@ -45,7 +34,7 @@ export function boost(cases: readonly Case[]): Tree[] {
     }),
   );
   const odds = Float64Array.from(cases, ({ row }) => row[0]!);
-  const trees: Tree[] = [];
+  const trees: EvidenceTree[] = [];
   const [first, second] = [new Float64Array(cases.length), new Float64Array(cases.length)];
   const everyone = Int32Array.from(cases, (_, n) => n);
   while (trees.length < TREES) {
@@ -56,7 +45,7 @@ export function boost(cases: readonly Case[]): Tree[] {
     });
     const tree = grow(everyone, DEPTH, { first, second }, thresholds, bins);
     trees.push(tree);
-    cases.forEach(({ row }, n) => (odds[n]! += valueOf(tree, row)));
+    cases.forEach(({ row }, n) => (odds[n]! += shareOf(tree, row)));
   }
   return trees;
 }
@@ -67,7 +56,7 @@ function grow(
   slopes: Slopes,
   thresholds: readonly number[][],
   bins: readonly Uint8Array[],
-): Tree {
+): EvidenceTree {
   const { first, second } = slopes;
   let [slope, bend] = [0, 0];
   for (const n of those) [slope, bend] = [slope + first[n]!, bend + second[n]!];

@@ -7,6 +7,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { measureBandEnergies } from '#core/analysis/band-energies.ts';
+import { logOddsByTrees, type EvidenceTree } from '#core/analysis/evidence-tree.ts';
 import { likelyCandidates, placeCandidate } from '#core/analysis/detect-onsets.ts';
 import { risesNear } from '#core/analysis/soft-beside-hits.ts';
 import { evidenceRows } from '#core/analysis/onset-evidence.ts';
@@ -21,7 +22,7 @@ import type { TrueLoop } from '../bench/score-onsets.ts';
 import { aged, makeMelody, MELODIC_KINDS } from '../bench/melodic-material.ts';
 import { drawnKits, madeKit } from '../bench/tempo-kits.ts';
 import { makeLoop, RATE, STYLES, type Kit } from '../bench/tempo-material.ts';
-import { boost, evidenceOf, type Case, type Tree } from './boosting.ts';
+import { boost, type Case } from './boosting.ts';
 
 const LOOPS_A_STYLE = 9;
 const LOOPS_A_KIND = 14;
@@ -127,9 +128,9 @@ function peakLabels(peaks: readonly { seconds: number; row: Float64Array }[], st
 }
 
 /** Peaks of novelty away from what the trees are sure of. */
-function inPauses(all: readonly Measured[], trees: readonly Tree[]): Labelled[] {
+function inPauses(all: readonly Measured[], trees: readonly EvidenceTree[]): Labelled[] {
   return all.flatMap(({ soft, rows }) => {
-    const sure = rows.filter(({ row }) => evidenceOf(row, trees) > SURE_LOG_ODDS).map(({ seconds }) => seconds);
+    const sure = rows.filter(({ row }) => logOddsByTrees(row, trees) > SURE_LOG_ODDS).map(({ seconds }) => seconds);
     return soft.filter(({ seconds }) => !sure.some((at) => seconds > at - 0.08 && seconds < at + 0.22));
   });
 }
@@ -218,11 +219,11 @@ async function corpus(folder: string): Promise<Measured[]> {
   return all;
 }
 
-function told(cases: readonly Labelled[], treesOf: (one: Labelled) => readonly Tree[]): string {
+function told(cases: readonly Labelled[], treesOf: (one: Labelled) => readonly EvidenceTree[]): string {
   let [phantoms, missed, found] = [0, 0, 0];
   for (const one of cases) {
     const { row, isRight } = one;
-    const isTaken = evidenceOf(row, treesOf(one)) > 0;
+    const isTaken = logOddsByTrees(row, treesOf(one)) > 0;
     if (isTaken && isRight) found++;
     else if (isTaken) phantoms++;
     else if (isRight) missed++;
@@ -243,7 +244,7 @@ const groups = [...new Set(measured.flatMap(({ hits }) => hits.map(({ group }) =
 const foldOf = new Map(groups.map((group, n) => [group, n % 5]));
 
 /** Learns of all, and tells how what is left out of learning does. */
-function learned(all: readonly Labelled[], what: string): Tree[] {
+function learned(all: readonly Labelled[], what: string): EvidenceTree[] {
   process.stdout.write(`${what}: ${all.length}, ${all.filter(({ isRight }) => isRight).length} of them starts\n`);
   const out = [0, 1, 2, 3, 4].map((fold) => boost(all.filter(({ group }) => foldOf.get(group) !== fold)));
   for (const kind of KINDS) {
@@ -264,7 +265,7 @@ const softTrees = learned(inPauses(measured, trees), 'peaks of novelty in pauses
 const drawn = grooves(await drawnKits(folder, () => true), 900_000, 3).flatMap(({ hits }) => hits);
 process.stdout.write(`grooves of its hits, before ${told(drawn, () => [])}; now ${told(drawn, () => trees)}\n`);
 const short = (_: string, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(DECIMALS)) : value);
-const keep = (file: string, name: string, list: readonly Tree[]) =>
+const keep = (file: string, name: string, list: readonly EvidenceTree[]) =>
   writeFile(
     new URL(`../src/core/analysis/${file}`, import.meta.url),
     `/** Learned by learning/learn-onsets.ts. */\nimport type { EvidenceTree } from './evidence-tree.ts';\n\n// prettier-ignore\nexport const ${name}: readonly EvidenceTree[] = ${JSON.stringify(list, short)};\n`,

@@ -111,13 +111,14 @@ export function describeSlices(
   // Struck sounds with a pitch may be drums or a mallet's notes: what all of the loop is tuned to tells.
   const isAsked = ranges.some((range) => mayBeNote(range) && pitches.get(range));
   const tuned = [...guesses.keys()].filter((range) => mayBeNote(range) || guesses.get(range)!.role === 'note');
-  const isMelody = isAsked && isTuned(tuned.map((range) => pitches.get(range) ?? pitchOf(range)));
+  const isMelody =
+    isAsked && isTuned(tuned.map((range) => (pitches.has(range) ? (pitches.get(range) ?? null) : pitchOf(range))));
   return ranges.map((range) => {
     const { startFrame, endFrame } = range;
     const startHop = hopOf(energies, startFrame);
     const endHop = Math.max(startHop + 1, hopOf(energies, endFrame));
     const guess = guesses.get(range)!;
-    const pitch = pitches.get(range)!;
+    const pitch = pitches.get(range) ?? null;
     const tonal = (role: Role): Role => (TONAL_ROLES.has(role) ? (pitch ? 'note' : 'chord') : role);
     // A pitch that is held is no drum, where nobody is sure of it; one beside a note that it nearly was is that note.
     const isOther = pitch !== null && !NOTES.has(guess.role);

@@ -2,8 +2,8 @@
  * Finds hits. The energy in nine bands is followed millisecond by millisecond; where it rises in several at once a hit
  * may begin (A. Klapuri, "Sound onset detection by applying psychoacoustic knowledge", ICASSP 1999: relative rises in
  * bands). A logistic regression over what is measured around such a moment, and small trees over what else speaks for and
- * against it (onset-evidence.ts), give the likelihood that a listener would mark it; then the marker is placed on the start of the attack (locate-attack.ts) and moved back to a
- * zero crossing.
+ * against it (onset-evidence.ts), give the likelihood that a listener would mark it; then the marker is placed on the
+ * start of the attack (locate-attack.ts) and moved back to a zero crossing.
  */
 import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';

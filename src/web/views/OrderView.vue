@@ -44,11 +44,8 @@ const ROOMS = [
 const parts = computed(() => project.document!.partOrder.map((id) => project.document!.parts[id]!));
 const facts = computed(() => {
   const { layout } = transport;
-  if (room.value === 'sections' && layout) {
-    const written = layout.sections.reduce((sum, { lengthBars }) => sum + lengthBars, 0);
-    const repeated = layout.bars === written ? '' : `, ${layout.bars} with repeats`;
-    return `${written} bars${repeated} · ${formatSeconds(orderSeconds(layout)).slice(0, -4)}`;
-  }
+  // How many bars it has stands in the sheet, where there is room.
+  if (room.value === 'sections' && layout) return formatSeconds(orderSeconds(layout)).slice(0, -4);
   const { tempoBpm, beatsPerBar } = songValues(project.document!);
   const ticks = transport.roundTicks();
   const bars = ticks / (beatsPerBar * TICKS_PER_BEAT);

@@ -9,6 +9,7 @@ import { useOrder } from '../../stores/order/order.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { useTransport } from '../../stores/sound/transport.ts';
+import { countWords } from '../shelf/shelf-words.ts';
 import InTurn from '../shared/InTurn.vue';
 import OrderBus from './OrderBus.vue';
 import OrderHead from './OrderHead.vue';
@@ -35,6 +36,11 @@ const inView = computed(() => {
   return order.shown.filter(({ x, width }) => x + width >= from && x <= to);
 });
 /** Bars that are counted over the rows: fewer where they are narrow. */
+const barWords = computed(() => {
+  const { sections, bars } = transport.layout!;
+  const written = sections.reduce((sum, { lengthBars }) => sum + lengthBars, 0);
+  return bars === written ? countWords(bars, 'bar') : `${countWords(written, 'bar')}, ${bars} with repeats`;
+});
 const counted = computed(() => {
   const step = [1, 2, 4, 8, 16, 32].find((each) => each * order.barWidth >= 34) ?? 64;
   return inView.value.flatMap(({ section, x, barsBefore, lengthBars }) =>
@@ -81,7 +87,7 @@ function playAt(event: MouseEvent): void {
   <div ref="view" class="view sheet" data-testid="order-sheet">
     <div class="grid" :style="{ '--heads': `${HEADS_PX}px`, width: `${HEADS_PX + Math.max(order.width, 1)}px` }">
       <div class="corner head">
-        <span class="quiet">{{ transport.layout!.sections.length }} sections</span>
+        <span class="quiet">{{ barWords }}</span>
       </div>
       <div class="sections">
         <SectionHead v-for="one in inView" :key="one.section.id" :shown="one" />
