@@ -4,6 +4,8 @@ import type { Draft, UnsavedStore } from '../../src/web/saving/unsaved.ts';
 export class KeptInMemory {
   readonly drafts = new Map<string, Draft>();
   isFull = false;
+  /** A slow disk. */
+  beforeRemove: () => Promise<void> = async () => undefined;
   private open = new Set<string>();
   private count = 0;
 
@@ -17,7 +19,10 @@ export class KeptInMemory {
         if (!this.isFull) this.drafts.set(keyOf(draft.projectId, draft.windowId), structuredClone(draft));
         return !this.isFull;
       },
-      remove: async (projectId, id) => void this.drafts.delete(keyOf(projectId, id)),
+      remove: async (projectId, id) => {
+        await this.beforeRemove();
+        this.drafts.delete(keyOf(projectId, id));
+      },
       left: async (projectId) =>
         [...this.drafts.values()]
           .filter(

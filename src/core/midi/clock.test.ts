@@ -172,4 +172,17 @@ describe('two clocks', () => {
     expect(seen.at(-1)!).toBeLessThan(1000.3);
     seen.slice(20).forEach((one, place) => expect(Math.abs(one - seen[place + 19]!)).toBeLessThanOrEqual(0.0201));
   });
+
+  it('is found anew soon after sound has broken off, and not because one look came late', () => {
+    const offset = new TimeOffset();
+    const random = seededRandom(3);
+    let away = 1000;
+    for (let told = 0; told < 20_000; told += 29) {
+      const isLate = told > 4_000 && told < 4_300;
+      if (Math.abs(told - 10_000) < 15) away += 230;
+      offset.note(told, told + away + 8 * random() ** 2 + (isLate ? 60 : 0));
+      if (told > 4_000 && told < 4_400) expect(offset.toOwn(told)! - told).toBeLessThan(1009);
+      if (told > 10_450) expect(Math.abs(offset.toOwn(told)! - told - 1230)).toBeLessThan(8);
+    }
+  });
 });

@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { SaveRequest } from '#core/api/projects.ts';
 import { emptyDocument } from '#core/document/defaults.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';
+import { ApiError } from '../api/client.ts';
 import { LONG_TEXT } from '../api/json-text.ts';
 import { ProjectSaver, type SaveApi } from './project-saver.ts';
 import { KeptInMemory } from '../../../tests/support/unsaved.ts';
@@ -11,6 +12,7 @@ const before = emptyDocument('p1', 'Ferry');
 const after: ProjectDocument = { ...before, name: 'x'.repeat(2 * LONG_TEXT) };
 
 let sent: SaveRequest[];
+let keptBeside: string[];
 const api: SaveApi = {
   loadProject: async () => ({ document: before, revision: 1 }),
   loadVersion: async () => ({ document: before, revision: 1 }),
@@ -18,8 +20,10 @@ const api: SaveApi = {
     sent.push(save);
     return { revision: 2 };
   },
-  keepVersion: async () => {
-    throw new Error('not asked for here');
+  keepVersion: async (_id, { label }) => {
+    keptBeside.push(label);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    return { id: 'kept-1', kind: 'kept', revision: 1, label, createdAt: 0 };
   },
 };
 let browser: KeptInMemory;
@@ -28,6 +32,7 @@ const opened = () => ProjectSaver.open('p1', api, browser.newWindow());
 
 beforeEach(() => {
   sent = [];
+  keptBeside = [];
   browser = new KeptInMemory();
   vi.useFakeTimers();
 });
@@ -59,5 +64,43 @@ describe('a change of hundreds of kilobytes', () => {
     await opened();
     expect(sent.map(({ label, changes }) => [label, changes.length])).toEqual([['deal', 1]]);
     expect(kept()).toEqual([]);
+  });
+});
+
+describe('nothing that is left to save', () => {
+  it('does not swallow a change that comes while the browser forgets what it kept', async () => {
+    const saver = await opened();
+    saver.update({ ...before, name: 'Quay' }, 'rename');
+    saver.update(before, 'undo');
+    let isForgetting = false;
+    browser.beforeRemove = async () => {
+      isForgetting = true;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      isForgetting = false;
+    };
+    const saving = saver.flush();
+    await vi.advanceTimersByTimeAsync(10);
+    expect(isForgetting).toBe(true);
+    saver.update({ ...before, name: 'Pier' }, 'rename again');
+    await vi.runAllTimersAsync();
+    await saving;
+    expect(sent.map(({ label }) => label)).toEqual(['rename again']);
+    expect(saver.state).toBe('saved');
+  });
+});
+
+describe('taking what was saved elsewhere', () => {
+  it('keeps beside it also what is changed while it is taken', async () => {
+    const saver = await opened();
+    saver.update({ ...before, name: 'Quay' }, 'rename');
+    vi.spyOn(api, 'saveProject').mockRejectedValueOnce(new ApiError(409, 'save.conflict', 'saved elsewhere'));
+    await vi.runAllTimersAsync();
+    expect(saver.state).toBe('conflict');
+    const taking = saver.takeTheirs();
+    await vi.advanceTimersByTimeAsync(10);
+    saver.update({ ...before, name: 'Pier' }, 'rename again');
+    await vi.runAllTimersAsync();
+    expect((await taking).name).toBe('Ferry');
+    expect(keptBeside).toEqual(['not taken: rename', 'not taken: rename again']);
   });
 });

@@ -192,8 +192,10 @@ export class ProjectSaver {
     if (!this.pending) {
       const [save] = this.unsent;
       if (!save) {
+        const { document } = this;
         await this.keepNow();
-        this.setState('saved');
+        // What was changed meanwhile is saved by the next round.
+        if (this.document === document) this.setState('saved');
         return;
       }
       this.pending = { save, document: this.document };
@@ -252,12 +254,15 @@ export class ProjectSaver {
    * @returns what is open now
    */
   async takeTheirs(): Promise<ProjectDocument> {
-    const changes = diff(this.savedDocument, this.document);
-    if (changes.length > 0) {
+    const theirs = await this.api.loadProject(this.projectId);
+    // What is changed while it is being kept is kept, too.
+    for (let kept = this.savedDocument; this.document !== kept;) {
+      kept = this.document;
+      const changes = diff(this.savedDocument, kept);
+      if (changes.length === 0) continue;
       const label = `not taken: ${this.label}`.slice(0, 200);
       await this.api.keepVersion(this.projectId, { baseRevision: this.revision, label, changes });
     }
-    const theirs = await this.api.loadProject(this.projectId);
     this.pending = null;
     this.document = this.savedDocument = theirs.document;
     this.revision = theirs.revision;

@@ -197,8 +197,10 @@ export const useClock = defineStore('clock', () => {
     if (!document || tempoBpm === null) return;
     settle(tempoBpm);
     const wanted = other.ticksAt(atMs + settings.value.earlierMs);
-    // What the audio thread has not begun yet is not to be corrected.
-    if (wanted === null || project.viewing || !transport.playing || !engine.status.playing) return;
+    // What the audio thread has not begun yet is not to be corrected: it still tells of the place before.
+    const { playing, order } = engine.status;
+    const isBegun = transport.playing && playing && order === transport.orderNow();
+    if (wanted === null || project.viewing || !isBegun) return;
     const sinceBegunMs = performance.now() - begunAtMs;
     if (!isLateKnown && sinceBegunMs > FIRST_LOOK_MS) {
       isLateKnown = true;
