@@ -74,6 +74,16 @@ function lay(into: Float32Array, sound: Float32Array, at: number, gain: number, 
   }
 }
 
+/** Some players come in before the bar: the share of untrimmed loops, and their own draws. */
+const PICKUP_SHARE = 0.15;
+const PICKUP_SEED = 700_000;
+
+/** How many places of the bar before the loop are played, as far as there is room for them. */
+function pickupPlaces(random: Random, before: number, stepFrames: number): number {
+  const room = Math.floor(before / stepFrames - 0.5);
+  return room > 0 && random() < PICKUP_SHARE ? Math.min(room, oneOf([1, 2, 2, 3, 4], random)) : 0;
+}
+
 /** One loop of a style. @param wrapped what rings over its end is at its beginning, as where a player went on */
 export function makeLoop(style: Style, kit: Kit, seed: number, untrimmed: boolean): MadeLoop {
   const random = seededRandom(seed);
@@ -88,23 +98,25 @@ export function makeLoop(style: Style, kit: Kit, seed: number, untrimmed: boolea
   const samples = new Float32Array(before + loopFrames + after);
   const swing = between(style.swing ?? [50, 50], random) / 100;
   const sways = random() < 0.6 ? 0.004 + 0.006 * random() : 0;
+  const pickup = untrimmed ? pickupPlaces(seededRandom(seed + PICKUP_SEED), before, (beats * beatFrames) / 16) : 0;
   const gains: Partial<Record<Voice, number>> = {};
   const strokes: MadeLoop['strokes'] = [];
   const fold = !untrimmed && random() < 0.4 ? loopFrames : 0;
   for (const [voice, lines] of Object.entries(style.rows) as [Voice, readonly string[]][]) {
     const gain = (gains[voice] ??= 0.5 + 0.6 * random());
     const line = oneOf(lines, random);
-    for (let bar = 0; bar < bars; bar++) {
-      const played = bar % 4 === 3 || random() < 0.25 ? oneOf(lines, random) : line;
+    for (let bar = pickup > 0 ? -1 : 0; bar < bars; bar++) {
+      const played = bar < 0 || (bar % 4 !== 3 && random() >= 0.25) ? line : oneOf(lines, random);
       const step = (beats * beatFrames) / played.length;
       for (const [place, mark] of [...played].entries()) {
+        if (bar < 0 && place < played.length - pickup) continue;
         if (mark === '.' || (bar + place > 0 && random() < 0.02)) continue;
         const late = played.length === 4 * beats && place % 2 === 1 ? (2 * swing - 1) * step : 0;
         const at = before + bar * beats * beatFrames + place * step + late + (random() - 0.5) * 2 * sways * RATE;
         const sound = kit(voice, random);
         const level = (Number(mark) / 9) ** 1.5 * gain * (0.85 + 0.3 * random());
         if (!sound) continue;
-        const frame = Math.max(before, Math.round(at));
+        const frame = Math.max(bar < 0 ? 0 : before, Math.round(at));
         lay(samples, sound, frame, level, fold);
         strokes.push({ frame, voice, level });
       }

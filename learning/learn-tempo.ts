@@ -5,10 +5,10 @@
  */
 import { analyseSource } from '#core/analysis/analyse-source.ts';
 import { placeFeatures, scored, TEMPO_WEIGHTS, withoutFlams } from '#core/analysis/read-tempo.ts';
-import { tempoPlaces, type TempoPlace } from '#core/analysis/tempo-places.ts';
-import { isRight } from '../bench/tempo.ts';
+import { tempoPlaces } from '#core/analysis/tempo-places.ts';
+import { isRight, isRightTempo } from '../bench/tempo.ts';
 import { drawnKits, madeKit } from '../bench/tempo-kits.ts';
-import { makeLoop, RATE, STYLES, type Kit, type MadeLoop } from '../bench/tempo-material.ts';
+import { makeLoop, RATE, STYLES, type Kit } from '../bench/tempo-material.ts';
 
 /** Each trimmed and untrimmed. */
 const LOOPS_A_STYLE = 12;
@@ -18,14 +18,13 @@ const RATE_OF_LEARNING = 0.05;
 const DECAY = 0.003;
 /** Of fewer hits nothing can be learned. */
 const FEWEST_HITS = 4;
-const SAME_PLACE_SECONDS = 0.03;
 
 interface Case {
   style: string;
   isTrimmed: boolean;
   /** Of each place that the loop may have. */
   rows: number[][];
-  /** Which of them are right, and which of those are meant: the ones at the loop's own start, where there are such. */
+  /** Which of them are right, and which are meant: those, or where there are none the ones whose tempo is. */
   right: boolean[];
   meant: boolean[];
 }
@@ -36,15 +35,11 @@ function caseOf(kit: Kit, place: number, seed: number, untrimmed: boolean): Case
   const hits = withoutFlams(analyseSource({ sampleRate: RATE, channels: [loop.samples] }).tempoHits, RATE);
   if (hits.length < FEWEST_HITS) return null;
   const places = tempoPlaces(hits, frames, RATE);
-  const right = places.map((one) => isRight({ ...one, confidence: 1 }, loop));
-  if (!right.includes(true)) return null;
-  const exact = places.map((one, n) => right[n]! && isAtStart(one, loop));
+  const right = places.map((one) => isRight(one, loop));
+  const near = places.map((one) => isRightTempo(one, loop));
+  if (!near.includes(true)) return null;
   const rows = places.map((one) => placeFeatures(one, hits, frames, RATE));
-  return { style: loop.style, isTrimmed: loop.isTrimmed, rows, right, meant: exact.includes(true) ? exact : right };
-}
-
-function isAtStart({ startFrame, beatsPerBar }: TempoPlace, loop: MadeLoop): boolean {
-  return Math.abs(startFrame - loop.startFrame) < SAME_PLACE_SECONDS * RATE && beatsPerBar === loop.beatsPerBar;
+  return { style: loop.style, isTrimmed: loop.isTrimmed, rows, right, meant: right.includes(true) ? right : near };
 }
 
 function learn(cases: readonly Case[]): number[] {

@@ -33,11 +33,15 @@ const FEWEST_HITS = 6;
 /** Of a long take the beginning is asked: over more, the steps between the tempi that are tried would be too coarse. */
 const HEARD_SECONDS = 120;
 
-/** @returns null with fewer than six hits in the first two minutes from the first of them */
-export function readFreeTempo(allHits: readonly TempoHit[], sampleRate: number): FreeTempo | null {
+/** @returns null with fewer hits than asked for in the first two minutes from the first of them */
+export function readFreeTempo(
+  allHits: readonly TempoHit[],
+  sampleRate: number,
+  fewestHits = FEWEST_HITS,
+): FreeTempo | null {
   const lastFrame = (allHits[0]?.frame ?? 0) + HEARD_SECONDS * sampleRate;
   const hits = allHits.filter((hit) => hit.frame <= lastFrame);
-  if (hits.length < FEWEST_HITS) return null;
+  if (hits.length < fewestHits) return null;
   const times = hits.map((hit) => hit.frame / sampleRate);
   const weights = weightsOf(hits);
   const turns = hits.map((hit) => hit.strength * (hit.kick - hit.snare));

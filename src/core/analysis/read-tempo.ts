@@ -9,7 +9,7 @@ import { MAX_BARS, SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-plac
 
 /** Weights of {@link placeFeatures}, learned: see docs/analysis.md. */
 // prettier-ignore
-export const TEMPO_WEIGHTS: readonly number[] = [-3.572, -2.084, -0.539, -0.454, -1.487, -2.083, 2.205, 1.145, 0.712, -0.402, 2.361, 1.632, 2.605, -0.322, -1.333, 0.153, 1.202, -1.118, 1.979, 1.55, -1.059, -0.57, -1.057, -0.607, -0.362, -0.646, -0.643, 1.118];
+export const TEMPO_WEIGHTS: readonly number[] = [-3.513, -2.038, -1.087, 0.021, -2.895, -2.563, 1.976, 0.925, 0.403, -0.479, 2.662, 2.121, 2.227, -0.355, -1.646, 0.188, 0.645, -1.018, 1.757, 1.579, -0.761, -0.473, -0.369, -1.322, -3.285, -0.512, -1.252, -0.117, 0.797];
 
 /** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
 const MIN_READINGS = 5;
@@ -128,6 +128,7 @@ export function placeFeatures(
     Math.min(1, firstSeconds / FIRST_SECONDS),
     Math.min(1, firstSeconds / PAUSE_SECONDS),
     shareOf(hits.filter(({ frame }) => frame <= fromFrame)),
+    hits[0] && hits[0].frame <= fromFrame ? 1 : 0,
     shareOf(hits.filter(({ frame }) => frame >= endFrame)),
     Math.min(1, emptyBars),
     Math.min(1, tailSeconds / TAIL_SECONDS),

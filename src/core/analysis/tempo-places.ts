@@ -4,7 +4,7 @@
  * tell their own tempo (free-tempo.ts), or its half, its double, one of two or three to one.
  */
 import { loopLengthFrames, loopTempoBpm } from '../units/time.ts';
-import { placeBeats, readFreeTempo } from './free-tempo.ts';
+import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
 import type { TempoHit, TempoReading } from './tempo.ts';
 
 export type TempoPlace = Omit<TempoReading, 'confidence'>;
@@ -19,7 +19,13 @@ export const MAX_BARS = 64;
 const FACTORS = [1, 0.5, 2, 2 / 3, 1.5, 0.75, 4 / 3] as const;
 /** Two tempi nearer than this are the same, and two places. */
 export const SAME_TEMPO = 0.004;
+/** Chords are few: their distances are asked where the file plainly begins before them. */
+const FEWEST_HITS = 3;
+const BEGINS_SECONDS = 0.05;
 const SAME_PLACE_SECONDS = 0.02;
+/** A hit is beside a line when it is this near; a loop that lacks no more than this at the end of its file is whole. */
+const BESIDE_SECONDS = 0.03;
+const END_SECONDS = 0.04;
 /** A hit lies on a beat when it is this near, in beats. */
 const ON_BEAT = 0.12;
 
@@ -47,26 +53,42 @@ function placesByLength(frames: number, sampleRate: number): TempoPlace[] {
 }
 
 function placesByHits(hits: readonly TempoHit[], frames: number, sampleRate: number): TempoPlace[] {
-  const free = readFreeTempo(hits, sampleRate);
+  const isLate = (hits[0]?.frame ?? 0) > BEGINS_SECONDS * sampleRate;
+  const free = isLate ? readFreeTempo(hits, sampleRate, FEWEST_HITS) : readFreeTempo(hits, sampleRate);
   if (!free) return [];
   return FACTORS.map((factor) => free.bpm * factor)
     .filter(isUsual)
     .flatMap((bpm) => {
-      const { firstBeatFrame } = bpm === free.bpm ? free : placeBeats(hits, sampleRate, bpm);
-      const beatFrames = (60 * sampleRate) / bpm;
-      return METRES.flatMap((beatsPerBar) => {
-        const downbeat = downbeatPlace(firstBeatFrame, beatFrames, beatsPerBar, hits);
-        // With the beat on which kicks fall, or with the first of all.
-        const starts = downbeat === 0 ? [0] : [downbeat, 0];
-        return starts
-          .map((beat) => Math.round(firstBeatFrame + beat * beatFrames))
-          .map((startFrame) => wholeBars(bpm, beatsPerBar, startFrame, hits, frames, sampleRate))
-          .filter((place) => place !== null);
-      });
+      const beats = bpm === free.bpm ? free : placeBeats(hits, sampleRate, bpm);
+      return METRES.flatMap((beatsPerBar) =>
+        barStarts(hits, sampleRate, beats, beatsPerBar).flatMap((startFrame) =>
+          wholeBars(bpm, beatsPerBar, startFrame, hits, frames, sampleRate),
+        ),
+      );
     });
 }
 
-/** As many bars as sound from there on; null when no bar fits there. */
+/** Where bars may begin: with the beat on which kicks fall, with the first of all, with the first hit. */
+export function barStarts(
+  hits: readonly TempoHit[],
+  sampleRate: number,
+  { bpm, firstBeatFrame }: FreeTempo,
+  beatsPerBar: number,
+): number[] {
+  const beatFrames = (60 * sampleRate) / bpm;
+  const downbeat = downbeatPlace(firstBeatFrame, beatFrames, beatsPerBar, hits);
+  const starts = [downbeat, 0].map((beat) => Math.round(firstBeatFrame + beat * beatFrames));
+  return [...new Set([...starts, firstLine(hits[0]!.frame, firstBeatFrame, beatFrames / 4, sampleRate)])];
+}
+
+/** The line of the sixteenths beside the first hit; the hit itself where it lies beside none. */
+function firstLine(hitFrame: number, lineFrame: number, stepFrames: number, sampleRate: number): number {
+  const line = lineFrame + Math.round((hitFrame - lineFrame) / stepFrames) * stepFrames;
+  const isNear = line >= 0 && Math.abs(line - hitFrame) < BESIDE_SECONDS * sampleRate;
+  return isNear ? Math.round(line) : hitFrame;
+}
+
+/** As many bars as sound from there on, one fewer, and the next usual number below; none where no bar fits there. */
 function wholeBars(
   bpm: number,
   beatsPerBar: number,
@@ -74,15 +96,19 @@ function wholeBars(
   hits: readonly TempoHit[],
   frames: number,
   sampleRate: number,
-): TempoPlace | null {
+): TempoPlace[] {
   const beatFrames = (60 * sampleRate) / bpm;
   const barFrames = beatsPerBar * beatFrames;
-  const sounding = Math.ceil((hits.at(-1)!.frame - startFrame + beatFrames / 4) / barFrames);
-  const fitting = Math.floor((frames - startFrame) / barFrames + 1e-3);
-  if (fitting < 1 || startFrame < 0) return null;
-  const bars = Math.max(1, Math.min(sounding, fitting, MAX_BARS));
-  const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, bpm, sampleRate)));
-  return { bpm, bars, beatsPerBar, startFrame, endFrame };
+  const early = Math.min(beatFrames / 8, BESIDE_SECONDS * sampleRate);
+  const sounding = Math.floor((hits.at(-1)!.frame + early - startFrame) / barFrames) + 1;
+  const fitting = Math.floor((frames + END_SECONDS * sampleRate - startFrame) / barFrames);
+  if (fitting < 1 || startFrame < 0) return [];
+  const most = Math.max(1, Math.min(sounding, fitting, MAX_BARS));
+  const usual = 2 ** Math.floor(Math.log2(most));
+  return [...new Set([most, usual, Math.max(1, most - 1)])].map((bars) => {
+    const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, bpm, sampleRate)));
+    return { bpm, bars, beatsPerBar, startFrame, endFrame };
+  });
 }
 
 /** Of the first beats of a bar the one on whose bars kicks and not snares fall; the first of equals. */

@@ -1,8 +1,9 @@
 /** Breaks in a long recording: where drums play alone, or anything goes round, and the loop of whole bars that is best there. */
 import { AppError } from '../../units/errors.ts';
 import { within, type Steps } from '../../units/steps.ts';
-import { readFreeTempo, type FreeTempo } from '../free-tempo.ts';
+import { placeBeats, readFreeTempo, type FreeTempo } from '../free-tempo.ts';
 import { readTempo } from '../read-tempo.ts';
+import { barStarts } from '../tempo-places.ts';
 import type { TempoHit } from '../tempo.ts';
 import { hearHits, type HeardHit } from './hear-hits.ts';
 import { othersIn } from './others.ts';
@@ -166,7 +167,12 @@ function bestLoop(
   const nearest = (frame: number) => nearestHit(attacks, frame, reach);
   let best: FoundBreak | null = null;
   let bestRank = -Infinity;
-  const phases = [0, reading.startFrame % barFrames].filter((phase, place) => place === 0 || phase > reach);
+  const phases = [0];
+  const beats = placeBeats(relative, sampleRate, reading.bpm);
+  for (const start of [reading.startFrame, ...barStarts(relative, sampleRate, beats, beatsPerBar)]) {
+    const phase = start % barFrames;
+    if (phases.every((one) => Math.abs(one - phase) > reach)) phases.push(phase);
+  }
   for (const [bars, phase, bar] of wish.bars.flatMap((count) => placesOf(count, phases, inBars))) {
     const first = nearest(startFrame + phase + bar * barFrames);
     if (!first || first.attackFrame + bars * barFrames > endFrame + reach) continue;

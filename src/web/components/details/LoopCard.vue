@@ -9,7 +9,7 @@ import { useNotices } from '../../stores/frame/notices.ts';
 import { setLoop } from '#core/project/commands/parts.ts';
 import { setValue } from '#core/project/commands/values.ts';
 import { loopAsSaid, type SaidOfLoop } from '#core/queries/loops.ts';
-import { loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
+import { formatSeconds, loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { usePreview } from '../../stores/sound/preview.ts';
 import { useSession } from '../../stores/document/session.ts';
@@ -38,7 +38,7 @@ const readings = computed(() => {
   const { bars } = loop.value;
   const more = [{ ...loop.value, bars: bars * 2 }, ...(bars % 2 === 0 ? [{ ...loop.value, bars: bars / 2 }] : [])];
   const seen = new Set<string>();
-  return [loop.value, ...more, ...cut.value.tempoReadings]
+  return [loop.value, ...more, ...cut.value.tempoReadings.map(fromItsHit)]
     .map(({ startFrame, endFrame, bars: count, beatsPerBar }) => ({ startFrame, endFrame, bars: count, beatsPerBar }))
     .filter((reading) => {
       const name = Object.values(reading).join('/');
@@ -56,8 +56,12 @@ const readings = computed(() => {
     }));
 });
 
-function barWords({ bars, beatsPerBar }: Pick<Loop, 'bars' | 'beatsPerBar'>): string {
+function barWords(reading: Loop): string {
+  const { bars, beatsPerBar, startFrame } = reading;
   const metre = beatsPerBar === loop.value.beatsPerBar ? '' : ` ${metreWords(beatsPerBar).split(' ')[0]}`;
+  // Where only its place is another one, the place is said.
+  if (startFrame !== loop.value.startFrame && bars === loop.value.bars && !metre)
+    return `from ${(startFrame / source.value.sampleRate).toFixed(2)} s`;
   return `${bars} ${bars === 1 ? 'bar' : 'bars'}${metre}`;
 }
 
@@ -66,9 +70,9 @@ const hints = computed(() => readNameHints(source.value.name));
 const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
 
 /** A reading begins with the hit that it means, though that lies a little before. */
-function read(reading: Loop): void {
+function fromItsHit(reading: Loop): Loop {
   const starts = session.placed.map(({ startFrame }) => startFrame);
-  putLoop('read the loop', withNearHits(reading, starts, source.value.frames, source.value.sampleRate));
+  return withNearHits(reading, starts, source.value.frames, source.value.sampleRate);
 }
 
 /** Slices that the loop's own order does not play. */
@@ -176,8 +180,8 @@ function giveTempo(): void {
         :key="Object.values(reading).join('/')"
         class="reading"
         :aria-pressed="index === 0"
-        data-tip="Read the loop this way"
-        @click="read(reading)"
+        :data-tip="`Read the loop this way, from ${formatSeconds(reading.startFrame / source.sampleRate)}`"
+        @click="putLoop('read the loop', reading)"
       >
         <span>{{ barWords(reading) }}</span><span class="mono">{{ bpm.toFixed(2) }}</span>
       </v-btn>
@@ -313,7 +317,7 @@ function giveTempo(): void {
               v-for="{ reading, bpm } in readings.slice(MOST_SHOWN)"
               :key="Object.values(reading).join('/')"
               :title="`read as ${barWords(reading)}, ${bpm.toFixed(2)} bpm`"
-              @click="read(reading)"
+              @click="putLoop('read the loop', reading)"
             />
           </template>
         </v-list>
