@@ -5,7 +5,7 @@
  */
 import { loopLengthFrames, loopTempoBpm } from '../units/time.ts';
 import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
-import type { TempoHit, TempoReading } from './tempo.ts';
+import { LONGEST_LOOP_BARS, type TempoHit, type TempoReading } from './tempo.ts';
 
 export type TempoPlace = Omit<TempoReading, 'confidence'>;
 
@@ -105,7 +105,8 @@ function wholeBars(
   if (fitting < 1 || startFrame < 0) return [];
   const most = Math.max(1, Math.min(sounding, fitting, MAX_BARS));
   const usual = 2 ** Math.floor(Math.log2(most));
-  return [...new Set([most, usual, Math.max(1, most - 1)])].map((bars) => {
+  const counts = most > LONGEST_LOOP_BARS ? [most] : [most, usual, Math.max(1, most - 1)];
+  return [...new Set(counts)].map((bars) => {
     const endFrame = Math.min(frames, startFrame + Math.round(loopLengthFrames(bars, beatsPerBar, bpm, sampleRate)));
     return { bpm, bars, beatsPerBar, startFrame, endFrame };
   });

@@ -64,6 +64,56 @@ describe('files with silence before the loop and a tail after it', () => {
   });
 });
 
+describe('a loop somewhere in its file', () => {
+  const barsOf = (bpm: number, count: number) => (count * 240 * RATE) / bpm;
+
+  it('has all its bars when the file ends a few milliseconds before the last of them does', () => {
+    const start = 57_000;
+    const [best] = readTempo(rockBeat(94, 8, start), Math.round(start + barsOf(94, 8) - 0.012 * RATE), RATE);
+    expect(best).toMatchObject({ bars: 8, beatsPerBar: 4 });
+    expect(Math.abs(best!.startFrame - start)).toBeLessThan(0.02 * RATE);
+  });
+
+  it('ends at the bar line when the player went on to the next one', () => {
+    const start = 30_000;
+    const hits = [...rockBeat(103, 4, start, 3), { ...rockBeat(103, 1, start + barsOf(103, 4))[0]! }];
+    const [best] = readTempo(hits, Math.round(start + barsOf(103, 4) + 1.6 * RATE), RATE);
+    expect(best).toMatchObject({ bars: 4, beatsPerBar: 4 });
+    expect(Math.abs(best!.startFrame - start)).toBeLessThan(0.02 * RATE);
+  });
+
+  it('begins with its first hit where notes off the beat are as strong as those on it', () => {
+    const start = 82_000;
+    const sixteenth = (15 * RATE) / 118;
+    const places = [0, 1, 3, 4, 6, 7, 9, 10, 12, 13, 15];
+    const hits = [0, 1].flatMap((bar) =>
+      places.map((place) => ({
+        frame: Math.round(start + (bar * 16 + place) * sixteenth),
+        strength: 0.95,
+        kick: 0,
+        snare: 0,
+      })),
+    );
+    const [best] = readTempo(hits, Math.round(start + barsOf(118, 2) + 0.7 * RATE), RATE);
+    expect(best).toMatchObject({ bars: 2, beatsPerBar: 4 });
+    expect(Math.abs(best!.startFrame - start)).toBeLessThan(0.02 * RATE);
+  });
+
+  it('of a few chords is placed by their distances', () => {
+    const start = 40_000;
+    const hits = [0, 2.5, 4, 6.5].map((beat) => ({
+      frame: Math.round(start + barsOf(96, beat / 4)),
+      strength: 0.9,
+      kick: 0,
+      snare: 0,
+    }));
+    const [best] = readTempo(hits, Math.round(start + barsOf(96, 2) + 0.9 * RATE), RATE);
+    expect(best).toMatchObject({ bars: 2, beatsPerBar: 4 });
+    expect(Math.abs(best!.bpm / 96 - 1)).toBeLessThan(0.005);
+    expect(Math.abs(best!.startFrame - start)).toBeLessThan(0.02 * RATE);
+  });
+});
+
 describe('a loop whose own end cuts off what rings', () => {
   it('is all of its file, though the hits would fit bars that begin later', () => {
     const bpm = 84;

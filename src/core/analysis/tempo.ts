@@ -28,6 +28,8 @@ export interface TempoReading {
 }
 
 const USUAL_BPM = 108;
+/** What is longer is no loop but a take: that has as many bars as it has. */
+export const LONGEST_LOOP_BARS = 12;
 /** Hits a beat as they are usual; and of fewer snares in all than this nothing is said. */
 const USUAL_HITS = 2.4;
 const FEWEST_SNARES = 0.6;
@@ -52,7 +54,7 @@ export function barFeatures(
     Math.max(0, octavesFromUsual),
     bars === 1 ? 1 : 0,
     bars >= 8 ? 1 : 0,
-    [1, 2, 4, 8, 16].includes(bars) ? 0 : 1,
+    bars > LONGEST_LOOP_BARS || [1, 2, 4, 8, 16].includes(bars) ? 0 : 1,
     beatsPerBar === 3 ? 1 : 0,
     onGrid(4),
     onGrid(2),
