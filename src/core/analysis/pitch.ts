@@ -3,7 +3,8 @@
  * 2005) of the package pitchy, taken over several windows.
  */
 import { PitchDetector } from 'pitchy';
-import { hzToMidi } from '../units/pitch.ts';
+import { hannWindow } from '../dsp/hann-window.ts';
+import { hzToMidi, midiToHz } from '../units/pitch.ts';
 
 export interface Pitch {
   /** Nearest MIDI note. */
@@ -30,6 +31,16 @@ export const QUICK_WINDOWS = 3;
 export const THOROUGH_WINDOWS = 9;
 const QUICK_SECONDS = 0.046;
 const THOROUGH_SECONDS = 0.09;
+
+/** Of so many partials these hold at least that share of the power in a note, looked at over so many periods. */
+const PARTIALS = 10;
+const LOW_PARTIALS = 3;
+const LOW_SHARE = 0.01;
+/** A chord has so many tones, none of which is weaker than this beside the loudest. */
+const FEWEST_TONES = 3;
+const TONE_SHARE = 0.05;
+const CHORD_PERIODS = 8;
+const FEWEST_PERIODS = 4;
 
 const detectors = new Map<number, PitchDetector<Float32Array>>();
 
@@ -64,7 +75,37 @@ export function measurePitch(
   const note = agreeing.reduce((sum, at) => sum + at.note * at.clarity, 0) / weight;
   const midi = Math.round(note);
   if (midi < 0 || midi > 127) return null;
+  const middleWindow = agreeing[Math.floor(agreeing.length / 2)]!;
+  if (isChordOver(signal, sampleRate, middleWindow.frame, endFrame, midiToHz(note))) return null;
   return { midi, cents: Math.round((note - midi) * 1000) / 10, confidence: weight / agreeing.length };
+}
+
+/**
+ * Tones of a chord have a common period, too, two octaves and more below them (4:5:6 is a major triad); but nothing sounds
+ * there, where a note has its first partials.
+ */
+function isChordOver(signal: Float32Array, sampleRate: number, frame: number, endFrame: number, hz: number): boolean {
+  const size = Math.min(endFrame - frame, Math.round((CHORD_PERIODS * sampleRate) / hz));
+  if (size * hz < FEWEST_PERIODS * sampleRate) return false;
+  const x = Float64Array.from(hannWindow(size), (share, i) => share * signal[frame + i]!);
+  let low = 0;
+  const high: number[] = [];
+  for (let partial = 1; partial <= PARTIALS && partial * hz < sampleRate / 2; partial++) {
+    const power = powerAt(x, (2 * Math.PI * partial * hz) / sampleRate);
+    if (partial <= LOW_PARTIALS) low += power;
+    else high.push(power);
+  }
+  const loudest = Math.max(0, ...high);
+  const tones = high.filter((power) => power > TONE_SHARE * loudest).length;
+  return tones >= FEWEST_TONES && low < LOW_SHARE * high.reduce((sum, power) => sum + power, 0);
+}
+
+/** Power at a frequency, in radians a sample (G. Goertzel, Amer. Math. Monthly 65, 1958). */
+function powerAt(x: Float64Array, omega: number): number {
+  const turn = 2 * Math.cos(omega);
+  let [one, two] = [0, 0];
+  for (const value of x) [one, two] = [value + turn * one - two, one];
+  return one * one + two * two - turn * one * two;
 }
 
 /** Pitch in one window: fractional MIDI note and how periodic the window is. */

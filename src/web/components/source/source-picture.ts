@@ -1,9 +1,10 @@
 /** Draws the source band: markers and numbers, the skyline in slice colours, the landscape with its water line. */
 import type { AudioData } from '#core/dsp/audio.ts';
 import { peakBetween, type PeakPyramid } from '#core/dsp/peaks.ts';
-import type { Loop } from '#core/document/schema.ts';
+import type { Loop, Slice } from '#core/document/schema.ts';
 import type { PlacedSlice } from '#core/queries/slices.ts';
 import { fillSkyline, hatch, liftLevel, MONO_FONT, SANS_FONT, strokeCurve, verticalLine } from '../../canvas/draw.ts';
+import { keyName } from '../../canvas/key-names.ts';
 import { rulerTicks, type RulerUnit } from '../../canvas/ruler.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
@@ -13,6 +14,8 @@ import { drawSpans, type Span } from './spans.ts';
 
 /** Between a slice's number and its name. */
 const NAME_GAP = 1;
+const CAP_GAP = 8;
+const CAP_HEIGHT = 13;
 /** Fewer frames a pixel than this show the true curve. */
 const CURVE_BELOW_FRAMES = 3;
 
@@ -170,6 +173,25 @@ function withRest(piece: SkylinePiece, restColour: string): SkylinePiece[] {
   ];
 }
 
+/** What a slice is called, or what it is; a note with its pitch. */
+function wordsOf({ name, role, midi }: Slice): string {
+  if (name) return name;
+  return role === 'note' && midi !== null ? `${role} ${keyName(midi)}` : role;
+}
+
+/** The key that plays it, framed like one: what it is called is not the pitch of the sound. */
+function drawKeyCap(context: CanvasRenderingContext2D, key: string, x: number, middle: number, width: number): void {
+  const edge = CAP_GAP / 2;
+  context.fillText(key, x + edge, middle);
+  context.strokeStyle = context.fillStyle;
+  context.lineWidth = 1;
+  context.globalAlpha = 0.6;
+  context.beginPath();
+  context.roundRect(x + 0.5, Math.round(middle - CAP_HEIGHT / 2) - 0.5, Math.round(width + 2 * edge), CAP_HEIGHT, 2);
+  context.stroke();
+  context.globalAlpha = 1;
+}
+
 function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene): void {
   const { numberTop, skylineBottom: bottom } = sourceBox(height);
   const middle = numberTop + NUMBER_HEIGHT / 2;
@@ -195,14 +217,15 @@ function drawMarkers({ context, width, height, inks }: Stage, scene: SourceScene
       const next = shown[place + 1];
       const room = (next ? frameToX(scene.window, next.startFrame, width) : width) - labelEnd - NAME_GAP;
       context.font = SANS_FONT;
-      const what = at.slice.name || at.slice.role;
+      const what = wordsOf(at.slice);
       const whatWidth = context.measureText(what).width;
       if (whatWidth <= room) context.fillText(what, labelEnd + NAME_GAP, middle);
       context.font = MONO_FONT;
       // And the key that plays it.
       const key = scene.keyNames.get(at.slice.id);
-      const isRoomy = key && whatWidth + 14 + context.measureText(key).width <= room;
-      if (isRoomy) context.fillText(key, labelEnd + NAME_GAP + whatWidth + 8, middle);
+      const keyWidth = key ? context.measureText(key).width : 0;
+      const isRoomy = key && whatWidth + keyWidth + 3 * CAP_GAP <= room;
+      if (isRoomy) drawKeyCap(context, key, labelEnd + NAME_GAP + whatWidth + CAP_GAP, middle, keyWidth);
       if (at.slice.locked) {
         context.fillRect(x - 2.5, numberTop, 6, 5);
       } else if (at.slice.origin === 'hand') {
