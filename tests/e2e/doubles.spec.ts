@@ -1,15 +1,20 @@
 /** Doubles under hits, and tunings on keys: laid, set, undone, there again, and heard as the core plays them. */
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
+import { writeWav } from '#core/formats/wav-write.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { test } from './one-window.ts';
 import {
   choose,
+  ENGINE_RATE,
   firstPart,
   goTo,
   heardAsSaved,
   loadDocument,
   menuField,
   peakOf,
+  pickFiles,
   projectWith,
   saved,
   type,
@@ -71,6 +76,50 @@ test('a sound is laid under chosen hits, blended, set, and taken away; it is hea
   const crushed = await heardAsSaved(page, id);
   expect(peakOf(crushed.map((sample, i) => sample - instead[i]!))).toBeGreaterThan(0.005);
   await heardAsSaved(page, id);
+  expect(trouble).toEqual([]);
+});
+
+test('a hit that lies on the shelf only is laid under hits in one step, which is undone in one', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const id = await projectWith(page, LOOP);
+  const name = `thump ${randomUUID().slice(0, 8)}`;
+  const thump = Float32Array.from(
+    { length: 12_000 },
+    (_, i) => 0.8 * Math.sin(i * 0.009 + 30 * (1 - Math.exp(-i / 900)) * 0.2) * Math.exp(-i / 2_200),
+  );
+  const path = test.info().outputPath(`${name}.wav`);
+  mkdirSync(test.info().outputDir, { recursive: true });
+  writeFileSync(path, writeWav({ sampleRate: ENGINE_RATE, channels: [thump] }, { encoding: 'float32' }));
+  await goTo(page, 'Shelf');
+  await pickFiles(page, page.getByTestId('import'), path);
+  await expect(page.getByText(name).first()).toBeVisible();
+  await goTo(page, 'Shape');
+  const plain = await heardAsSaved(page, id);
+  const before = (await firstPart(page, id)).part;
+  await page.getByRole('button', { name: 'a double', exact: true }).click();
+  await choose(page, menuField(page, 'sound'), `shelf: ${name}`);
+  await page.getByRole('button', { name: 'lay it under', exact: true }).click();
+  const row = page.getByRole('region', { name: /^under / });
+  await expect(row).toHaveCount(1);
+  await saved(page);
+  const { part, document } = await firstPart(page, id);
+  expect(part.cutOrder).toHaveLength(2);
+  expect(part.values).toEqual(before.values);
+  const laid = zonesOfPart(document, part).find(({ zone }) => zone.id === part.doubles![0]!.soundId)!;
+  expect(laid.keys).toBeNull();
+  const doubled = await heardAsSaved(page, id);
+  expect(peakOf(doubled.map((sample, i) => sample - plain[i]!))).toBeGreaterThan(0.05);
+  await page.keyboard.press('Control+z');
+  await expect(row).toHaveCount(0);
+  await saved(page);
+  const undone = (await firstPart(page, id)).part;
+  expect(undone).toEqual(before);
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(row).toHaveCount(1);
+  await page.reload();
+  await expect(row).toHaveCount(1);
+  const again = await heardAsSaved(page, id);
+  expect(peakOf(again.map((sample, i) => sample - doubled[i]!))).toBeLessThan(1e-4);
   expect(trouble).toEqual([]);
 });
 

@@ -20,7 +20,7 @@ const sound = computed(
 );
 
 function add(): void {
-  if (hits.value && sound.value) doubles.add(hits.value, sound.value);
+  if (hits.value && sound.value) void doubles.add(hits.value, sound.value);
   isOpen.value = false;
 }
 </script>
@@ -31,7 +31,7 @@ function add(): void {
       <h2 id="doubles-title" class="heading">
         Doubles <span class="quiet small">another sound under hits, or in their place</span>
       </h2>
-      <v-menu v-model="isOpen" :close-on-content-click="false">
+      <v-menu v-model="isOpen" :close-on-content-click="false" @update:model-value="$event && doubles.lookAtShelf()">
         <template #activator="{ props: menu }">
           <v-btn v-bind="menu" :prepend-icon="ICONS.add">a double</v-btn>
         </template>

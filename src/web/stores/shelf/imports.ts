@@ -150,6 +150,30 @@ export const useImports = defineStore('imports', () => {
     }
   }
 
+  /** A source cut at its hits, as it comes into a project. @returns where its cutting ended early, too */
+  async function newCutOf(sourceId: string, name: string): Promise<{ newCut: NewCut; uncutFrame: number | null }> {
+    const source = await library.load(sourceId);
+    const reading = await library.reading(sourceId);
+    const found = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
+    const isHit = isSingleHit(
+      source,
+      found.markers.map(({ frame }) => frame),
+    );
+    // What shimmers in the tail of a hit is no hit: it stays in one piece.
+    const frames = frameCount(source);
+    const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
+    const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
+    const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
+    const starts = cut.markers.map(({ frame }) => frame);
+    const newCut = {
+      source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
+      loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
+      tempoReadings: reading.tempoReadings,
+      slices: foundSlices(cut.markers, cut.facts),
+    };
+    return { newCut, uncutFrame: cut.uncutFrame };
+  }
+
   /**
    * Cuts a source at its hits and adds it to the open project: as a part, or onto the free keys of one.
    * @param intoPartId null: as a part of its own
@@ -162,27 +186,9 @@ export const useImports = defineStore('imports', () => {
     replaces = false,
   ): Promise<void> {
     const projectId = project.document?.id;
-    const source = await library.load(sourceId);
-    const reading = await library.reading(sourceId);
-    const found = await library.cut(sourceId, { method: 'hits', ...DEFAULT_SELECTION });
-    const isHit = isSingleHit(
-      source,
-      found.markers.map(({ frame }) => frame),
-    );
-    // What shimmers in the tail of a hit is no hit: it stays in one piece.
-    const frames = frameCount(source);
-    const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
-    const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
+    const { newCut, uncutFrame } = await newCutOf(sourceId, name);
     const isUnnamed = project.document?.partOrder.length === 0 && project.document.name === NEW_PROJECT_NAME;
-    const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
-    const starts = cut.markers.map(({ frame }) => frame);
     if (project.document?.id !== projectId) return;
-    const newCut = {
-      source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
-      loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
-      tempoReadings: reading.tempoReadings,
-      slices: foundSlices(cut.markers, cut.facts),
-    };
     if (intoPartId !== null && project.document?.parts[intoPartId]) {
       if (replaces) await putInPlace(intoPartId, name, newCut);
       else addToPart(intoPartId, name, newCut);
@@ -196,7 +202,7 @@ export const useImports = defineStore('imports', () => {
     });
     if (!added) return;
     session.choosePart(project.document!.partOrder.at(-1)!);
-    if (session.cut) cutting.sayWhereItEnds(cut.uncutFrame, session.cut);
+    if (session.cut) cutting.sayWhereItEnds(uncutFrame, session.cut);
   }
 
   /** Another loop in the place of the one that is shown of a part; what found its like in it is told. */
@@ -242,7 +248,7 @@ export const useImports = defineStore('imports', () => {
     }
   }
 
-  return { importFiles, addSource, addWhenOpen };
+  return { importFiles, newCutOf, addSource, addWhenOpen };
 });
 
 const isProjectFile = ({ name, type }: File) => /\.zip$/i.test(name) || type === 'application/zip';

@@ -12,12 +12,18 @@ import {
   setDoubleSound,
 } from '#core/project/commands/doubles.ts';
 import { layZone } from '#core/project/commands/zones.ts';
-import type { Owner } from '#core/project/commands/values.ts';
+import { addCut } from '#core/project/commands/parts.ts';
+import { setValue, type Owner } from '#core/project/commands/values.ts';
 import type { Double } from '#core/document/schema.ts';
 import { nameOfChannel } from '#core/queries/channel-names.ts';
+import { partValues } from '#core/queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
+import { describeFailure } from '../../api/words.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
+import { useNotices } from '../frame/notices.ts';
+import { useImports } from '../shelf/imports.ts';
+import { useShelf } from '../shelf/shelf.ts';
 import { useBuses } from './buses.ts';
 
 /** Hits that may be doubled together: the chosen ones, or those of one role. */
@@ -31,6 +37,8 @@ export const CHOSEN = 'chosen';
 /** Where a double is heard, beside the buses that there are. */
 export const WITH_PART = '';
 const NEW_BUS = 'new';
+/** Before the id of what lies on the shelf only. */
+const SHELF = 'shelf ';
 const PLURAL: Partial<Record<Role, string>> = {
   kick: 'kicks',
   snare: 'snares',
@@ -44,6 +52,9 @@ export const useDoubles = defineStore('doubles', () => {
   const project = useProject();
   const session = useSession();
   const buses = useBuses();
+  const notices = useNotices();
+  const imports = useImports();
+  const shelf = useShelf();
   const doubles = computed(() => session.part?.doubles ?? []);
   const slices = computed(() => session.zones.filter(({ zone }) => zone.plays.kind === 'slice'));
 
@@ -64,18 +75,27 @@ export const useDoubles = defineStore('doubles', () => {
     return [{ value: CHOSEN, words: `the chosen (${chosen.length})`, zoneIds: ids(chosen) }, ...ofRoles];
   });
 
-  /** Sounds that may lie under hits: of this part first, then of the others, which are brought here. */
+  /** Sounds that may lie under hits: of this part first, then of the others and hits of the shelf, which are brought here. */
   const sounds = computed(() => {
     const { document } = project;
     if (!document || !session.part) return [];
     const order = [session.part.id, ...document.partOrder.filter((id) => id !== session.part!.id)];
-    return order.flatMap((partId) => {
+    const onParts = order.flatMap((partId) => {
       const part = document.parts[partId]!;
       return zonesOfPart(document, part)
         .filter(({ zone }) => zone.plays.kind === 'slice')
         .map(({ zone, at }) => ({ value: zone.id, words: `${part.name}: ${at.label}`, role: at.slice.role }));
     });
+    const hits = shelf.sources.flatMap(({ id, name, facts: { heard } }) =>
+      heard && !document.sources[id] ? [{ value: SHELF + id, words: `shelf: ${name}`, role: heard.role }] : [],
+    );
+    return [...onParts, ...hits];
   });
+
+  /** The hits of the shelf are known once it was asked. */
+  async function lookAtShelf(): Promise<void> {
+    if (!shelf.loaded) await shelf.refresh();
+  }
 
   /** What may lie under these hits, none of themselves, and those of their role first: a kick under kicks. */
   function soundsUnder({ value, zoneIds }: HitGroup) {
@@ -91,36 +111,57 @@ export const useDoubles = defineStore('doubles', () => {
     return roles.size === 1 ? only : null;
   }
 
-  function isHere(zoneId: string): boolean {
-    return project.document?.zones[zoneId]?.partId === session.part?.id;
+  /** What comes into a part to lie under its hits has no key of its own, and changes nothing of how those play. */
+  function bring(partId: string, put: () => unknown): string | null {
+    const before = project.document!.parts[partId]!;
+    if (!put()) return null;
+    const part = project.document!.parts[partId]!;
+    const { oneAtATime } = partValues(before);
+    if (partValues(part).oneAtATime !== oneAtATime) {
+      const owners: Owner[] = [{ kind: 'part', id: partId }];
+      project.run('', setValue, { owners, param: 'oneAtATime', change: { to: oneAtATime } });
+    }
+    const brought = part.zoneOrder.slice(before.zoneOrder.length);
+    for (const zoneId of brought) project.run('', layZone, { zoneId, keys: null });
+    return brought[0] ?? null;
   }
 
   /** The sound in this part, brought from another one where it is there. */
-  function broughtHere(zoneId: string): string | null {
-    const partId = session.part!.id;
-    if (isHere(zoneId)) return zoneId;
-    const brought = project.run('', bringSounds, { zoneIds: [zoneId], partId, partName: '', key: null });
-    const id = brought ? project.document!.parts[partId]!.zoneOrder.at(-1) : undefined;
-    // It plays under hits only, until it is laid on a key.
-    if (id !== undefined) project.run('', layZone, { zoneId: id, keys: null });
-    return id ?? null;
+  function broughtHere(partId: string, zoneId: string): string | null {
+    if (project.document!.zones[zoneId]?.partId === partId) return zoneId;
+    return bring(partId, () => project.run('', bringSounds, { zoneIds: [zoneId], partId, partName: '', key: null }));
   }
 
-  function add({ words, zoneIds }: HitGroup, soundId: string): void {
-    const partId = session.part!.id;
-    project.step('a double', () => {
-      const here = broughtHere(soundId);
+  /** Does something with a sound in the chosen part, in one step with bringing it there. */
+  async function withSound(label: string, soundId: string, use: (partId: string, here: string) => void): Promise<void> {
+    const { id: partId } = session.part!;
+    const ofShelf = shelf.sources.find(({ id }) => SHELF + id === soundId);
+    try {
+      const found = ofShelf && (await imports.newCutOf(ofShelf.id, ofShelf.name));
+      if (!project.document?.parts[partId]) return;
+      project.step(label, () => {
+        const here = found
+          ? bring(partId, () => project.run('', addCut, { partId, ...found.newCut }))
+          : broughtHere(partId, soundId);
+        if (here) use(partId, here);
+      });
+    } catch (error) {
+      notices.error(describeFailure(ofShelf?.name ?? 'The sound', error));
+    }
+  }
+
+  function add({ words, zoneIds }: HitGroup, soundId: string): Promise<void> {
+    const name = `under ${words.replace(/ \(.*/, '')}`;
+    return withSound('a double', soundId, (partId, here) => {
       const hits = zoneIds.filter((id) => id !== here);
-      const name = `under ${words.replace(/ \(.*/, '')}`;
-      if (here) project.run('', addDouble, { partId, zoneIds: hits, soundId: here, name });
+      project.run('', addDouble, { partId, zoneIds: hits, soundId: here, name });
     });
   }
 
-  function setSound(double: Double, soundId: string): void {
-    project.step('another sound under it', () => {
-      const here = broughtHere(soundId);
-      if (here) project.run('', setDoubleSound, { doubleId: double.id, soundId: here });
-    });
+  function setSound(double: Double, soundId: string): Promise<void> {
+    return withSound('another sound under it', soundId, (_, here) =>
+      project.run('', setDoubleSound, { doubleId: double.id, soundId: here }),
+    );
   }
 
   const setHits = (double: Double, zoneIds: readonly string[]) =>
@@ -148,5 +189,19 @@ export const useDoubles = defineStore('doubles', () => {
     return session.zones.flatMap(({ zone }) => (taken.has(zone.id) ? [] : [{ kind: 'zone' as const, id: zone.id }]));
   });
 
-  return { doubles, groups, sounds, soundsUnder, ways, others, add, lead, setSound, setHits, rename, remove };
+  return {
+    doubles,
+    groups,
+    sounds,
+    lookAtShelf,
+    soundsUnder,
+    ways,
+    others,
+    add,
+    lead,
+    setSound,
+    setHits,
+    rename,
+    remove,
+  };
 });
