@@ -37,6 +37,15 @@ describe('a pattern in small', () => {
     expect(shares[2]! - shares[1]!).toBeGreaterThan(0.5);
   });
 
+  it('shows the stroke of a flam, and not the short one before it', () => {
+    const flam = [event(0, 0, 20), event(1, 20, BAR / 2)];
+    expect(stops(ribbonImage(flam, BAR, COLOURS)).slice(0, 3)).toEqual([
+      'transparent 0.52%',
+      'gold 0.52%',
+      'gold 43.52%',
+    ]);
+  });
+
   it('is nothing without strips, and is not made anew for the same strips', () => {
     expect(ribbonImage([], BAR, COLOURS)).toBe('none');
     const events = [event(0, 0, BAR)];

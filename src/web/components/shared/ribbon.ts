@@ -1,7 +1,7 @@
 /** A pattern in small, as stripes in the colours of what it plays. */
 import type { PatternEvent } from '#core/document/schema.ts';
 
-/** Stripes that can be told apart in so small a picture; of strips that lie closer only the first is drawn. */
+/** Stripes that can be told apart in so small a picture; of strips that lie closer only the longest is drawn. */
 const MAX_STRIPES = 96;
 /** Share of a strip that is coloured; the rest parts it from the next. */
 const FILLED = 0.86;
@@ -46,12 +46,15 @@ function makeImage(
   return stops.length > 0 ? `linear-gradient(to right, ${stops.join(', ')})` : 'none';
 }
 
-/** Of events that lie closer than so many ticks only the first. @param events by position */
+/** Of events that lie closer than so many ticks only the longest: of a flam its stroke. @param events by position */
 export function stripesApart(events: readonly PatternEvent[], leastTicks: number): PatternEvent[] {
+  const kept: PatternEvent[] = [];
   let lastTicks = -Infinity;
-  return events.filter(({ positionTicks }) => {
-    if (positionTicks - lastTicks < leastTicks) return false;
-    lastTicks = positionTicks;
-    return true;
-  });
+  for (const event of events) {
+    if (event.positionTicks - lastTicks >= leastTicks) {
+      lastTicks = event.positionTicks;
+      kept.push(event);
+    } else if (event.lengthTicks > kept.at(-1)!.lengthTicks) kept[kept.length - 1] = event;
+  }
+  return kept;
 }

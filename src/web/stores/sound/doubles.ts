@@ -84,7 +84,11 @@ export const useDoubles = defineStore('doubles', () => {
       const part = document.parts[partId]!;
       return zonesOfPart(document, part)
         .filter(({ zone }) => zone.plays.kind === 'slice')
-        .map(({ zone, at }) => ({ value: zone.id, words: `${part.name}: ${at.label}`, role: at.slice.role }));
+        .map(({ zone, cut, at }) => {
+          // Of a part that has several sounds it is said which.
+          const whose = cut.id === part.cutOrder[0] ? part.name : document.sources[cut.sourceId]!.name;
+          return { value: zone.id, words: `${whose}: ${at.label}`, role: at.slice.role };
+        });
     });
     const hits = shelf.sources.flatMap(({ id, name, facts: { heard } }) =>
       heard && !document.sources[id] ? [{ value: SHELF + id, words: `shelf: ${name}`, role: heard.role }] : [],
