@@ -134,3 +134,55 @@ test('a slice of the listening strip is heard alone', async ({ page }) => {
   expect(sounding).toBeGreaterThan(2000);
   expect(peakOf(heard[0]!.subarray(heard[0]!.length - 400))).toBe(0);
 });
+
+test('of ten thousand sounds the first are shown, and all of them are sorted and searched', async ({ page }) => {
+  const one = (place: number) => ({
+    id: place.toString(16).padStart(64, '0'),
+    name: `${['keel', 'mast', 'rope'][place % 3]} ${String(place).padStart(5, '0')}`,
+    sampleRate: 44_100,
+    channels: 2,
+    frames: 88_200,
+    byteLength: 352_800,
+    createdAt: 1_700_000_000_000 - place * 60_000,
+    facts: { tempo: { bpm: 60 + (place % 120), bars: 2 }, skyline: Array.from({ length: 96 }, (_, i) => (i % 9) / 9) },
+    tags: place % 2 === 0 ? ['break'] : ['chords', 'soft'],
+    isUsed: true,
+    hasPrints: true,
+  });
+  const body = JSON.stringify(Array.from({ length: 10_000 }, (_, place) => one(place)));
+  await page.route('**/api/sources', (route) => route.fulfill({ body, contentType: 'application/json' }));
+  try {
+    await page.goto('/');
+    await expect(page.getByTestId('sound-count')).toHaveText('10000 sounds');
+    await expect(rows(page).first()).toContainText('keel 00000');
+    const header = page.getByTestId('sources').getByRole('columnheader', { name: 'name' });
+    await header.click();
+    await header.click();
+    await expect(rows(page).first()).toContainText('rope 09998');
+    const search = page.getByRole('textbox', { name: 'Search the shelf' });
+    await search.fill('mast 0999');
+    await expect(page.getByTestId('sound-count')).toHaveText('3 of 10000');
+    await expect.poll(() => names(page)).toEqual(['mast 09997', 'mast 09994', 'mast 09991']);
+    await search.fill('');
+    const end = page.getByRole('button', { name: 'show all' });
+    await expect(async () => {
+      await page
+        .getByTestId('sources')
+        .locator('.v-table__wrapper')
+        .evaluate((one) => (one.scrollTop = 1e6));
+      await expect(end).toBeVisible({ timeout: 1_000 });
+    }).toPass();
+    await expect(page.getByTestId('sources')).toContainText('and 9,500 more');
+    await end.click();
+    await expect(async () => {
+      await page
+        .getByTestId('sources')
+        .locator('.v-table__wrapper')
+        .evaluate((one) => (one.scrollTop = 1e6));
+      await expect(rows(page).last()).toContainText('keel 00000', { timeout: 1_000 });
+    }).toPass();
+  } finally {
+    await page.unroute('**/api/sources');
+    await page.goto('/');
+  }
+});

@@ -12,6 +12,7 @@ import HearButton from '../shared/HearButton.vue';
 import SkylineMini from '../shared/SkylineMini.vue';
 import { whenWords } from './shelf-words.ts';
 
+const collator = new Intl.Collator();
 const chosen = defineModel<string[]>({ required: true });
 const { sources } = defineProps<{ sources: readonly SourceSummary[] }>();
 const emit = defineEmits<{ cut: [source: SourceSummary] }>();
@@ -19,14 +20,14 @@ const listening = useListening();
 const preview = usePreview();
 const table = useTemplateRef<{ $el: HTMLElement }>('table');
 
-const headers = [
+const HEADERS = [
   { title: 'hear', key: 'hear', sortable: false, width: 32, headerProps: { class: 'no-words' } },
   { title: 'picture', key: 'picture', sortable: false, width: 92, headerProps: { class: 'no-words' } },
   { title: 'name', key: 'name' },
   {
     title: 'tags',
     key: 'tags',
-    sortRaw: (a: SourceSummary, b: SourceSummary) => a.tags.join().localeCompare(b.tags.join()),
+    value: (one: SourceSummary) => one.tags.join(),
   },
   { title: 'bars', key: 'bars', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bars ?? 0 },
   { title: 'tempo', key: 'tempo', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bpm ?? 0 },
@@ -34,20 +35,31 @@ const headers = [
   { title: 'kHz', key: 'sampleRate', align: 'end' },
   { title: 'when', key: 'createdAt', align: 'end' },
 ] as const;
-const items = computed(() => [...sources]);
+type Header = (typeof HEADERS)[number];
+/** The table is given the rows in their order: it has all that are wanted to sort, and not only those it shows. */
+const headers = HEADERS.map((header) => ({ ...header, sort: () => 0 }));
 const sortBy = ref<{ key: string; order?: boolean | 'asc' | 'desc' }[]>([]);
 
-/** The table sorts; what it shows at the moment is what one moves among, and beyond its edge in the order given. */
-function shownIds(): string[] {
-  const sorted = sortBy.value[0];
-  if (!sorted) return sources.map(({ id }) => id);
-  const header = headers.find(({ key }) => key === sorted.key);
-  const read = header && 'value' in header ? header.value : (one: SourceSummary) => Reflect.get(one, sorted.key);
-  const compare = (a: unknown, b: unknown) =>
-    typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b));
-  const sign = sorted.order === 'desc' ? -1 : 1;
-  return [...sources].sort((a, b) => sign * compare(read(a), read(b))).map(({ id }) => id);
+function valueOf(header: Header, one: SourceSummary): string | number {
+  return 'value' in header ? header.value(one) : (Reflect.get(one, header.key) as string | number);
 }
+
+const sorted = computed(() => {
+  const [by] = sortBy.value;
+  const header = HEADERS.find(({ key }) => key === by?.key);
+  if (!by || !header) return [...sources];
+  const sign = by.order === 'desc' ? -1 : 1;
+  const rows = sources.map((source) => ({ source, value: valueOf(header, source) }));
+  const compare = ({ value: a }: (typeof rows)[number], { value: b }: (typeof rows)[number]) =>
+    typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
+  return rows.sort((a, b) => sign * compare(a, b)).map(({ source }) => source);
+});
+
+/** Of thousands the table takes its time: the first are shown, and the rest when asked for. */
+const SHOWN_AT_FIRST = 500;
+const showsAll = ref(false);
+const items = computed(() => (showsAll.value ? sorted.value : sorted.value.slice(0, SHOWN_AT_FIRST)));
+const moreCount = computed(() => sorted.value.length - items.value.length);
 
 function rowProps({ item }: { item: SourceSummary }): Record<string, unknown> {
   return {
@@ -67,7 +79,7 @@ async function onKey(event: KeyboardEvent): Promise<void> {
     event.preventDefault();
     event.stopPropagation();
     // In the order that is shown: the cursor goes by it.
-    const ids = shownIds();
+    const ids = items.value.map(({ id }) => id);
     const place = ids.indexOf(listening.cursorId ?? '');
     const next = ids[Math.max(0, Math.min(ids.length - 1, place + by))];
     if (next === undefined) return;
@@ -119,7 +131,7 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
     >
     <template #[`item.tags`]="{ item }">
       <span class="tags"
-        ><v-chip v-for="tag in item.tags" :key="tag">{{ tag }}</v-chip></span
+        ><span v-for="tag in item.tags" :key="tag" class="tag">{{ tag }}</span></span
       >
     </template>
     <template #[`item.bars`]="{ item }"
@@ -140,6 +152,14 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
       ><span class="mono">{{ item.sampleRate / 1000 }}</span></template
     >
     <template #[`item.createdAt`]="{ item }">{{ whenWords(item.createdAt) }}</template>
+    <template v-if="moreCount > 0" #[`body.append`]>
+      <tr class="more">
+        <td :colspan="HEADERS.length + 1">
+          <span class="quiet">and {{ moreCount.toLocaleString('en') }} more: search, or </span>
+          <v-btn size="small" @click="showsAll = true">show all</v-btn>
+        </td>
+      </tr>
+    </template>
   </v-data-table-virtual>
 </template>
 
@@ -174,9 +194,17 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
   display: flex;
   gap: 4px;
 }
-.tags .v-chip {
+/* Only told, not pressed: many rows of chips take their time. */
+.tag {
   height: 20px;
   padding: 0 7px;
+  border: 1px solid var(--rule);
+  border-radius: 10px;
+  font-size: 12px;
+  line-height: 18px;
+}
+.more td {
+  height: 44px;
 }
 @media (max-width: 859px) {
   .table :deep(td:nth-child(n + 6)),

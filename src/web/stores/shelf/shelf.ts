@@ -15,6 +15,18 @@ export const NEW_PROJECT_NAME = 'New project';
 /** While many sounds come in, the list is fetched no more often than this. */
 const REFRESH_EVERY_MS = 2_000;
 
+/** All of a sound that can become another while its samples stay; the rest of thousands is not compared. */
+function changingOf({
+  name,
+  createdAt,
+  tags,
+  isUsed,
+  hasPrints,
+  facts: { tempo, origin, heard },
+}: SourceSummary): string {
+  return JSON.stringify([name, createdAt, tags, isUsed, hasPrints, tempo, origin, heard]);
+}
+
 export const useShelf = defineStore('shelf', () => {
   const notices = useNotices();
   const open = useProject();
@@ -37,7 +49,7 @@ export const useShelf = defineStore('shelf', () => {
     // What has not changed stays the same object: nothing of it is drawn anew.
     sources.value = now.map((source) => {
       const before = known.get(source.id);
-      return before && JSON.stringify(before) === JSON.stringify(source) ? before : source;
+      return before && changingOf(before) === changingOf(source) ? before : source;
     });
   }
 
