@@ -18,6 +18,7 @@ interface EngineInPage {
   capture(frames: number, withPlay: boolean): Promise<{ left: Float32Array; right: Float32Array }>;
   resume(): Promise<void>;
   timeAt(milliseconds: number): number | null;
+  onStatus(listener: (status: EngineInPage['status']) => void): () => void;
   status: Pick<EngineStatus, 'sounding' | 'playing' | 'peaks' | 'positionTicks' | 'previewing' | 'previewFrame'>;
 }
 declare global {
@@ -233,6 +234,20 @@ export async function loadDocument(page: Page, id: string): Promise<ProjectDocum
   await saved(page);
   const response = await page.request.get(`/api/projects/${id}`);
   return ((await response.json()) as { document: ProjectDocument }).document;
+}
+
+/** Resolves when a sound is heard for itself, however short. Called before it is asked for: it may be over in no time. */
+export function previewHeard(page: Page): Promise<void> {
+  return page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        const stop = window.yappa.engine.onStatus(({ previewing }) => {
+          if (!previewing) return;
+          stop();
+          resolve();
+        });
+      }),
+  );
 }
 
 /** The first part with its first cut, as they are saved. */

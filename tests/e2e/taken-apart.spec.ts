@@ -14,6 +14,7 @@ import {
   loadDocument,
   peakOf,
   pointIn,
+  previewHeard,
   projectWith,
   saved,
   watchForTrouble,
@@ -75,8 +76,9 @@ test('a kick and a hat are taken apart: heard, laid on the next keys as sounds t
   const layers = page.getByTestId('layer');
   // Each is known from a lone hit of the loop; a thread leads to it.
   await expect(page.getByTestId('guide-threads').locator('path')).toHaveCount(2);
+  const isHeard = previewHeard(page);
   await layers.nth(1).getByRole('button', { name: 'Play closed hat' }).click();
-  await page.waitForFunction(() => window.yappa.engine.status.previewing);
+  await isHeard;
   // The border is moved by the keyboard, and comes back.
   const handle = page.getByRole('slider', { name: 'Border, place 2' });
   await handle.focus();

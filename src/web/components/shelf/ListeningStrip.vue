@@ -12,7 +12,7 @@ import { frameToX, wholeWindow, xToFrame, type ViewWindow } from '../../canvas/v
 import { useListening } from '../../stores/shelf/listening.ts';
 import { useSoundDrag } from '../../stores/keys/sound-drag.ts';
 import { useLaying } from '../../stores/keys/laying.ts';
-import { usePicking } from '../../stores/keys/picking.ts';
+import type { PickedSound } from '../../stores/keys/picking.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import { usePreview } from '../../stores/sound/preview.ts';
@@ -24,7 +24,6 @@ import { countWords } from './shelf-words.ts';
 
 const listening = useListening();
 const preview = usePreview();
-const picking = usePicking();
 const soundDrag = useSoundDrag();
 const laying = useLaying();
 const project = useProject();
@@ -153,10 +152,10 @@ function frameUnder(event: PointerEvent): number {
 function carry(event: PointerEvent): void {
   const sound = {
     words: listening.source!.name,
-    drop: (key: number) => void picking.put(picked(), key),
+    drop: (key: number) => void put(picked(), key),
     dropOnPart: (partId: string | null) => {
       if (partId !== null) session.choosePart(partId);
-      void picking.put(picked(), null, partId === null);
+      void put(picked(), null, partId === null);
     },
   };
   followPointer(event, {
@@ -223,7 +222,7 @@ async function trim(): Promise<void> {
   hearRange();
 }
 
-function picked() {
+function picked(): PickedSound {
   return {
     sourceId: listening.source!.id,
     sourceName: listening.source!.name,
@@ -232,8 +231,16 @@ function picked() {
   };
 }
 
-function toPressedKey(): void {
-  picking.putOnPressedKey(picked());
+/** What puts sounds on keys is fetched when there is one. */
+const pickingOnceLoaded = () => import('../../stores/keys/picking.ts').then(({ usePicking }) => usePicking());
+
+async function put(sound: PickedSound, key: number | null, isNewPart = false): Promise<void> {
+  await (await pickingOnceLoaded()).put(sound, key, isNewPart);
+}
+
+async function toPressedKey(): Promise<void> {
+  const sound = picked();
+  (await pickingOnceLoaded()).putOnPressedKey(sound);
 }
 </script>
 
@@ -268,7 +275,7 @@ function toPressedKey(): void {
         />
         <v-btn
           :data-tip="session.part ? `On the first free key of ${session.part.name}` : 'In a kit of its own'"
-          @click="picking.put(picked(), null)"
+          @click="put(picked(), null)"
           >on a key</v-btn
         >
         <v-btn
@@ -277,9 +284,7 @@ function toPressedKey(): void {
           @click="toPressedKey"
           >{{ laying.awaited ? 'press it …' : 'on this key …' }}</v-btn
         >
-        <v-btn
-          data-tip="The first sound of a new kit, on the key of the bass drum"
-          @click="picking.put(picked(), 36, true)"
+        <v-btn data-tip="The first sound of a new kit, on the key of the bass drum" @click="put(picked(), 36, true)"
           >new kit</v-btn
         >
       </template>
