@@ -156,7 +156,13 @@ function onKey(event: KeyboardEvent, { at }: TreatmentChange): void {
         ><span class="one-line">{{ name }}</span></v-btn
       >
     </div>
-    <v-menu :model-value="asked !== null" :target="asked?.point" @update:model-value="asked = null">
+    <!-- A choice closes it here: left to itself it closes once more 40 ms later, and with it what was opened meanwhile. -->
+    <v-menu
+      :model-value="asked !== null"
+      :target="asked?.point"
+      :close-on-content-click="false"
+      @update:model-value="asked = null"
+    >
       <v-list density="compact" aria-label="Treatments">
         <v-list-item v-for="one in part.treatments" :key="one.id" :title="one.name" @click="lay(one.id)" />
         <v-list-item title="as it does by itself" @click="lay(null)" />
