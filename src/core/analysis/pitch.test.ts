@@ -26,6 +26,12 @@ describe('a chord has no pitch of its own', () => {
   ])('%s', (_, notes) => {
     expect(pitchOf(tones(notes, [1, 0.2]))).toBeNull();
   });
+
+  // An open triad is 2:3:4:5, partials of a note an octave below it; those that no tone has a part in are away.
+  it('open major triad, whose tones have many partials and beat', () => {
+    const partials = Array.from({ length: 12 }, (_, i) => 1 / (i + 1));
+    expect(pitchOf(tones([45, 52.02, 57.03, 61], partials))).toBeNull();
+  });
 });
 
 describe('a note keeps its pitch', () => {

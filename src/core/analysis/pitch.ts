@@ -34,11 +34,19 @@ const THOROUGH_SECONDS = 0.09;
 
 /** Of so many partials these hold at least that share of the power in a note, looked at over so many periods. */
 const PARTIALS = 10;
+const MOST_PARTIALS = 13;
 const LOW_PARTIALS = 3;
 const LOW_SHARE = 0.01;
 /** A chord has so many tones, none of which is weaker than this beside the loudest. */
 const FEWEST_TONES = 3;
 const TONE_SHARE = 0.05;
+/** Partials that no just chord of small numbers has (2:3:4:5 is an open major triad), and those that it has above its tones. */
+const LEFT_OUT = [7, 11, 13];
+const OF_TONES = [6, 8, 9, 10, 12];
+const FEWEST_OF_TONES = 3;
+/** Beside the loudest tone, and beside the third of those. */
+const OF_TONES_SHARE = 0.0025;
+const LEFT_OUT_SHARE = 0.1;
 const CHORD_PERIODS = 8;
 const FEWEST_PERIODS = 4;
 
@@ -75,29 +83,58 @@ export function measurePitch(
   const note = agreeing.reduce((sum, at) => sum + at.note * at.clarity, 0) / weight;
   const midi = Math.round(note);
   if (midi < 0 || midi > 127) return null;
-  const middleWindow = agreeing[Math.floor(agreeing.length / 2)]!;
-  if (isChordOver(signal, sampleRate, middleWindow.frame, endFrame, midiToHz(note))) return null;
+  const frames = agreeing.map((at) => at.frame);
+  if (isChordOver(signal, sampleRate, frames, endFrame, midiToHz(note))) return null;
   return { midi, cents: Math.round((note - midi) * 1000) / 10, confidence: weight / agreeing.length };
 }
 
 /**
- * Tones of a chord have a common period, too, two octaves and more below them (4:5:6 is a major triad); but nothing sounds
- * there, where a note has its first partials.
+ * Tones of a chord have a common period, too, one and more octaves below them (4:5:6 is a major triad, 2:3:4:5 an open
+ * one). But nothing sounds where a note has its first partials, and some of the others are left out.
  */
-function isChordOver(signal: Float32Array, sampleRate: number, frame: number, endFrame: number, hz: number): boolean {
-  const size = Math.min(endFrame - frame, Math.round((CHORD_PERIODS * sampleRate) / hz));
-  if (size * hz < FEWEST_PERIODS * sampleRate) return false;
+function isChordOver(
+  signal: Float32Array,
+  sampleRate: number,
+  frames: readonly number[],
+  endFrame: number,
+  hz: number,
+): boolean {
+  const windowAt = (frame: number) => {
+    const size = Math.min(endFrame - frame, Math.round((CHORD_PERIODS * sampleRate) / hz));
+    return size * hz < FEWEST_PERIODS * sampleRate ? [] : [partialPowers(signal, sampleRate, frame, size, hz)];
+  };
+  const [middle] = windowAt(frames[frames.length >> 1]!);
+  if (!middle) return false;
+  if (isCloseChord(middle)) return true;
+  // All windows together: tones that beat against each other are away now and then.
+  const windows = frames.flatMap(windowAt);
+  return isOpenTriad(middle.map((_, i) => windows.reduce((total, powers) => total + powers[i]!, 0)));
+}
+
+/** Powers of the first partials of a note. */
+function partialPowers(signal: Float32Array, sampleRate: number, frame: number, size: number, hz: number): number[] {
   const x = Float64Array.from(hannWindow(size), (share, i) => share * signal[frame + i]!);
-  let low = 0;
-  const high: number[] = [];
-  for (let partial = 1; partial <= PARTIALS && partial * hz < sampleRate / 2; partial++) {
-    const power = powerAt(x, (2 * Math.PI * partial * hz) / sampleRate);
-    if (partial <= LOW_PARTIALS) low += power;
-    else high.push(power);
-  }
+  const count = Math.min(MOST_PARTIALS, Math.floor(sampleRate / 2 / hz));
+  return Array.from({ length: count }, (_, i) => powerAt(x, (2 * Math.PI * (i + 1) * hz) / sampleRate));
+}
+
+/** Three tones and more, and nothing two octaves below them. */
+function isCloseChord(powers: readonly number[]): boolean {
+  const sum = (some: readonly number[]) => some.reduce((total, power) => total + power, 0);
+  const high = powers.slice(LOW_PARTIALS, PARTIALS);
   const loudest = Math.max(0, ...high);
   const tones = high.filter((power) => power > TONE_SHARE * loudest).length;
-  return tones >= FEWEST_TONES && low < LOW_SHARE * high.reduce((sum, power) => sum + power, 0);
+  return tones >= FEWEST_TONES && sum(powers.slice(0, LOW_PARTIALS)) < LOW_SHARE * sum(high);
+}
+
+/** 2:3:4:5: its tones are the second to fifth partials of a note without its first, but their partials leave out some. */
+function isOpenTriad(powers: readonly number[]): boolean {
+  const at = (partial: number) => powers[partial - 1] ?? 0;
+  const tones = Math.max(at(2), at(3), at(4), at(5));
+  const isTriad = [2, 3, 5].every((partial) => at(partial) > TONE_SHARE * tones);
+  if (!isTriad || at(1) > LOW_SHARE * tones) return false;
+  const above = OF_TONES.map(at).sort((a, b) => b - a)[FEWEST_OF_TONES - 1]!;
+  return above > OF_TONES_SHARE * tones && LEFT_OUT.every((partial) => at(partial) < LEFT_OUT_SHARE * above);
 }
 
 /** Power at a frequency, in radians a sample (G. Goertzel, Amer. Math. Monthly 65, 1958). */
