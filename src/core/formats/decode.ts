@@ -9,7 +9,7 @@ import { announcedSamples } from './announced-length.ts';
 import { decodeBounded, type PieceDecoder } from './bounded-decode.ts';
 import { flacLayout, splitFlacFrames } from './flac-frames.ts';
 import { mendLevels, NOTHING_MENDED, type MendedLevels } from './mend-levels.ts';
-import { sniffFormat, type SoundFormat } from './sniff-format.ts';
+import { oggCodec, sniffFormat, type SoundFormat } from './sniff-format.ts';
 import { readWav, type CuePoint, type SamplerLoop } from './wav-read.ts';
 
 export interface DecodedFile {
@@ -132,6 +132,13 @@ const decoders: Record<SoundFormat, (bytes: Uint8Array, maxSamples: number) => P
     }
   },
   ogg: async (bytes, maxSamples) => {
+    const codec = oggCodec(bytes);
+    if (codec !== null && codec !== 'Vorbis') {
+      throw new AppError(
+        'format.unknown',
+        `of Ogg files only Vorbis is taken in, this is ${codec}: save it as WAV or FLAC`,
+      );
+    }
     const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
     const decoder = new OggVorbisDecoder();
     await decoder.ready;

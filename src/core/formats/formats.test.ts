@@ -175,6 +175,20 @@ describe('decoding by what the bytes say', () => {
     expect(await codeOf(decodeSoundFile(slow))).toBe('format.broken');
   });
 
+  it('says which encoding is not taken in, and what to do', async () => {
+    const ulaw = writeWav(stereo, { encoding: 'pcm16' });
+    new DataView(ulaw.buffer).setUint16(20, 7, true);
+    await expect(decodeSoundFile(ulaw)).rejects.toThrow(
+      'a WAV of µ-law is not taken in: save it as plain PCM or float',
+    );
+    // The first page of an Opus stream: one segment of 19 bytes (RFC 7845, section 5.1).
+    const page = new Uint8Array(27 + 1 + 19);
+    page.set(new TextEncoder().encode('OggS'));
+    page.set([1, 19], 26);
+    page.set(new TextEncoder().encode('OpusHead'), 28);
+    await expect(decodeSoundFile(page)).rejects.toThrow('only Vorbis is taken in, this is Opus');
+  });
+
   it.each([8000, 11_025, 96_000, 192_000])('takes %i Hz', async (sampleRate) => {
     const { audio } = await decodeSoundFile(writeWav({ ...stereo, sampleRate }, { encoding: 'pcm16' }));
     expect(audio.sampleRate).toBe(sampleRate);

@@ -18,3 +18,13 @@ export function sniffFormat(bytes: Uint8Array): SoundFormat | null {
   if (bytes[0] === 0xff && ((bytes[1] ?? 0) & 0xe6) === 0xe2) return 'mp3';
   return null;
 }
+
+/** What the first packet of an Ogg stream says that it holds (each mapping of a codec to Ogg names it there). */
+const OGG_MARKS = { '\x01vorbis': 'Vorbis', OpusHead: 'Opus', '\x7fFLAC': 'FLAC', 'Speex   ': 'Speex' };
+
+/** The codec of an Ogg file, where it is one that is known. The first page has one packet (RFC 3533, section 4). */
+export function oggCodec(bytes: Uint8Array): string | null {
+  const packet = 27 + (bytes[26] ?? 0);
+  const text = String.fromCharCode(...bytes.subarray(packet, packet + 8));
+  return Object.entries(OGG_MARKS).find(([mark]) => text.startsWith(mark))?.[1] ?? null;
+}

@@ -28,6 +28,8 @@ export interface WavFile {
 
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
+/** Of the registered numbers of encodings (RFC 2361, appendix A) those that are met. */
+const ENCODINGS: Record<number, string> = { 2: 'ADPCM', 6: 'A-law', 7: 'µ-law', 17: 'ADPCM', 80: 'MPEG', 85: 'MP3' };
 const FORMAT_EXTENSIBLE = 0xfffe;
 
 /** What a sound may say of itself, in samples a second: everything else is a broken header. */
@@ -101,7 +103,8 @@ function layoutOf(view: DataView, chunks: readonly Chunk[]) {
   const bitsPerSample = view.getUint16(fmt.start + 14, true);
   if (formatTag === FORMAT_EXTENSIBLE && fmt.size >= 26) formatTag = view.getUint16(fmt.start + 24, true);
   if (formatTag !== FORMAT_PCM && formatTag !== FORMAT_FLOAT) {
-    throw new AppError('format.unknown', `the encoding ${formatTag} is not plain PCM or float`, {
+    const encoding = ENCODINGS[formatTag] ?? `encoding ${formatTag}`;
+    throw new AppError('format.unknown', `a WAV of ${encoding} is not taken in: save it as plain PCM or float`, {
       encoding: formatTag,
     });
   }
