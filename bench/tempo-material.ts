@@ -49,6 +49,15 @@ export const STYLES: readonly Style[] = [
   { name: 'stabs', bpm: [88, 126], rows: { chord: ['9..7..7...7.....', '..8...8...8...8.'], kick: ['9...9...9...9...', '................'] } },
 ];
 
+/** In fives and sevens: nothing is learned from these. */
+// prettier-ignore
+export const ODD_STYLES: readonly Style[] = [
+  { name: 'seven eighths', bpm: [80, 165], beats: 3.5, rows: { kick: ['9.....9.......', '9...9.....9...', '9.......9.9...'], snare: ['....9.....9...', '....9.....9..3', '......9.......'], hat: ['6.5.6.5.6.5.6.', '6...6...6...6.'] } },
+  { name: 'five quarters', bpm: [84, 160], beats: 5, rows: { kick: ['9.....9.....9.......', '9.......9...9.......'], snare: ['........8.......8...', '....8...........8..3'], hat: ['6.5.6.5.6.5.6.5.6.5.', '6...6...6...6...6...'] } },
+  { name: 'seven notes', bpm: [84, 140], beats: 3.5, rows: { note: ['9.6.7.8.6.7.6.', '9.6.7.8...7.6.'] } },
+  { name: 'five notes', bpm: [84, 140], beats: 5, rows: { note: ['9.6.7.8.6.7.9.6.7.6.', '9...7...8.6.9...7...'] } },
+];
+
 export interface MadeLoop {
   style: string;
   samples: Float32Array;

@@ -7,7 +7,7 @@ import { analyseSource } from '#core/analysis/analyse-source.ts';
 import type { TempoReading } from '#core/analysis/tempo.ts';
 import type { TempoPlace } from '#core/analysis/tempo-places.ts';
 import { drawnKits, madeKit } from './tempo-kits.ts';
-import { makeLoop, RATE, STYLES, type Kit, type MadeLoop } from './tempo-material.ts';
+import { makeLoop, ODD_STYLES, RATE, STYLES, type Kit, type MadeLoop } from './tempo-material.ts';
 
 const LOOPS_A_STYLE = 6;
 const SAME_TEMPO = 0.005;
@@ -30,12 +30,31 @@ export function madeLoops(kitOf: (seed: number) => Kit, seed: number, each = LOO
   ).filter(({ samples }) => samples.length > RATE && samples.some((one) => Math.abs(one) > 0.1));
 }
 
+/** Whole bars of five and seven, trimmed: how many first readings have tempo, bars and metre right. */
+function oddLoops(kitOf: (seed: number) => Kit): string {
+  const loops = ODD_STYLES.flatMap((style, place) =>
+    Array.from({ length: 2 * LOOPS_A_STYLE }, (_, n) => {
+      const seed = 40_000 + place * 100 + n;
+      return makeLoop(style, kitOf(seed), seed, false);
+    }),
+  );
+  const right = loops.filter((loop) => {
+    const { tempoReadings } = analyseSource({ sampleRate: RATE, channels: [loop.samples] });
+    // As many beats: two bars of 7/8 are one of 7/4, too.
+    const [best] = tempoReadings;
+    const isSameTempo = best && Math.abs(best.bpm / loop.bpm - 1) <= SAME_TEMPO;
+    return isSameTempo && best.bars * best.beatsPerBar === loop.bars * loop.beatsPerBar;
+  });
+  return `${((100 * right.length) / loops.length).toFixed(0)}% of ${loops.length}`;
+}
+
 export async function benchTempo(folder: string): Promise<void> {
   const kits = { made: madeKit, drawn: await drawnKits(folder, () => true) };
   process.stdout.write(
     '\nTempo of loops made for the purpose: tempo of the first reading right; bars and place, too; among the first three\n',
   );
   for (const [words, kitOf] of Object.entries(kits)) {
+    process.stdout.write(`  ${words}, in five and seven, trimmed: ${oddLoops(kitOf)}\n`);
     for (const isTrimmed of [true, false]) {
       const loops = madeLoops(kitOf, 1000).filter((loop) => loop.isTrimmed === isTrimmed);
       const wrong = new Map<string, number>();

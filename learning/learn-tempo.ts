@@ -4,6 +4,7 @@
  * prints the weights, how they do on kinds of grooves that were left out, and on the hits and notes of a folder with truth.
  */
 import { analyseSource } from '#core/analysis/analyse-source.ts';
+import { isOdd } from '#core/analysis/odd-metres.ts';
 import { placeFeatures, scored, TEMPO_WEIGHTS, withoutFlams } from '#core/analysis/read-tempo.ts';
 import { tempoPlaces } from '#core/analysis/tempo-places.ts';
 import { isRight, isRightTempo } from '../bench/tempo.ts';
@@ -34,7 +35,8 @@ function caseOf(kit: Kit, place: number, seed: number, untrimmed: boolean): Case
   const frames = loop.samples.length;
   const hits = withoutFlams(analyseSource({ sampleRate: RATE, channels: [loop.samples] }).tempoHits, RATE);
   if (hits.length < FEWEST_HITS) return null;
-  const places = tempoPlaces(hits, frames, RATE);
+  // Odd bars are judged by the same weights, but none of these loops is in them.
+  const places = tempoPlaces(hits, frames, RATE).filter(({ beatsPerBar }) => !isOdd(beatsPerBar));
   const right = places.map((one) => isRight(one, loop));
   const near = places.map((one) => isRightTempo(one, loop));
   if (!near.includes(true)) return null;

@@ -4,12 +4,15 @@
  * conditional logit (D. McFadden, "Conditional logit analysis of qualitative choice behavior", 1974), its few weights learned
  * from labelled loops.
  */
+import { isOdd } from './odd-metres.ts';
 import { barFeatures, type TempoHit, type TempoReading } from './tempo.ts';
 import { MAX_BARS, SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-places.ts';
 
 /** Weights of {@link placeFeatures}, learned: see docs/analysis.md. */
 // prettier-ignore
 export const TEMPO_WEIGHTS: readonly number[] = [-3.513, -2.038, -1.087, 0.021, -2.895, -2.563, 1.976, 0.925, 0.403, -0.479, 2.662, 2.121, 2.227, -0.355, -1.646, 0.188, 0.645, -1.018, 1.757, 1.579, -0.761, -0.473, -0.369, -1.322, -3.285, -0.512, -1.252, -0.117, 0.797];
+/** Loops in five and seven are rare: added to the score of such a place. Between 0 and -3 the answers are the same. */
+const ODD_SCORE = -1;
 
 /** So many readings are always given, however unlikely the last: one of them is the one that is meant. */
 const MIN_READINGS = 5;
@@ -68,7 +71,9 @@ function likelyReadings(all: readonly TempoHit[], frames: number, sampleRate: nu
   const hits = withoutFlams(all, sampleRate);
   const judged = tempoPlaces(hits, frames, sampleRate).map((place) => ({
     place,
-    score: scored(placeFeatures(place, hits, frames, sampleRate), TEMPO_WEIGHTS),
+    score:
+      scored(placeFeatures(place, hits, frames, sampleRate), TEMPO_WEIGHTS) +
+      (isOdd(place.beatsPerBar) ? ODD_SCORE : 0),
   }));
   judged.sort((a, b) => b.score - a.score);
   const top = judged[0]?.score ?? 0;

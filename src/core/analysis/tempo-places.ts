@@ -5,6 +5,7 @@
  */
 import { loopLengthFrames, loopTempoBpm } from '../units/time.ts';
 import { placeBeats, readFreeTempo, type FreeTempo } from './free-tempo.ts';
+import { oddBars } from './odd-metres.ts';
 import { LONGEST_LOOP_BARS, type TempoHit, type TempoReading } from './tempo.ts';
 
 export type TempoPlace = Omit<TempoReading, 'confidence'>;
@@ -60,11 +61,14 @@ function placesByHits(hits: readonly TempoHit[], frames: number, sampleRate: num
     .filter(isUsual)
     .flatMap((bpm) => {
       const beats = bpm === free.bpm ? free : placeBeats(hits, sampleRate, bpm);
-      return METRES.flatMap((beatsPerBar) =>
+      const odd = oddBars(bpm, hits, frames, sampleRate);
+      const inOddBars = odd ? [{ ...odd, startFrame: 0, endFrame: frames }] : [];
+      const inEvenBars = METRES.flatMap((beatsPerBar) =>
         barStarts(hits, sampleRate, beats, beatsPerBar).flatMap((startFrame) =>
           wholeBars(bpm, beatsPerBar, startFrame, hits, frames, sampleRate),
         ),
       );
+      return [...inEvenBars, ...inOddBars];
     });
 }
 

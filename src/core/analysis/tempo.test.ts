@@ -51,6 +51,36 @@ describe('the hits alone', () => {
   });
 });
 
+describe('loops in five and seven', () => {
+  /** Kicks at the beginning of the first group of a bar, snares at those of the others, hats on eighths (common practice). */
+  function groups(bpm: number, bars: number, eighths: readonly number[]): TempoHit[] {
+    const perBar = eighths.reduce((sum, one) => sum + one, 0);
+    const firsts = eighths.map((_, i) => eighths.slice(0, i).reduce((sum, one) => sum + one, 0));
+    return Array.from({ length: bars * perBar }, (_, i) => {
+      const group = firsts.indexOf(i % perBar);
+      return {
+        frame: Math.round((i * 30 * RATE) / bpm),
+        strength: group < 0 ? 0.5 : 1,
+        kick: group === 0 ? 1 : 0,
+        snare: group > 0 ? 1 : 0,
+      };
+    });
+  }
+
+  it.each([
+    ['two bars of 7/8 at 112', 112, 2, [2, 2, 3]],
+    ['four bars of 7/8 at 131', 131, 4, [3, 2, 2]],
+    ['one bar of 5/4 at 98', 98, 1, [6, 4]],
+    ['two bars of 5/4 at 140', 140, 2, [4, 4, 2]],
+  ])('%s', (_, bpm, bars, eighths) => {
+    const beatsPerBar = eighths.reduce((sum, one) => sum + one, 0) / 2;
+    const frames = Math.round((bars * beatsPerBar * 60 * RATE) / bpm);
+    const [best] = readTempo(groups(bpm, bars, eighths), frames, RATE);
+    expect(best).toMatchObject({ bars, beatsPerBar, startFrame: 0, endFrame: frames });
+    expect(best!.bpm).toBeCloseTo(bpm, 1);
+  });
+});
+
 describe('files with silence before the loop and a tail after it', () => {
   it('are read by the hits, with the loop placed inside the file', () => {
     const bpm = 103.4;

@@ -138,7 +138,12 @@ function downbeatShare(hits: readonly TempoHit[], framesPerBeat: number, beatsPe
 }
 
 /** How alike the hits of neighbouring bars are: shared strength on sixteenths over all strength; 0.5 for one bar. */
-function barLikeness(hits: readonly TempoHit[], framesPerBeat: number, beatsPerBar: number, bars: number): number {
+export function barLikeness(
+  hits: readonly TempoHit[],
+  framesPerBeat: number,
+  beatsPerBar: number,
+  bars: number,
+): number {
   if (bars === 1) return 0.5;
   const steps = beatsPerBar * 4;
   const grid = new Float64Array(bars * steps * 2);
