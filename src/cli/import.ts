@@ -5,7 +5,7 @@ import { basename, extname, join, relative, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { analyseSource } from '#core/analysis/analyse-source.ts';
 import { hearForShelf } from '#core/analysis/hear-for-shelf.ts';
-import { suggestTags } from '#core/analysis/name-hints.ts';
+import { namedFirst, suggestTags } from '#core/analysis/name-hints.ts';
 import type { LoadedProject, ProjectSummary } from '#core/api/projects.ts';
 import type { KnownSource, SourceUpload } from '#core/api/sources.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
@@ -92,7 +92,7 @@ async function bringSound(
   if (known.name !== null) return { id, name: known.name, wasHere: true };
   const analysis = analyseSource(audio);
   const { heard, prints } = hearForShelf(audio, analysis);
-  const best = analysis.tempoReadings[0];
+  const [best] = namedFirst(analysis.tempoReadings, name);
   const upload: SourceUpload = {
     name,
     facts: {

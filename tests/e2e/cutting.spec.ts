@@ -235,6 +235,31 @@ test('gives slices ends of their own, nudges, trims and joins them', async ({ pa
   await expect(page.getByTestId('slice-count')).toHaveText('1 slice');
 });
 
+test('of two readings that of the tempo in its name is taken; another one named is taken by a click', async ({
+  page,
+}) => {
+  mkdirSync(test.info().outputDir, { recursive: true });
+  const named = (words: string) => {
+    const path = test.info().outputPath(`${words}.flac`);
+    writeFileSync(path, readFileSync(LOOP));
+    return path;
+  };
+  // One bar at 118 by its hits, and two at twice as much by its name.
+  const twice = await projectWith(page, named('hasty 236bpm'));
+  await expect(page.getByTestId('loop-tempo').getByRole('spinbutton')).toHaveValue('236.00');
+  expect((await cutOf(page, twice)).loop.bars).toBe(2);
+  await expect(page.getByRole('button', { name: 'read it so' })).toHaveCount(0);
+  const other = await projectWith(page, named('quickly 125bpm'));
+  await expect(page.getByTestId('loop-tempo').getByRole('spinbutton')).toHaveValue('118.00');
+  await page.getByRole('button', { name: 'read it so' }).click();
+  await expect(page.getByTestId('loop-tempo').getByRole('spinbutton')).toHaveValue('125.00');
+  await expect(page.getByRole('button', { name: 'read it so' })).toHaveCount(0);
+  const { loop } = await cutOf(page, other);
+  expect(loop.endFrame - loop.startFrame).toBe(Math.round((4 * 60 * 44100) / 125));
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'read it so' })).toBeVisible();
+});
+
 test('reads the loop: trims it to a tempo, begins it on a hit, takes the name as a hint', async ({ page }) => {
   const path = test.info().outputPath('break 118bpm.flac');
   mkdirSync(test.info().outputDir, { recursive: true });

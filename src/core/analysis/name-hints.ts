@@ -1,9 +1,24 @@
-/** What a file's name says of its tempo and key: a hint, shown as such and never taken by itself. */
+/** What a file's name says of its tempo and key: it tells between readings of the tempo, and is shown. */
+import type { TempoReading } from './tempo.ts';
 
 export interface NameHints {
   bpm: number | null;
   /** As written, tidied: "A minor", "F# major". */
   key: string | null;
+}
+
+/** A named tempo is rounded, or the file not trimmed to the sample. */
+const SAME_TEMPO = 0.006;
+/** What the hits speak against as clearly as this is not believed of a name. */
+const LEAST_CONFIDENCE = 0.01;
+
+export const isTempoNamed = (bpm: number, named: number) => Math.abs(bpm / named - 1) <= SAME_TEMPO;
+
+/** Readings of a tempo, that at which its name has a sound before all others: its confidence stays what the hits say. */
+export function namedFirst(readings: readonly TempoReading[], name: string): TempoReading[] {
+  const { bpm: named } = readNameHints(name);
+  const said = named && readings.find((one) => one.confidence >= LEAST_CONFIDENCE && isTempoNamed(one.bpm, named));
+  return said ? [said, ...readings.filter((one) => one !== said)] : [...readings];
 }
 
 const LOWEST_BPM = 40;

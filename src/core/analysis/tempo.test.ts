@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../units/random.ts';
 import { readFreeTempo } from './free-tempo.ts';
-import { readNameHints, suggestTags } from './name-hints.ts';
+import { namedFirst, readNameHints, suggestTags } from './name-hints.ts';
 import { readTempo } from './read-tempo.ts';
 import type { TempoHit } from './tempo.ts';
 
@@ -200,6 +200,26 @@ describe('tags', () => {
     ['drum hits', false, ['break', 'hit']],
   ])('of “%s” are suggested by its name, and by whether it is a hit', (name, isHit, tags) => {
     expect(suggestTags(name, isHit)).toEqual(tags);
+  });
+});
+
+describe('a tempo in a name', () => {
+  const reading = (bpm: number, confidence: number) => ({
+    bpm,
+    confidence,
+    bars: 2,
+    beatsPerBar: 4,
+    startFrame: 0,
+    endFrame: 1000,
+  });
+  const readings = [reading(93.33, 0.73), reading(139.9, 0.12), reading(120, 0.002)];
+
+  it('puts the reading at that tempo first', () => {
+    expect(namedFirst(readings, 'waltz 140bpm').map(({ bpm }) => bpm)).toEqual([139.9, 93.33, 120]);
+  });
+
+  it('is not believed where the hits speak against it, or no reading has it', () => {
+    for (const name of ['waltz 120bpm', 'waltz 87bpm', 'waltz']) expect(namedFirst(readings, name)).toEqual(readings);
   });
 });
 

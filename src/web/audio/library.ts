@@ -1,7 +1,7 @@
 /** Sounds in memory: decoded, analysed and drawn from the same worker; imported to the shelf; loaded when needed. */
 import type { BreakWish, FoundBreak } from '#core/analysis/breaks/find-breaks.ts';
 import type { Marker } from '#core/analysis/cut.ts';
-import { suggestTags } from '#core/analysis/name-hints.ts';
+import { namedFirst, suggestTags } from '#core/analysis/name-hints.ts';
 import type { LoopPoints } from '#core/analysis/loop-points.ts';
 import type { SliceFacts, FrameRange } from '#core/analysis/analyse-source.ts';
 import type { AudioData } from '#core/dsp/audio.ts';
@@ -103,9 +103,9 @@ export class SoundLibrary {
     const { sourceId } = source;
     try {
       const reading = await this.client.call<SourceReading>({ kind: 'analyse', sourceId }, { signal });
-      const best = reading.tempoReadings[0];
-      const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
       const name = nameOfFile(file.name);
+      const [best] = namedFirst(reading.tempoReadings, name);
+      const tempo = best ? { bpm: best.bpm, bars: best.bars } : null;
       const { heard, prints } = await this.hear(sourceId);
       const tags = [...new Set([...suggestTags(name, heard !== undefined), ...moreTags])];
       onProgress?.(0.99);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the loop of a cut is read: its bars, its tempo, where it begins and ends. */
 import { computed, shallowRef, watch } from 'vue';
-import { readNameHints } from '#core/analysis/name-hints.ts';
+import { isTempoNamed, readNameHints } from '#core/analysis/name-hints.ts';
 import { withNearHits } from '#core/project/new-part.ts';
 import type { Loop } from '#core/document/schema.ts';
 import { TapTempo } from '../../devices/tap-tempo.ts';
@@ -39,7 +39,7 @@ const readings = computed(() => {
   const more = [{ ...loop.value, bars: bars * 2 }, ...(bars % 2 === 0 ? [{ ...loop.value, bars: bars / 2 }] : [])];
   const seen = new Set<string>();
   return [loop.value, ...more, ...cut.value.tempoReadings.map(fromItsHit)]
-    .map(({ startFrame, endFrame, bars: count, beatsPerBar }) => ({ startFrame, endFrame, bars: count, beatsPerBar }))
+    .map(loopOf)
     .filter((reading) => {
       const name = Object.values(reading).join('/');
       return !seen.has(name) && seen.add(name);
@@ -56,6 +56,11 @@ const readings = computed(() => {
     }));
 });
 
+/** What of a reading a loop is. */
+function loopOf({ startFrame, endFrame, bars, beatsPerBar }: Loop): Loop {
+  return { startFrame, endFrame, bars, beatsPerBar };
+}
+
 function barWords(reading: Loop): string {
   const { bars, beatsPerBar, startFrame } = reading;
   const metre = beatsPerBar === loop.value.beatsPerBar ? '' : ` ${metreWords(beatsPerBar).split(' ')[0]}`;
@@ -65,8 +70,15 @@ function barWords(reading: Loop): string {
   return `${bars} ${bars === 1 ? 'bar' : 'bars'}${metre}`;
 }
 
-/** What the file's name says: shown as a hint, taken by a click. */
+/** What the file's name says: where it is read otherwise, a click reads it so. */
 const hints = computed(() => readNameHints(source.value.name));
+const isReadAsNamed = computed(() => !hints.value.bpm || isTempoNamed(tempo.value, hints.value.bpm));
+function readAsNamed(): void {
+  const named = hints.value.bpm!;
+  const reading = cut.value.tempoReadings.find(({ bpm }) => isTempoNamed(bpm, named));
+  if (reading) putLoop('read the loop', loopOf(fromItsHit(reading)));
+  else trimTo(named);
+}
 const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
 
 /** A reading begins with the hit that it means, though that lies a little before. */
@@ -263,6 +275,7 @@ function giveTempo(): void {
     </p>
     <p v-if="hints.bpm || hints.key" class="quiet small">
       The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
+      <v-btn v-if="!isReadAsNamed" @click="readAsNamed">read it so</v-btn>
     </p>
     <div class="buttons">
       <IconButton

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia';
 import { until } from '../frame/until.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
+import { namedFirst } from '#core/analysis/name-hints.ts';
 import { isSingleHit } from '#core/analysis/single-hit.ts';
 import { foundSlices, likeliestLoop, withNearHits } from '#core/project/new-part.ts';
 import { addCut, addPart, type NewCut } from '#core/project/commands/parts.ts';
@@ -163,12 +164,13 @@ export const useImports = defineStore('imports', () => {
     const frames = frameCount(source);
     const whole = { method: 'equal', count: 1, startFrame: 0, endFrame: frames } as const;
     const cut = isHit && found.markers.length > 1 ? await library.cut(sourceId, whole) : found;
-    const likeliest = likeliestLoop(reading.tempoReadings, frames, source.sampleRate, isHit);
+    const tempoReadings = namedFirst(reading.tempoReadings, name);
+    const likeliest = likeliestLoop(tempoReadings, frames, source.sampleRate, isHit);
     const starts = cut.markers.map(({ frame }) => frame);
     const newCut = {
       source: { id: sourceId, name, sampleRate: source.sampleRate, channels: source.channels.length, frames },
       loop: likeliest && withNearHits(likeliest, starts, frames, source.sampleRate),
-      tempoReadings: reading.tempoReadings,
+      tempoReadings,
       slices: foundSlices(cut.markers, cut.facts),
     };
     return { newCut, uncutFrame: cut.uncutFrame };

@@ -2,11 +2,13 @@
 import { useStorage, watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef } from 'vue';
+import { namedFirst } from '#core/analysis/name-hints.ts';
 import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
 import type { SliceFacts } from '#core/analysis/analyse-source.ts';
 import { likeliestMaterial } from '#core/document/defaults.ts';
 import { songValues } from '#core/queries/values.ts';
 import { isStretchable } from '#core/queries/following.ts';
+import type { SourceSummary } from '../../api/client.ts';
 import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
 import type { LoadedSource } from '../../workers/analysis-protocol.ts';
@@ -50,7 +52,7 @@ export const useListening = defineStore('listening', () => {
   });
   const isInTime = computed(() => wantsInTime.value && canBeInTime.value);
 
-  async function read(id: string): Promise<HeardSlices> {
+  async function read({ id, name }: Pick<SourceSummary, 'id' | 'name'>): Promise<HeardSlices> {
     const loaded = await library.load(id);
     const [reading, cut] = await Promise.all([
       library.reading(id),
@@ -62,7 +64,7 @@ export const useListening = defineStore('listening', () => {
       endFrame: cut.markers[index + 1]?.frame ?? frames,
       facts: cut.facts[index]!,
     }));
-    const best = reading.tempoReadings[0];
+    const [best] = namedFirst(reading.tempoReadings, name);
     const loop = best && { startFrame: best.startFrame, endFrame: best.endFrame, tempoBpm: best.bpm };
     return { loaded, slices, loop: loop ?? null };
   }
@@ -74,7 +76,7 @@ export const useListening = defineStore('listening', () => {
       if (!id || !wanted || wanted.frames / wanted.sampleRate > MAX_READ_SECONDS) return;
       isReading.value = true;
       try {
-        const found = await read(id);
+        const found = await read(wanted);
         latest.value = found;
       } catch (error) {
         if (cursorId.value === id) notices.error(describeFailure(wanted.name, error));
@@ -96,11 +98,12 @@ export const useListening = defineStore('listening', () => {
   }
 
   async function play(): Promise<void> {
-    const id = cursorId.value;
-    if (!id) return;
+    const wanted = source.value;
+    if (!wanted) return;
+    const { id } = wanted;
     try {
       if (isInTime.value) {
-        const { slices, loop } = heard.value ?? (await read(id));
+        const { slices, loop } = heard.value ?? (await read(wanted));
         if (loop && cursorId.value === id) {
           const material = likeliestMaterial(slices.map(({ facts }) => facts.role));
           const attackFrames = slices.map(({ startFrame }) => startFrame);
