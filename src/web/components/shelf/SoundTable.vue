@@ -8,9 +8,7 @@ import type { SourceSummary } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
 import { useListening } from '../../stores/shelf/listening.ts';
 import { usePreview } from '../../stores/sound/preview.ts';
-import HearButton from '../shared/HearButton.vue';
-import SkylineMini from '../shared/SkylineMini.vue';
-import { whenWords } from './shelf-words.ts';
+import SoundRow from './SoundRow.vue';
 
 const collator = new Intl.Collator();
 const chosen = defineModel<string[]>({ required: true });
@@ -61,16 +59,6 @@ const showsAll = ref(false);
 const items = computed(() => (showsAll.value ? sorted.value : sorted.value.slice(0, SHOWN_AT_FIRST)));
 const moreCount = computed(() => sorted.value.length - items.value.length);
 
-function rowProps({ item }: { item: SourceSummary }): Record<string, unknown> {
-  return {
-    class: { cursor: item.id === listening.cursorId },
-    'aria-current': item.id === listening.cursorId ? 'true' : undefined,
-    'data-id': item.id,
-    onClick: () => (listening.cursorId = item.id),
-    onDblclick: () => emit('cut', item),
-  };
-}
-
 async function onKey(event: KeyboardEvent): Promise<void> {
   const target = event.target as HTMLElement;
   const at = sources.find(({ id }) => id === listening.cursorId);
@@ -96,9 +84,6 @@ async function onKey(event: KeyboardEvent): Promise<void> {
     else emit('cut', at);
   }
 }
-
-/** Half and double are told apart at two digits. */
-const tempoWords = (bpm: number) => bpm.toFixed(2);
 </script>
 
 <template>
@@ -113,45 +98,26 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
     :items="items"
     item-value="id"
     :item-height="32"
-    :row-props="rowProps"
     tabindex="0"
     aria-label="Sounds"
     data-testid="sources"
     no-data-text="No sound is called that, or has these tags."
     @keydown="onKey"
   >
-    <template #[`item.hear`]="{ item }">
-      <HearButton :name="item.name" :playing="preview.previewId === item.id" @click.stop="listening.toggle(item.id)" />
+    <template #item="{ item, internalItem, index, itemRef, isSelected, toggleSelect }">
+      <SoundRow
+        :ref="itemRef"
+        :source="item"
+        :is-cursor="item.id === listening.cursorId"
+        :is-chosen="isSelected([internalItem])"
+        :is-playing="preview.previewId === item.id"
+        :song-tempo="item.id === listening.cursorId && listening.isInTime ? listening.songTempo : null"
+        @choose="toggleSelect(internalItem, index, $event)"
+        @hear="listening.toggle(item.id)"
+        @click="listening.cursorId = item.id"
+        @dblclick="emit('cut', item)"
+      />
     </template>
-    <template #[`item.picture`]="{ item }">
-      <span class="sky"><SkylineMini :levels="item.facts.skyline" /></span>
-    </template>
-    <template #[`item.name`]="{ item }"
-      ><b class="one-line name">{{ item.name }}</b></template
-    >
-    <template #[`item.tags`]="{ item }">
-      <span class="tags"
-        ><span v-for="tag in item.tags" :key="tag" class="tag">{{ tag }}</span></span
-      >
-    </template>
-    <template #[`item.bars`]="{ item }"
-      ><span class="mono">{{ item.facts.tempo?.bars ?? '' }}</span></template
-    >
-    <template #[`item.tempo`]="{ item }">
-      <span v-if="item.facts.tempo" class="mono">
-        <template v-if="item.id === listening.cursorId && listening.isInTime"
-          ><span class="quiet">{{ tempoWords(item.facts.tempo.bpm) }} → </span
-          ><b>{{ tempoWords(listening.songTempo!) }}</b></template
-        ><template v-else>{{ tempoWords(item.facts.tempo.bpm) }}</template>
-      </span>
-    </template>
-    <template #[`item.seconds`]="{ item }"
-      ><span class="mono">{{ secondsOf(item).toFixed(3) }}</span> s</template
-    >
-    <template #[`item.sampleRate`]="{ item }"
-      ><span class="mono">{{ item.sampleRate / 1000 }}</span></template
-    >
-    <template #[`item.createdAt`]="{ item }">{{ whenWords(item.createdAt) }}</template>
     <template v-if="moreCount > 0" #[`body.append`]>
       <tr class="more">
         <td :colspan="HEADERS.length + 1">
@@ -178,30 +144,6 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
 /* All columns fit beside the details at 1280 pixels, also with a tempo that becomes another. */
 .table :deep(.v-table__wrapper > table > * > tr > :nth-child(n + 4)) {
   padding-inline: 3px;
-}
-.sky {
-  display: block;
-  height: 20px;
-  width: 84px;
-  border-bottom: 1px solid var(--ink);
-}
-.name {
-  display: block;
-  max-width: 230px;
-  font-weight: 600;
-}
-.tags {
-  display: flex;
-  gap: 4px;
-}
-/* Only told, not pressed: many rows of chips take their time. */
-.tag {
-  height: 20px;
-  padding: 0 7px;
-  border: 1px solid var(--rule);
-  border-radius: 10px;
-  font-size: 12px;
-  line-height: 18px;
 }
 .more td {
   height: 44px;
