@@ -21,13 +21,8 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
 </script>
 
 <template>
-  <tr
-    class="v-data-table__tr v-data-table__tr--clickable"
-    :class="{ cursor: isCursor }"
-    :aria-current="isCursor || undefined"
-    :data-id="source.id"
-  >
-    <td class="v-data-table__td v-data-table-column--no-padding v-data-table__td--select-row">
+  <tr class="sound" :class="{ cursor: isCursor }" :aria-current="isCursor || undefined" :data-id="source.id">
+    <td>
       <v-checkbox-btn
         :model-value="isChosen"
         density="compact"
@@ -36,22 +31,22 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
         @dblclick.stop
       />
     </td>
-    <td class="v-data-table__td">
+    <td>
       <HearButton :name="source.name" :playing="isPlaying" @click.stop="$emit('hear')" @dblclick.stop />
     </td>
-    <td class="v-data-table__td">
+    <td>
       <span class="sky"><SkylineMini :levels="source.facts.skyline" /></span>
     </td>
-    <td class="v-data-table__td">
+    <td>
       <b class="one-line name">{{ source.name }}</b>
     </td>
-    <td class="v-data-table__td">
+    <td>
       <span class="tags"
         ><span v-for="tag in source.tags" :key="tag" class="tag">{{ tag }}</span></span
       >
     </td>
-    <td class="v-data-table__td v-data-table-column--align-end mono">{{ source.facts.tempo?.bars ?? '' }}</td>
-    <td class="v-data-table__td v-data-table-column--align-end">
+    <td class="end mono">{{ source.facts.tempo?.bars ?? '' }}</td>
+    <td class="end">
       <span v-if="source.facts.tempo" class="mono">
         <template v-if="songTempo !== null"
           ><span class="quiet">{{ tempoWords(source.facts.tempo.bpm) }} → </span
@@ -59,15 +54,28 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
         ><template v-else>{{ tempoWords(source.facts.tempo.bpm) }}</template>
       </span>
     </td>
-    <td class="v-data-table__td v-data-table-column--align-end">
+    <td class="end">
       <span class="mono">{{ secondsOf(source).toFixed(3) }}</span> s
     </td>
-    <td class="v-data-table__td v-data-table-column--align-end mono">{{ source.sampleRate / 1000 }}</td>
-    <td class="v-data-table__td v-data-table-column--align-end">{{ whenWords(source.createdAt) }}</td>
+    <td class="end mono">{{ source.sampleRate / 1000 }}</td>
+    <td class="end">{{ whenWords(source.createdAt) }}</td>
   </tr>
 </template>
 
 <style scoped>
+.sound {
+  cursor: default;
+}
+.sound:hover {
+  background: var(--sea-wash);
+}
+.sound.cursor {
+  background: var(--sea-wash);
+  box-shadow: inset 0 0 0 1.5px var(--sea);
+}
+.end {
+  text-align: end;
+}
 .sky {
   display: block;
   height: 20px;
@@ -76,7 +84,6 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
 }
 .name {
   display: block;
-  max-width: 230px;
   font-weight: 600;
 }
 .tags {

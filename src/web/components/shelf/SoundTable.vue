@@ -3,12 +3,13 @@
  * The sounds of the shelf as a table: sorted by any column, several chosen, one under the cursor. Arrow keys move the
  * cursor (with Shift they choose), Space hears, Enter cuts.
  */
-import { computed, nextTick, ref, useTemplateRef } from 'vue';
+import { computed, shallowRef, useTemplateRef } from 'vue';
 import type { SourceSummary } from '../../api/client.ts';
 import { secondsOf } from '../../audio/library.ts';
 import { useListening } from '../../stores/shelf/listening.ts';
 import { usePreview } from '../../stores/sound/preview.ts';
 import SoundRow from './SoundRow.vue';
+import { useShownRows } from './use-shown-rows.ts';
 
 const collator = new Intl.Collator();
 const chosen = defineModel<string[]>({ required: true });
@@ -18,48 +19,69 @@ const listening = useListening();
 const preview = usePreview();
 const table = useTemplateRef<{ $el: HTMLElement }>('table');
 
-const HEADERS = [
-  { title: 'hear', key: 'hear', sortable: false, width: 32, headerProps: { class: 'no-words' } },
-  { title: 'picture', key: 'picture', sortable: false, width: 92, headerProps: { class: 'no-words' } },
-  { title: 'name', key: 'name' },
-  {
-    title: 'tags',
-    key: 'tags',
-    value: (one: SourceSummary) => one.tags.join(),
-  },
-  { title: 'bars', key: 'bars', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bars ?? 0 },
-  { title: 'tempo', key: 'tempo', align: 'end', value: (one: SourceSummary) => one.facts.tempo?.bpm ?? 0 },
-  { title: 'length', key: 'seconds', align: 'end', value: secondsOf },
-  { title: 'kHz', key: 'sampleRate', align: 'end' },
-  { title: 'when', key: 'createdAt', align: 'end' },
-] as const;
-type Header = (typeof HEADERS)[number];
-/** The table is given the rows in their order: it has all that are wanted to sort, and not only those it shows. */
-const headers = HEADERS.map((header) => ({ ...header, sort: () => 0 }));
-const sortBy = ref<{ key: string; order?: boolean | 'asc' | 'desc' }[]>([]);
+interface Column {
+  key: string;
+  /** Nothing is sorted by those without. */
+  by?: (one: SourceSummary) => string | number;
+  atEnd?: boolean;
+}
+const COLUMNS: readonly Column[] = [
+  { key: 'name', by: (one) => one.name },
+  { key: 'tags', by: (one) => one.tags.join() },
+  { key: 'bars', by: (one) => one.facts.tempo?.bars ?? 0, atEnd: true },
+  { key: 'tempo', by: (one) => one.facts.tempo?.bpm ?? 0, atEnd: true },
+  { key: 'length', by: secondsOf, atEnd: true },
+  { key: 'kHz', by: (one) => one.sampleRate, atEnd: true },
+  { key: 'when', by: (one) => one.createdAt, atEnd: true },
+];
+/** With the choice, the button and the picture. */
+const COLUMN_COUNT = COLUMNS.length + 3;
 
-function valueOf(header: Header, one: SourceSummary): string | number {
-  return 'value' in header ? header.value(one) : (Reflect.get(one, header.key) as string | number);
+const sortBy = shallowRef<{ column: Column; sign: 1 | -1 } | null>(null);
+/** Upwards, downwards, as they came. */
+function sort(column: Column): void {
+  const now = sortBy.value?.column === column ? sortBy.value.sign : null;
+  sortBy.value = now === -1 ? null : { column, sign: now === 1 ? -1 : 1 };
+}
+function orderOf(column: Column): 'ascending' | 'descending' | undefined {
+  if (sortBy.value?.column !== column) return undefined;
+  return sortBy.value.sign === 1 ? 'ascending' : 'descending';
 }
 
 const sorted = computed(() => {
-  const [by] = sortBy.value;
-  const header = HEADERS.find(({ key }) => key === by?.key);
-  if (!by || !header) return [...sources];
-  const sign = by.order === 'desc' ? -1 : 1;
-  const rows = sources.map((source) => ({ source, value: valueOf(header, source) }));
+  if (!sortBy.value) return sources;
+  const { column, sign } = sortBy.value;
+  const rows = sources.map((source) => ({ source, value: column.by!(source) }));
   const compare = ({ value: a }: (typeof rows)[number], { value: b }: (typeof rows)[number]) =>
     typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
   return rows.sort((a, b) => sign * compare(a, b)).map(({ source }) => source);
 });
 
-/** Of thousands the table takes its time: the first are shown, and the rest when asked for. */
-const SHOWN_AT_FIRST = 500;
-const showsAll = ref(false);
-const items = computed(() => (showsAll.value ? sorted.value : sorted.value.slice(0, SHOWN_AT_FIRST)));
-const moreCount = computed(() => sorted.value.length - items.value.length);
+const { range, rowPx, reveal } = useShownRows(table, () => sorted.value.length);
+/** There is a row for every line in sight, which shows another sound when that comes there. */
+const rows = computed(() => {
+  const { from, to } = range.value;
+  return sorted.value.slice(from, to).map((source, at) => ({ source, line: (from + at) % (to - from) }));
+});
 
-async function onKey(event: KeyboardEvent): Promise<void> {
+const chosenSet = computed(() => new Set(chosen.value));
+const areAllChosen = computed(() => sources.length > 0 && sources.every(({ id }) => chosenSet.value.has(id)));
+function chooseAll(): void {
+  chosen.value = areAllChosen.value ? [] : sorted.value.map(({ id }) => id);
+}
+/** Choosing with Shift goes on from here. */
+let lastChosenId: string | null = null;
+function choose(id: string, event: MouseEvent): void {
+  const ids = sorted.value.map((source) => source.id);
+  const from = event.shiftKey && lastChosenId !== null ? ids.indexOf(lastChosenId) : -1;
+  const at = ids.indexOf(id);
+  const these = from < 0 ? [id] : ids.slice(Math.min(at, from), Math.max(at, from) + 1);
+  const others = chosen.value.filter((one) => !these.includes(one));
+  chosen.value = chosenSet.value.has(id) ? others : [...others, ...these];
+  lastChosenId = id;
+}
+
+function onKey(event: KeyboardEvent): void {
   const target = event.target as HTMLElement;
   const at = sources.find(({ id }) => id === listening.cursorId);
   const by = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[event.key];
@@ -67,7 +89,7 @@ async function onKey(event: KeyboardEvent): Promise<void> {
     event.preventDefault();
     event.stopPropagation();
     // In the order that is shown: the cursor goes by it.
-    const ids = items.value.map(({ id }) => id);
+    const ids = sorted.value.map(({ id }) => id);
     const place = ids.indexOf(listening.cursorId ?? '');
     const next = ids[Math.max(0, Math.min(ids.length - 1, place + by))];
     if (next === undefined) return;
@@ -75,8 +97,7 @@ async function onKey(event: KeyboardEvent): Promise<void> {
     if (event.shiftKey) chosen.value = [...new Set([...chosen.value, ...(at ? [at.id] : []), next])];
     listening.cursorId = next;
     if (wasHeard) void listening.play();
-    await nextTick();
-    table.value?.$el.querySelector(`[data-id="${next}"]`)?.scrollIntoView({ block: 'nearest' });
+    reveal(ids.indexOf(next));
   } else if (at && !target.closest('button, input') && (event.key === ' ' || event.key === 'Enter')) {
     event.preventDefault();
     event.stopPropagation();
@@ -87,70 +108,143 @@ async function onKey(event: KeyboardEvent): Promise<void> {
 </script>
 
 <template>
-  <v-data-table-virtual
+  <v-table
     ref="table"
-    v-model="chosen"
-    v-model:sort-by="sortBy"
     class="table"
+    :class="{ 'in-time': listening.isInTime }"
+    density="compact"
     fixed-header
-    show-select
-    :headers="headers"
-    :items="items"
-    item-value="id"
-    :item-height="32"
     tabindex="0"
+    role="group"
     aria-label="Sounds"
     data-testid="sources"
-    no-data-text="No sound is called that, or has these tags."
     @keydown="onKey"
   >
-    <template #item="{ item, internalItem, index, itemRef, isSelected, toggleSelect }">
-      <SoundRow
-        :ref="itemRef"
-        :source="item"
-        :is-cursor="item.id === listening.cursorId"
-        :is-chosen="isSelected([internalItem])"
-        :is-playing="preview.previewId === item.id"
-        :song-tempo="item.id === listening.cursorId && listening.isInTime ? listening.songTempo : null"
-        @choose="toggleSelect(internalItem, index, $event)"
-        @hear="listening.toggle(item.id)"
-        @click="listening.cursorId = item.id"
-        @dblclick="emit('cut', item)"
-      />
-    </template>
-    <template v-if="moreCount > 0" #[`body.append`]>
-      <tr class="more">
-        <td :colspan="HEADERS.length + 1">
-          <span class="quiet">and {{ moreCount.toLocaleString('en') }} more: search, or </span>
-          <v-btn size="small" @click="showsAll = true">show all</v-btn>
-        </td>
+    <thead>
+      <tr>
+        <th class="choose">
+          <v-checkbox-btn
+            density="compact"
+            aria-label="Choose all"
+            :model-value="areAllChosen"
+            :indeterminate="!areAllChosen && chosen.length > 0"
+            @click.stop
+            @update:model-value="chooseAll"
+          />
+        </th>
+        <th class="hear"><span class="unseen">hear</span></th>
+        <th class="picture"><span class="unseen">picture</span></th>
+        <th
+          v-for="column in COLUMNS"
+          :key="column.key"
+          :class="[column.key, { end: column.atEnd }]"
+          :aria-sort="orderOf(column)"
+        >
+          <v-btn
+            variant="text"
+            class="sort"
+            :append-icon="orderOf(column) && (orderOf(column) === 'ascending' ? '$sortAsc' : '$sortDesc')"
+            @click="sort(column)"
+            >{{ column.key }}</v-btn
+          >
+        </th>
       </tr>
-    </template>
-  </v-data-table-virtual>
+    </thead>
+    <tbody>
+      <tr class="room" aria-hidden="true">
+        <td :colspan="COLUMN_COUNT" :style="{ height: `${range.from * rowPx}px` }" />
+      </tr>
+      <SoundRow
+        v-for="{ source, line } in rows"
+        :key="line"
+        :source="source"
+        :is-cursor="source.id === listening.cursorId"
+        :is-chosen="chosenSet.has(source.id)"
+        :is-playing="preview.previewId === source.id"
+        :song-tempo="source.id === listening.cursorId && listening.isInTime ? listening.songTempo : null"
+        @choose="choose(source.id, $event)"
+        @hear="listening.toggle(source.id)"
+        @click="listening.cursorId = source.id"
+        @dblclick="emit('cut', source)"
+      />
+      <tr class="room" aria-hidden="true">
+        <td :colspan="COLUMN_COUNT" :style="{ height: `${(sorted.length - range.to) * rowPx}px` }" />
+      </tr>
+      <tr v-if="sources.length === 0">
+        <td :colspan="COLUMN_COUNT" class="quiet none">No sound is called that, or has these tags.</td>
+      </tr>
+    </tbody>
+  </v-table>
 </template>
 
 <style scoped>
-.table :deep(tr) {
-  cursor: default;
-}
-.table :deep(tr.cursor) {
-  background: var(--sea-wash);
-  box-shadow: inset 0 0 0 1.5px var(--sea);
+.table :deep(table) {
+  table-layout: fixed;
 }
 .table :deep(td),
 .table :deep(th) {
   white-space: nowrap;
+  overflow: hidden;
+  transition: none;
 }
 /* All columns fit beside the details at 1280 pixels, also with a tempo that becomes another. */
 .table :deep(.v-table__wrapper > table > * > tr > :nth-child(n + 4)) {
   padding-inline: 3px;
 }
-.more td {
-  height: 44px;
+.choose {
+  width: 44px;
+}
+.hear {
+  width: 38px;
+}
+.picture {
+  width: 96px;
+}
+.bars {
+  width: 44px;
+}
+.tempo {
+  width: 76px;
+}
+/* From its own tempo to the song's. */
+.in-time .tempo {
+  width: 112px;
+}
+.length {
+  width: 76px;
+}
+.kHz {
+  width: 50px;
+}
+.when {
+  width: 96px;
+}
+.end {
+  text-align: end;
+}
+.sort.v-btn.v-btn--density-default {
+  width: 100%;
+  height: 24px;
+  min-width: 0;
+  padding: 0;
+  justify-content: start;
+  font-size: 13px;
+  font-weight: 500;
+  color: var(--ink-quiet);
+}
+.end .sort.v-btn.v-btn--density-default {
+  justify-content: end;
+}
+/* Above and below what is in sight. */
+.table :deep(.v-table__wrapper > table > tbody > tr.room > td) {
+  padding: 0;
+  border: 0;
+}
+.none {
+  text-align: center;
 }
 @media (max-width: 859px) {
-  .table :deep(td:nth-child(n + 6)),
-  .table :deep(th:nth-child(n + 6)) {
+  .table :deep(tr:not(.room) > :nth-child(n + 6)) {
     display: none;
   }
 }
