@@ -11,7 +11,7 @@ import { MAX_BARS, SAME_TEMPO, tempoPlaces, type TempoPlace } from './tempo-plac
 /** Weights of {@link placeFeatures}, learned: see docs/analysis.md. */
 // prettier-ignore
 export const TEMPO_WEIGHTS: readonly number[] = [-3.513, -2.038, -1.087, 0.021, -2.895, -2.563, 1.976, 0.925, 0.403, -0.479, 2.662, 2.121, 2.227, -0.355, -1.646, 0.188, 0.645, -1.018, 1.757, 1.579, -0.761, -0.473, -0.369, -1.322, -3.285, -0.512, -1.252, -0.117, 0.797];
-/** Loops in five and seven are rare: added to the score of such a place. Between 0 and -3 the answers are the same. */
+/** Loops in five and seven are rare: added to the score of such a place. From 0 to -1 no answer of the loops in docs/analysis.md changes. */
 const ODD_SCORE = -1;
 
 /** So many readings are always given, however unlikely the last: one of them is the one that is meant. */

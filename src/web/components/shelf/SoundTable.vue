@@ -21,8 +21,8 @@ const table = useTemplateRef<{ $el: HTMLElement }>('table');
 
 interface Column {
   key: string;
-  /** Nothing is sorted by those without. */
-  by?: (one: SourceSummary) => string | number;
+  /** What it is sorted by. */
+  by: (one: SourceSummary) => string | number;
   atEnd?: boolean;
 }
 const COLUMNS: readonly Column[] = [
@@ -51,7 +51,7 @@ function orderOf(column: Column): 'ascending' | 'descending' | undefined {
 const sorted = computed(() => {
   if (!sortBy.value) return sources;
   const { column, sign } = sortBy.value;
-  const rows = sources.map((source) => ({ source, value: column.by!(source) }));
+  const rows = sources.map((source) => ({ source, value: column.by(source) }));
   const compare = ({ value: a }: (typeof rows)[number], { value: b }: (typeof rows)[number]) =>
     typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
   return rows.sort((a, b) => sign * compare(a, b)).map(({ source }) => source);
@@ -75,8 +75,8 @@ function choose(id: string, event: MouseEvent): void {
   const ids = sorted.value.map((source) => source.id);
   const from = event.shiftKey && lastChosenId !== null ? ids.indexOf(lastChosenId) : -1;
   const at = ids.indexOf(id);
-  const these = from < 0 ? [id] : ids.slice(Math.min(at, from), Math.max(at, from) + 1);
-  const others = chosen.value.filter((one) => !these.includes(one));
+  const these = new Set(from < 0 ? [id] : ids.slice(Math.min(at, from), Math.max(at, from) + 1));
+  const others = chosen.value.filter((one) => !these.has(one));
   chosen.value = chosenSet.value.has(id) ? others : [...others, ...these];
   lastChosenId = id;
 }
