@@ -200,6 +200,9 @@ function onKey(event: KeyboardEvent): void {
 .picture {
   width: 96px;
 }
+.tags {
+  width: 13%;
+}
 .bars {
   width: 44px;
 }
@@ -208,16 +211,16 @@ function onKey(event: KeyboardEvent): void {
 }
 /* From its own tempo to the song's. */
 .in-time .tempo {
-  width: 112px;
+  width: 120px;
 }
 .length {
-  width: 76px;
+  width: 72px;
 }
 .kHz {
-  width: 50px;
+  width: 46px;
 }
 .when {
-  width: 96px;
+  width: 90px;
 }
 .end {
   text-align: end;
