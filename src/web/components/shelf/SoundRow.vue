@@ -86,6 +86,11 @@ const tempoWords = (bpm: number) => bpm.toFixed(2);
   display: block;
   font-weight: 600;
 }
+@media (max-width: 859px) {
+  .name {
+    max-width: 50vw;
+  }
+}
 .tags {
   display: flex;
   gap: 4px;

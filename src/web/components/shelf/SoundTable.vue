@@ -247,6 +247,10 @@ function onKey(event: KeyboardEvent): void {
   text-align: center;
 }
 @media (max-width: 859px) {
+  /* What is left of the columns takes all the room. */
+  .table :deep(table) {
+    table-layout: auto;
+  }
   .table :deep(tr:not(.room) > :nth-child(n + 6)) {
     display: none;
   }
