@@ -273,7 +273,7 @@ function giveTempo(): void {
       {{ slicesWords(late.length) }} behind it, and its own order leaves {{ late.length === 1 ? 'it' : 'them' }} out.
       <v-btn @click="putLoop('end of the loop', { endFrame: source.frames })">end with the sound</v-btn>
     </p>
-    <p v-if="hints.bpm || hints.key" class="quiet small">
+    <p v-if="hints.bpm || hints.key" class="small" :class="isReadAsNamed ? 'quiet' : 'outside'">
       The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
       <v-btn v-if="!isReadAsNamed" @click="readAsNamed">read it so</v-btn>
     </p>
