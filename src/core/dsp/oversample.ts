@@ -1,9 +1,10 @@
 /**
- * Twice and four times the rate, for what bends waves: its overtones above half the rate are taken out before they fold
+ * Four times the rate, for what bends waves: its overtones above half the rate are taken out before they fold
  * back. Half-band filters of two branches of allpasses (R. A. Valenzuela and A. G. Constantinides, "Digital signal
  * processing schemes for efficient interpolation and decimation", IEE Proc. G 130, 1983); elliptic, their coefficients
  * by the series of the nome `q` of the theta functions given there.
  */
+import { kernels } from '../kernels/kernels.ts';
 
 /** Coefficients of `count` allpasses for a transition of `transition` times the higher rate, the least ripple. */
 export function halfBandCoefficients(count: number, transition: number): Float64Array {
@@ -30,120 +31,65 @@ export function halfBandCoefficients(count: number, transition: number): Float64
   });
 }
 
+/** What the kernels work on (see `kernels/assembly/oversample.ts`): both sides at once, which costs no more than one. */
+const kernel = kernels();
 /** Around the audible: 20 of 22.05 kHz pass, and what lies above 24.1 is 100 dB down. */
-const STEEP = halfBandCoefficients(10, 0.0465 / 2);
+const STEEP = halfBandCoefficients(kernel.value('OVER_STEEP'), 0.0465 / 2);
 /** Of the higher rate what is above 68 kHz of 176.4. */
-const EASY = halfBandCoefficients(4, 0.25 / 2);
-
-/** One half-band filter, up or down, one channel. Of an even number of allpasses. */
-class HalfBand {
-  private readonly x: Float64Array;
-  private readonly y: Float64Array;
-
-  constructor(private readonly coefficients: Float64Array) {
-    this.x = new Float64Array(coefficients.length);
-    this.y = new Float64Array(coefficients.length);
-  }
-
-  reset(): void {
-    this.x.fill(0);
-    this.y.fill(0);
-  }
-
-  follow(other: HalfBand): void {
-    this.x.set(other.x);
-    this.y.set(other.y);
-  }
-
-  /**
-   * The allpasses of both branches, of z^-2 each: `y = c (x - y1) + x1`; in place. One of each at a time: neither waits for
-   * what the other is still working out, which is twice as fast.
-   * @param first goes through the first allpass, the third …
-   */
-  private branches(first: Float64Array, second: Float64Array, count: number): void {
-    const { coefficients, x, y } = this;
-    for (let c = 0; c < coefficients.length; c += 2) {
-      const one = coefficients[c]!;
-      const other = coefficients[c + 1]!;
-      let x1 = x[c]!;
-      let y1 = y[c]!;
-      let x2 = x[c + 1]!;
-      let y2 = y[c + 1]!;
-      for (let i = 0; i < count; i++) {
-        const a = first[i]!;
-        const b = second[i]!;
-        y1 = one * (a - y1) + x1;
-        y2 = other * (b - y2) + x2;
-        x1 = a;
-        x2 = b;
-        first[i] = y1;
-        second[i] = y2;
-      }
-      x[c] = x1;
-      y[c] = y1;
-      x[c + 1] = x2;
-      y[c + 1] = y2;
-    }
-  }
-
-  /** Two samples for each. */
-  up(input: Float64Array, output: Float64Array, count: number): void {
-    for (let i = 0; i < count; i++) evens[i] = odds[i] = input[i]!;
-    this.branches(evens, odds, count);
-    for (let i = 0; i < count; i++) {
-      output[2 * i] = evens[i]!;
-      output[2 * i + 1] = odds[i]!;
-    }
-  }
-
-  /** One sample for two, in place or not. */
-  down(input: Float64Array, output: Float64Array, count: number): void {
-    for (let i = 0; i < count; i++) {
-      evens[i] = input[2 * i]!;
-      odds[i] = input[2 * i + 1]!;
-    }
-    this.branches(odds, evens, count);
-    for (let i = 0; i < count; i++) output[i] = 0.5 * (odds[i]! + evens[i]!);
-  }
-}
+const EASY = halfBandCoefficients(kernel.value('OVER_EASY'), 0.25 / 2);
 
 /** Most samples that are worked on at once. */
-const RUN = 128;
-const once = new Float64Array(RUN);
-const twice = new Float64Array(2 * RUN);
-const fourTimes = new Float64Array(4 * RUN);
-const evens = new Float64Array(2 * RUN);
-const odds = new Float64Array(2 * RUN);
+const RUN = kernel.value('OVER_RUN');
+const RATE = kernel.value('OVER_RATE');
+const runLeft = kernel.floats('overLeft', RUN);
+const runRight = kernel.floats('overRight', RUN);
+/** Left and right, left and right, at four times the rate. */
+const pairs = kernel.doubles('overPairs', 2 * RATE * RUN);
+/** Two numbers of each allpass and side; the steep filter and the easy one are gone through twice. */
+const STATE_LENGTH = 2 * 2 * 2 * (STEEP.length + EASY.length);
+const workState = kernel.doubles('overState', STATE_LENGTH);
+kernel
+  .doubles('overCoefficients', 2 * (STEEP.length + EASY.length))
+  .set([...STEEP, ...EASY].flatMap((coefficient) => [coefficient, coefficient]));
 
-/** One channel at four times its rate. Delays it by some three samples, the treble by a few more. */
+/** Both sides at four times their rate. Delays them by some three samples, the treble by a few more. */
 export class Oversampler {
-  private readonly stages = [new HalfBand(STEEP), new HalfBand(EASY), new HalfBand(EASY), new HalfBand(STEEP)] as const;
+  private readonly state = new Float64Array(STATE_LENGTH);
 
   reset(): void {
-    for (const stage of this.stages) stage.reset();
+    this.state.fill(0);
   }
 
   follow(other: Oversampler): void {
-    this.stages.forEach((stage, index) => stage.follow(other.stages[index]!));
+    this.state.set(other.state);
   }
 
-  /** Changes `count` samples in place. @param shape changes samples at the higher rate, in place */
+  /**
+   * Changes `count` samples of both sides in place.
+   * @param shape changes so many pairs, left and right in turn, at the higher rate, in place
+   */
   process(
-    samples: Float32Array,
+    left: Float32Array,
+    right: Float32Array,
     from: number,
     count: number,
-    shape: (samples: Float64Array, count: number) => void,
+    shape: (pairs: Float64Array, count: number) => void,
   ): void {
-    const [firstUp, secondUp, firstDown, secondDown] = this.stages;
+    workState.set(this.state);
     for (let at = from; at < from + count; at += RUN) {
       const run = Math.min(RUN, from + count - at);
-      for (let i = 0; i < run; i++) once[i] = samples[at + i]!;
-      firstUp.up(once, twice, run);
-      secondUp.up(twice, fourTimes, 2 * run);
-      shape(fourTimes, 4 * run);
-      firstDown.down(fourTimes, twice, 2 * run);
-      secondDown.down(twice, once, run);
-      for (let i = 0; i < run; i++) samples[at + i] = once[i]!;
+      for (let i = 0; i < run; i++) {
+        runLeft[i] = left[at + i]!;
+        runRight[i] = right[at + i]!;
+      }
+      kernel.oversample(run);
+      shape(pairs, RATE * run);
+      kernel.undersample(run);
+      for (let i = 0; i < run; i++) {
+        left[at + i] = runLeft[i]!;
+        right[at + i] = runRight[i]!;
+      }
     }
+    this.state.set(workState);
   }
 }

@@ -42,6 +42,11 @@ interface KernelExports {
     before: number,
   ): void;
   sumEarRows(rows: number): void;
+  oversample(count: number): void;
+  undersample(count: number): void;
+  bendSoft(count: number, aside: number, slope: number): void;
+  bendHard(count: number, knee: number, sumAtKnee: number): void;
+  runNetwork(count: number, damping: number, level: number): void;
   loadPair(size: number, first: number, last: number, gain: number, lane: number): void;
   measurePair(size: number): void;
   fourierTransform(from: number, to: number, work: number, size: number): void;
@@ -60,7 +65,7 @@ export interface Kernels extends Omit<KernelExports, 'memory'> {
 
 let instance: Kernels | undefined;
 
-/** The kernels; compiled at the first call (about 7 kB), then shared by all that runs on this thread. */
+/** The kernels; compiled at the first call (about 11 kB), then shared by all that runs on this thread. */
 export function kernels(): Kernels {
   return (instance ??= instantiate());
 }

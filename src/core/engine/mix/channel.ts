@@ -154,11 +154,15 @@ export class ChannelState implements StereoBus {
     if (this.isQuiet) this.arrive();
   }
 
+  /** Do its level or its ways out move? */
+  private get isLevelMoving(): boolean {
+    if (this.owner.isMoving || this.slopeLeft !== 0 || this.slopeRight !== 0) return true;
+    return this.outputs.some(isMovingWay) || this.sends.some(isMovingWay);
+  }
+
   /** Does anything of it move, so that it has to be worked out step by step? */
   private get isMoving(): boolean {
-    const isLevelMoving = this.owner.isMoving || this.slopeLeft !== 0 || this.slopeRight !== 0;
-    if (isLevelMoving || !this.effects.isEmpty) return true;
-    return this.outputs.some(isMovingWay) || this.sends.some(isMovingWay);
+    return !this.effects.isEmpty || this.isLevelMoving;
   }
 
   /**
@@ -167,7 +171,7 @@ export class ChannelState implements StereoBus {
    * @param gridFrame a frame on which a control step begins
    */
   mixInto(out: StereoBus, offset: number, count: number, moment: Moment, gridFrame: number): void {
-    if (this.isQuiet && !this.isMoving && isSilent(this, count)) {
+    if (this.isQuiet && this.effects.isStill && !this.isLevelMoving && isSilent(this, count)) {
       this.given.left.fill(0, 0, count);
       this.given.right.fill(0, 0, count);
       this.arrive();

@@ -14,6 +14,7 @@ export interface RowSlot {
   readonly latencyFrames: number;
   readonly isOut: boolean;
   readonly isAtRest: boolean;
+  readonly isStill: boolean;
   readonly listens: boolean;
   lateFrames: number;
   isLeaving: boolean;
@@ -126,6 +127,13 @@ export class EffectRow<Slot extends RowSlot> {
   /** Nothing rings in an effect. */
   get isAtRest(): boolean {
     return this.slots.every((slot) => slot.isAtRest);
+  }
+
+  /** As long as nothing goes in none of them has anything to do. */
+  get isStill(): boolean {
+    if (this.nextSlots) return false;
+    for (let s = 0; s < this.slots.length; s++) if (!this.slots[s]!.isStill) return false;
+    return true;
   }
 
   /** One of them hears others while nothing goes in. */

@@ -153,6 +153,17 @@ export class EffectSlot {
     return this.effect.isPassive === true && this.quietSteps > 0;
   }
 
+  /** It sleeps, and nothing of it is on its way: as long as nothing goes in, each step would leave it as it is. */
+  get isStill(): boolean {
+    const { bypassed, presence, hushed, owner } = this;
+    if (this.watch || owner.isMoving || bypassed.share !== bypassed.target || presence.share !== presence.target)
+      return false;
+    if (this.isOut) return !this.isLeaving;
+    // Where it is bypassed the sound is still on its way through the wait.
+    const isDone = this.isBypassed ? this.latencyFrames === 0 : this.isAsleep && !(this.isFresh && this.listens);
+    return isDone && hushed.target === 1 && this.wet === this.wetTo;
+  }
+
   /** It hears others while nothing goes in. */
   get listens(): boolean {
     for (let r = 0; r < this.rows.length; r++) if (this.rows[r]!.listens) return true;

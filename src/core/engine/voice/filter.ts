@@ -30,25 +30,26 @@ class FilterPath {
   isDriven = false;
   private readonly first = new StereoFilter();
   private readonly second = new StereoFilter();
-  private readonly overLeft = new Oversampler();
-  private readonly overRight = new Oversampler();
+  private readonly over = new Oversampler();
   /** Drive as a factor, what keeps a full-scale peak at full scale, and how much of it has come in. */
   private readonly now = { drive: 1, makeUp: 1, share: 0, left: 0 };
   private readonly step = { drive: 0, makeUp: 0, share: 0 };
   private isNew = true;
   /** `tanh(drive x) / tanh(drive)`, as much of it as has come in. */
-  private readonly limit = (samples: Float64Array, count: number): void => {
+  private readonly limit = (pairs: Float64Array, count: number): void => {
     const { now, step } = this;
     let { drive, makeUp, share, left } = now;
-    for (let i = 0; i < count; i++) {
+    for (let i = 0; i < 2 * count; i += 2) {
       if (left > 0) {
         left--;
         drive += step.drive;
         makeUp += step.makeUp;
         share += step.share;
       }
-      const value = samples[i]!;
-      samples[i] = value + (Math.tanh(value * drive) * makeUp - value) * share;
+      for (let side = i; side < i + 2; side++) {
+        const value = pairs[side]!;
+        pairs[side] = value + (Math.tanh(value * drive) * makeUp - value) * share;
+      }
     }
     now.drive = drive;
     now.makeUp = makeUp;
@@ -66,8 +67,7 @@ class FilterPath {
     this.isNew = true;
     this.first.reset();
     this.second.reset();
-    this.overLeft.reset();
-    this.overRight.reset();
+    this.over.reset();
   }
 
   follow(other: FilterPath): void {
@@ -79,9 +79,7 @@ class FilterPath {
     this.isNew = other.isNew;
     this.first.follow(other.first);
     this.second.follow(other.second);
-    if (!other.isDriven) return;
-    this.overLeft.follow(other.overLeft);
-    this.overRight.follow(other.overRight);
+    if (other.isDriven) this.over.follow(other.over);
   }
 
   set({ shape, isSteep, cutoffHz, resonance, driveDb }: FilterSettings, sampleRate: number): void {
@@ -114,17 +112,7 @@ class FilterPath {
   }
 
   process(left: Float32Array, right: Float32Array, count: number): void {
-    if (this.isDriven) {
-      const { now } = this;
-      const { drive, makeUp, share, left: stepsLeft } = now;
-      this.overLeft.process(left, 0, count, this.limit);
-      // Both sides are driven alike.
-      now.drive = drive;
-      now.makeUp = makeUp;
-      now.share = share;
-      now.left = stepsLeft;
-      this.overRight.process(right, 0, count, this.limit);
-    }
+    if (this.isDriven) this.over.process(left, right, 0, count, this.limit);
     if (this.shape === SHAPE_OFF) return;
     this.first.process(left, right, 0, count);
     if (this.isSteep) this.second.process(left, right, 0, count);

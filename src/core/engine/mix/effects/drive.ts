@@ -10,7 +10,7 @@ import { dbToGain } from '../../../units/level.ts';
 import { OnePole } from './building/one-pole.ts';
 import { Ramp, Ways } from './building/ramp.ts';
 import { scratch } from './building/scratch.ts';
-import { BEND_COUNT, bendSums, bent, bentMean, bentSum, CLOSE, meanLevel } from './building/bends.ts';
+import { BEND_COUNT, bendPairs, bentMean, bentSum, meanLevel } from './building/bends.ts';
 import type { Effect, StereoBus } from './effect.ts';
 
 const DRIVE = slotsOf(EFFECT_ROWS.drive);
@@ -19,29 +19,19 @@ const TILT_HZ = 700;
 /** What one side bent alone leaves at 0 Hz goes. */
 const DC_HZ = 6;
 
-/** At four times the rate. */
-const sums = new Float64Array(1024);
 const lows = scratch();
 const lowsRight = scratch();
 
 /** One side. */
 class DriveSide {
-  readonly over = new Oversampler();
   readonly tilt = new OnePole();
   readonly tone = new OnePole();
   readonly dc = new OnePole();
-  /** The last sample at the higher rate, and the integral of the bend there. */
-  last = 0;
-  lastSum = 0;
-  lastWay = -1;
 
   reset(): void {
-    this.over.reset();
     this.tilt.reset();
     this.tone.reset();
     this.dc.reset();
-    this.last = this.lastSum = 0;
-    this.lastWay = -1;
   }
 }
 
@@ -49,32 +39,23 @@ export class DriveEffect implements Effect {
   readonly latencyFrames = 0;
   readonly restFrames = 8820;
   private readonly sides = [new DriveSide(), new DriveSide()] as const;
+  private readonly over = new Oversampler();
   private readonly bends = new Ways(BEND_COUNT);
   private readonly gains = { low: new Ramp(), high: new Ramp(), out: new Ramp() };
   private readonly outs = new Float64Array(32);
-  private side: DriveSide = this.sides[0];
-  private readonly bend = (samples: Float64Array, count: number): void => {
-    const { side, bends } = this;
-    if (bends.only < 0) {
-      this.bendBoth(samples, count);
+  /** The last pair at the higher rate, and the integrals of the bend there; of which bend. */
+  private readonly last = new Float64Array(4);
+  private lastWay = -1;
+  private readonly bend = (pairs: Float64Array, count: number): void => {
+    const { last } = this;
+    const way = this.bends.only;
+    if (way < 0) {
+      this.bendBoth(pairs, count);
       return;
     }
-    const way = bends.only;
-    let { last } = side;
-    if (side.lastWay !== way) side.lastSum = bentSum(way, last);
-    let { lastSum } = side;
-    bendSums(way, samples, sums, count);
-    for (let i = 0; i < count; i++) {
-      const x = samples[i]!;
-      const distance = x - last;
-      if (Math.abs(distance) < CLOSE) samples[i] = bent(way, (last + x) / 2);
-      else samples[i] = (sums[i]! - lastSum) / distance;
-      last = x;
-      lastSum = sums[i]!;
-    }
-    side.last = last;
-    side.lastSum = lastSum;
-    side.lastWay = way;
+    if (this.lastWay !== way) for (let side = 0; side < 2; side++) last[2 + side] = bentSum(way, last[side]!);
+    bendPairs(way, last, count);
+    this.lastWay = way;
   };
 
   constructor(private readonly sampleRate: number) {}
@@ -99,6 +80,9 @@ export class DriveEffect implements Effect {
   reset(): void {
     this.bends.reset();
     for (const side of this.sides) side.reset();
+    this.over.reset();
+    this.last.fill(0);
+    this.lastWay = -1;
     for (const ramp of Object.values(this.gains)) ramp.reset();
   }
 
@@ -118,14 +102,11 @@ export class DriveEffect implements Effect {
       left[i] = lows[i]! * low + (left[i]! - lows[i]!) * high;
       right[i] = lowsRight[i]! * low + (right[i]! - lowsRight[i]!) * high;
     }
-    if (this.bends.only >= 0) {
-      this.run(first, left, 0, frameCount);
-      this.run(second, right, 0, frameCount);
-    } else {
+    if (this.bends.only >= 0) this.over.process(left, right, 0, frameCount, this.bend);
+    else {
       for (let i = 0; i < frameCount; i++) {
         this.bends.next();
-        this.run(first, left, i, 1);
-        this.run(second, right, i, 1);
+        this.over.process(left, right, i, 1, this.bend);
       }
     }
     this.finish(first, left, frameCount);
@@ -139,24 +120,20 @@ export class DriveEffect implements Effect {
   }
 
   /** One bend gives way to another. */
-  private bendBoth(samples: Float64Array, count: number): void {
-    const { side } = this;
+  private bendBoth(pairs: Float64Array, count: number): void {
+    const { last } = this;
     const { shares } = this.bends;
-    for (let i = 0; i < count; i++) {
-      const x = samples[i]!;
+    for (let i = 0; i < 2 * count; i++) {
+      const side = i & 1;
+      const x = pairs[i]!;
       let mixed = 0;
       for (let way = 0; way < BEND_COUNT; way++) {
         if (shares[way]! === 0) continue;
-        mixed += shares[way]! * bentMean(way, side.last, x, bentSum(way, side.last), bentSum(way, x));
+        mixed += shares[way]! * bentMean(way, last[side]!, x, bentSum(way, last[side]!), bentSum(way, x));
       }
-      samples[i] = mixed;
-      side.last = x;
+      pairs[i] = mixed;
+      last[side] = x;
     }
-    side.lastWay = -1;
-  }
-
-  private run(side: DriveSide, samples: Float32Array, from: number, count: number): void {
-    this.side = side;
-    side.over.process(samples, from, count, this.bend);
+    this.lastWay = -1;
   }
 }

@@ -78,7 +78,7 @@ export class HitsEffect implements Effect {
 
 /** How far one level is above another, of {@link FULL_DB}. */
 function apart(one: number, other: number): number {
-  if (one < NOTHING) return 0;
+  if (one < NOTHING || one <= other) return 0;
   const db = 20 * Math.log10(one / Math.max(other, NOTHING * 0.1));
   return Math.max(0, Math.min(1, db / FULL_DB));
 }

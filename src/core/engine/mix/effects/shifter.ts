@@ -1,4 +1,5 @@
 /** Shifts all frequencies by as many Hz: one side band of a carrier, by the signal and the same a quarter of a round later. */
+import { turn } from '../../../dsp/turns.ts';
 import { EFFECT_ROWS } from '../../../params/effects.ts';
 import { slotsOf } from '../../../params/row.ts';
 import { DelayMemory } from './building/delay-memory.ts';
@@ -12,6 +13,7 @@ const MOST_SECONDS = 0.5;
 /** What comes back is read before this step is written. */
 const LEAST_FRAMES = 36;
 const cosines = scratch();
+const phases = scratch();
 const sines = scratch();
 const others = scratch();
 const shifts = scratch();
@@ -64,14 +66,14 @@ export class ShifterEffect implements Effect {
     this.shift.run(shifts, frameCount);
     let { phase } = this;
     for (let i = 0; i < frameCount; i++) {
-      cosines[i] = Math.cos(2 * Math.PI * phase);
-      sines[i] = Math.sin(2 * Math.PI * phase);
+      phases[i] = phase;
       // The other way round is the other side band.
       others[i] = 1 - 2 * others[i]!;
       phase += shifts[i]!;
       phase -= Math.floor(phase);
     }
     this.phase = phase;
+    turn(phases, sines, cosines, frameCount);
     this.run(0, left, frameCount);
     this.run(1, right, frameCount);
   }

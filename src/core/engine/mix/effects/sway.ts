@@ -1,4 +1,5 @@
 /** Chorus, flanger, phaser: voices of the sound that sway against it, by short delays or by allpasses. */
+import { turn } from '../../../dsp/turns.ts';
 import { NOTE_QUARTERS } from '../../../params/effect-rows/common.ts';
 import { EFFECT_ROWS } from '../../../params/effects.ts';
 import { slotsOf } from '../../../params/row.ts';
@@ -67,11 +68,8 @@ class SwaySide {
   ): void {
     const least = (CHORUS.leastMs / 1000) * sampleRate - 1;
     const most = (CHORUS.mostMs / 1000) * sampleRate;
-    for (let i = 0; i < count; i++) {
-      sines[i] = Math.sin(2 * Math.PI * rounds[i]!);
-      cosines[i] = Math.cos(2 * Math.PI * rounds[i]!);
-      sums[i] = powers[i] = 0;
-    }
+    sums.fill(0, 0, count);
+    powers.fill(0, 0, count);
     for (let v = 0; v < MOST_VOICES; v++) {
       const much = voices[v]!;
       if (much[0] === 0 && much[count - 1] === 0) continue;
@@ -101,7 +99,7 @@ class SwaySide {
     let { flanged } = this;
     for (let i = 0; i < count; i++) {
       this.memory.write(input[i]! + feedbacks[i]! * flanged * share[i]!);
-      const up = 0.5 + 0.5 * Math.sin(2 * Math.PI * rounds[i]!);
+      const up = 0.5 + 0.5 * sines[i]!;
       flanged = this.memory.readBetween(((FLANGER.leastMs + FLANGER.mostMs * depths[i]! * up) / 1000) * sampleRate);
       into[i]! += flanged * share[i]!;
     }
@@ -113,7 +111,7 @@ class SwaySide {
     const { stages } = this;
     let { phased } = this;
     for (let i = 0; i < count; i++) {
-      const up = 0.5 * Math.sin(2 * Math.PI * rounds[i]!);
+      const up = 0.5 * sines[i]!;
       const hz = PHASER.fromHz * (PHASER.toHz / PHASER.fromHz) ** (0.5 + up * depths[i]!);
       const t = Math.tan((Math.PI * hz) / sampleRate);
       const a = (t - 1) / (t + 1);
@@ -187,6 +185,7 @@ export class SwayEffect implements Effect {
 
   private run(side: SwaySide, samples: Float32Array, count: number): void {
     const { only } = this.ways;
+    turn(rounds, sines, cosines, count);
     out.fill(0, 0, count);
     if (only < 0 || only === AS_CHORUS) side.chorus(out, count, this.sampleRate, this.voices, shares[AS_CHORUS]!);
     // The flanger writes what comes back as it goes.

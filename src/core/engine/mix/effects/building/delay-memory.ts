@@ -1,4 +1,7 @@
-/** The past of one side of a signal, read at any distance, also between samples. */
+/**
+ * The past of one side of a signal, read at any distance, also between samples. Places are brought to whole numbers of 32
+ * bits (`| 0`) before they are looked up: in others each lookup would convert its place anew, for more than it costs itself.
+ */
 
 export class DelayMemory {
   private readonly samples: Float32Array;
@@ -33,16 +36,16 @@ export class DelayMemory {
   }
 
   /** Samples from a place in an array on. */
-  writeFrom(samples: Float64Array, from: number, count: number): void {
+  writeFrom(samples: Float32Array, from: number, count: number): void {
     const { samples: own, mask, at } = this;
     for (let i = 0; i < count; i++) own[(at + i) & mask] = samples[from + i]!;
     this.at = (at + count) & mask;
   }
 
   /** What {@link read} would give for each of the next `count` samples, before they are written. */
-  readFixed(frames: number, into: Float64Array, from: number, count: number): void {
+  readFixed(frames: number, into: Float32Array, from: number, count: number): void {
     const { samples, mask } = this;
-    const first = this.at - frames;
+    const first = (this.at - frames) | 0;
     for (let i = 0; i < count; i++) into[from + i] = samples[(first + i) & mask]!;
   }
 
@@ -58,14 +61,17 @@ export class DelayMemory {
     const b = ((d + 1) * (d - 1) * (d - 2) * gain) / 2;
     const c = (-(d + 1) * d * (d - 2) * gain) / 2;
     const e = ((d + 1) * d * (d - 1) * gain) / 6;
-    const first = this.at - whole - count + 1;
-    for (let i = 0; i < count; i++) {
-      const at = first + i;
-      into[i]! +=
-        a * samples[(at + 1) & mask]! +
-        b * samples[at & mask]! +
-        c * samples[(at - 1) & mask]! +
-        e * samples[(at - 2) & mask]!;
+    const first = (this.at - whole - count + 1) | 0;
+    let y = samples[first & mask]!;
+    let z = samples[(first - 1) & mask]!;
+    let past = samples[(first - 2) & mask]!;
+    // Each is looked up once, and moves on from place to place.
+    for (let i = 1; i <= count; i++) {
+      const x = samples[(first + i) & mask]!;
+      into[i - 1]! += a * x + b * y + c * z + e * past;
+      past = z;
+      z = y;
+      y = x;
     }
   }
 
@@ -78,12 +84,13 @@ export class DelayMemory {
     // Written out: a call for each would box its numbers.
     for (let i = 0; i < count; i++) {
       const back = frames[i]! - i;
-      const whole = Math.floor(back);
+      const whole = back | 0;
       const d = back - whole;
-      const a = samples[(at - whole + 1) & mask]!;
-      const b = samples[(at - whole) & mask]!;
-      const c = samples[(at - whole - 1) & mask]!;
-      const e = samples[(at - whole - 2) & mask]!;
+      const place = (at - whole) | 0;
+      const a = samples[(place + 1) & mask]!;
+      const b = samples[place & mask]!;
+      const c = samples[(place - 1) & mask]!;
+      const e = samples[(place - 2) & mask]!;
       const outer = ((d + 1) * (d - 2)) / 2;
       into[i] = (d * (d - 1) * (e * (d + 1) - a * (d - 2))) / 6 + outer * (b * (d - 1) - c * d);
     }
@@ -91,7 +98,7 @@ export class DelayMemory {
 
   /** What was written `frames` samples ago: 1 is the last one. */
   read(frames: number): number {
-    return this.samples[(this.at - frames) & this.mask]!;
+    return this.samples[((this.at - frames) | 0) & this.mask]!;
   }
 
   /**
@@ -100,13 +107,14 @@ export class DelayMemory {
    * @param frames at least 2
    */
   readBetween(frames: number): number {
-    const whole = Math.floor(frames);
+    const whole = frames | 0;
     const d = frames - whole;
-    const { samples, mask, at } = this;
-    const a = samples[(at - whole + 1) & mask]!;
-    const b = samples[(at - whole) & mask]!;
-    const c = samples[(at - whole - 1) & mask]!;
-    const e = samples[(at - whole - 2) & mask]!;
+    const { samples, mask } = this;
+    const place = (this.at - whole) | 0;
+    const a = samples[(place + 1) & mask]!;
+    const b = samples[place & mask]!;
+    const c = samples[(place - 1) & mask]!;
+    const e = samples[(place - 2) & mask]!;
     const d1 = d + 1;
     const d2 = d - 1;
     const d3 = d - 2;

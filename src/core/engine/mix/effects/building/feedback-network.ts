@@ -3,27 +3,33 @@
  * Jot and A. Chaigne, "Digital delay networks for designing artificial reverberators", AES 90th convention, 1991: each
  * delay is damped by as much as its length takes of the decay).
  */
-import { CONTROL_FRAMES } from '../../../control/control-step.ts';
+import { turn } from '../../../../dsp/turns.ts';
+import { kernels } from '../../../../kernels/kernels.ts';
 import { DelayMemory } from './delay-memory.ts';
 import { scratch } from './scratch.ts';
 import { settled } from './section.ts';
 
-const LINES = 16;
-/** `sqrt(1/2)` for each of the four times. */
-const HADAMARD_SCALE = 1 / 4;
+/** What the kernels work on: see `kernels/assembly/network.ts`. */
+const kernel = kernels();
+const LINES = kernel.value('NETWORK_LINES');
+const RUN = kernel.value('NETWORK_RUN');
+/** What comes out of a line, sample by sample, then of the next one; and what goes into them. */
+const cells = kernel.floats('networkCells', LINES * RUN);
+/** Left and right in turn. */
+const sides = kernel.doubles('networkSides', 2 * RUN);
+const workLows = kernel.doubles('networkLows', LINES);
+const workGains = kernel.doubles('networkGains', LINES);
 /** Lengths at full size, in ms: without a common measure. */
 const LENGTHS_MS = [29.3, 31.7, 34.1, 37.3, 40.9, 44.3, 47.9, 52.1, 56.3, 60.7, 65.9, 71.3, 77.3, 83.9, 90.7, 98.3];
 /** Every fourth one sways a little, so that no tone stands; in samples, at this rate. */
 const SWAY_FRAMES = 5;
 const SWAY_HZ = 0.31;
 
-/** What comes out of each line, sample by sample. */
-const cells = new Float64Array(LINES * CONTROL_FRAMES);
+const rounds = scratch();
 const sways = scratch();
+const cosines = scratch();
 const distances = scratch();
 const got = scratch();
-const outLeft = scratch();
-const outRight = scratch();
 
 export class FeedbackNetwork {
   private readonly memories: readonly DelayMemory[];
@@ -73,48 +79,36 @@ export class FeedbackNetwork {
    * @param songFrame of the first frame: what sways hangs on it
    */
   run(left: Float64Array, right: Float64Array, count: number, songFrame: number): void {
+    for (let i = 0; i < count; i++) rounds[i] = (SWAY_HZ * Math.max(0, songFrame + i)) / this.sampleRate;
+    turn(rounds, sways, cosines, count);
     for (let i = 0; i < count; i++) {
-      sways[i] = SWAY_FRAMES * (1 + Math.sin((2 * Math.PI * SWAY_HZ * (songFrame + i)) / this.sampleRate));
-      outLeft[i] = outRight[i] = 0;
+      sways[i] = SWAY_FRAMES * (1 + sways[i]!);
+      sides[2 * i] = left[i]!;
+      sides[2 * i + 1] = right[i]!;
     }
+    for (let n = 0; n < LINES; n++) this.readLine(n, count);
+    workLows.set(this.lows);
+    workGains.set(this.gains);
+    kernel.runNetwork(count, this.damping, this.level);
     for (let n = 0; n < LINES; n++) {
-      this.readLine(n, count);
-      const sign = (n & 2) === 0 ? 1 : -1;
-      const out = (n & 1) === 0 ? outLeft : outRight;
-      for (let i = 0; i < count; i++) out[i]! += sign * cells[n * CONTROL_FRAMES + i]!;
-    }
-    hadamard(count);
-    for (let n = 0; n < LINES; n++) {
-      const into = (n & 1) === 0 ? left : right;
-      const sign = (n & 4) === 0 ? 0.35 : -0.35;
-      const memory = this.memories[n]!;
-      const at = n * CONTROL_FRAMES;
-      for (let i = 0; i < count; i++) cells[at + i] = cells[at + i]! * HADAMARD_SCALE + sign * into[i]!;
-      memory.writeFrom(cells, at, count);
+      this.lows[n] = settled(workLows[n]!);
+      this.memories[n]!.writeFrom(cells, n * RUN, count);
     }
     for (let i = 0; i < count; i++) {
-      left[i] = outLeft[i]! * this.level;
-      right[i] = outRight[i]! * this.level;
+      left[i] = sides[2 * i]!;
+      right[i] = sides[2 * i + 1]!;
     }
   }
 
-  /** What comes out of a line, damped. */
+  /** What comes out of a line. */
   private readLine(n: number, count: number): void {
-    const { damping } = this;
     const memory = this.memories[n]!;
     const wanted = this.wanted[n]!;
-    const gain = this.gains[n]!;
     let length = this.lengths[n]!;
-    let low = this.lows[n]!;
     const doesSway = (n & 3) === 0;
-    const from = n * CONTROL_FRAMES;
+    const from = n * RUN;
     if (!doesSway && length === wanted) {
       memory.readFixed(length, cells, from, count);
-      for (let i = 0; i < count; i++) {
-        low += (cells[from + i]! - low) * damping;
-        cells[from + i] = low * gain;
-      }
-      this.lows[n] = settled(low);
       return;
     }
     for (let i = 0; i < count; i++) {
@@ -123,44 +117,7 @@ export class FeedbackNetwork {
       distances[i] = doesSway ? length + sway : length;
     }
     memory.readRun(distances, got, count);
-    for (let i = 0; i < count; i++) {
-      low += (got[i]! - low) * damping;
-      cells[from + i] = low * gain;
-    }
+    for (let i = 0; i < count; i++) cells[from + i] = got[i]!;
     this.lengths[n] = length;
-    this.lows[n] = settled(low);
-  }
-}
-
-/**
- * Sums and differences, four times over, two at a go: each line goes into all; with {@link HADAMARD_SCALE} no power is
- * lost.
- */
-function hadamard(count: number): void {
-  for (let apart = 1; apart < LINES; apart *= 4) {
-    for (let from = 0; from < LINES; from += 4 * apart) {
-      for (let n = from; n < from + apart; n++) mixFour(n, apart, count);
-    }
-  }
-}
-
-function mixFour(n: number, apart: number, count: number): void {
-  const first = n * CONTROL_FRAMES;
-  const second = (n + apart) * CONTROL_FRAMES;
-  const third = (n + 2 * apart) * CONTROL_FRAMES;
-  const fourth = (n + 3 * apart) * CONTROL_FRAMES;
-  for (let i = 0; i < count; i++) {
-    const a = cells[first + i]!;
-    const b = cells[second + i]!;
-    const c = cells[third + i]!;
-    const d = cells[fourth + i]!;
-    const sum = a + b;
-    const difference = a - b;
-    const otherSum = c + d;
-    const otherDifference = c - d;
-    cells[first + i] = sum + otherSum;
-    cells[second + i] = difference + otherDifference;
-    cells[third + i] = sum - otherSum;
-    cells[fourth + i] = difference - otherDifference;
   }
 }
