@@ -26,27 +26,41 @@ export function mixToMono(audio: AudioData): Float32Array {
   return out;
 }
 
-/** Frames looked at to tell whether two channels cancel: every sixteenth. */
+/** Places looked at to tell whether two channels cancel: every sixteenth frame and the two after it. */
 const CANCEL_STRIDE = 16;
-/** The mean of the channels has lost what they hold when less than this share of their power is left (-13 dB). */
+/** The mean of the channels has lost what they hold when less than this share of their power is left (-13 dB) … */
 const CANCELLED_SHARE = 0.05;
+/** … or of the power of their treble (-8 dB; of two sounds that have nothing to do with each other half of it stays). */
+const CANCELLED_TREBLE_SHARE = 0.15;
 
 /**
  * The signal that a sound is read from: the mean of the channels; where they cancel each other (one turned round, as
- * wide effects and miswired leads do) the louder one.
+ * wide effects and miswired leads do), or where their treble does (hats that were made wide), the louder one.
  */
 export function mixForReading(audio: AudioData): Float32Array {
   const mono = mixToMono(audio);
   const [left, right] = audio.channels;
   if (!left || !right) return mono;
-  let [power, leftPower, rightPower] = [0, 0, 0];
-  for (let i = 0; i < mono.length; i += CANCEL_STRIDE) {
-    power += mono[i]! ** 2;
-    leftPower += left[i]! ** 2;
-    rightPower += right[i]! ** 2;
+  const all = powersOf(mono);
+  const [inLeft, inRight] = [powersOf(left), powersOf(right)];
+  const isWhole = all.power >= (CANCELLED_SHARE * (inLeft.power + inRight.power)) / 2;
+  const hasTreble = all.treble >= (CANCELLED_TREBLE_SHARE * (inLeft.treble + inRight.treble)) / 2;
+  if (isWhole && hasTreble) return mono;
+  return inLeft.power >= inRight.power ? left : right;
+}
+
+/** Sums of squares: of samples, and of their second differences, in which 10 kHz weighs 40 dB more than 1 kHz. */
+function powersOf(samples: Float32Array): { power: number; treble: number } {
+  let power = 0;
+  let treble = 0;
+  for (let i = 0; i < samples.length; i += CANCEL_STRIDE) {
+    const sample = samples[i]!;
+    power += sample * sample;
+    if (i + 2 >= samples.length) break;
+    const bend = sample - 2 * samples[i + 1]! + samples[i + 2]!;
+    treble += bend * bend;
   }
-  if (power >= (CANCELLED_SHARE * (leftPower + rightPower)) / 2) return mono;
-  return leftPower >= rightPower ? left : right;
+  return { power, treble };
 }
 
 /** Largest absolute sample of all channels between two frames. */

@@ -182,6 +182,18 @@ describe('the signal that is read', () => {
     expect(mixForReading({ sampleRate: RATE, channels: [turned, left] })).toBe(left);
     expect(mixForReading({ sampleRate: RATE, channels: [turned] })).toBe(turned);
     expect(mixForReading({ sampleRate: RATE, channels: [new Float32Array(9), new Float32Array(9)] })).toHaveLength(9);
+    expect(mixForReading({ sampleRate: RATE, channels: [new Float32Array(1), new Float32Array(1)] })).toHaveLength(1);
+  });
+
+  it('is the louder channel where their treble alone is turned round', () => {
+    const low = sine(110, 0.2);
+    const high = sine(9000, 0.2).map((sample) => 0.1 * sample);
+    const wide = [low.map((sample, i) => sample + high[i]!), low.map((sample, i) => 0.9 * sample - high[i]!)];
+    expect(mixForReading({ sampleRate: RATE, channels: wide })).toBe(wide[0]);
+    expect(mixForReading({ sampleRate: RATE, channels: [...wide].reverse() })).toBe(wide[0]);
+    // On one side only it is still there.
+    const panned = mixForReading({ sampleRate: RATE, channels: [wide[0]!, low] });
+    expect(panned[50]).toBeCloseTo((wide[0]![50]! + low[50]!) / 2, 6);
   });
 });
 
