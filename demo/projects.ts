@@ -90,6 +90,6 @@ export function demoGrooves(sources: readonly DemoSource[]): Groove[] {
     const cut = maker.cutOf(partId);
     const { audio } = source;
     const placed = slicesOfCut(maker.document, cut.id);
-    return cut.loop ? [grooveOfLoop(placed, cut.loop, buildPeaks(audio), audio.sampleRate, name)] : [];
+    return cut.loop ? [grooveOfLoop(placed, cut.loop, buildPeaks(audio), audio.sampleRate, name, 240)] : [];
   });
 }

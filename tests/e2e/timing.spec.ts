@@ -1,4 +1,5 @@
 /** Keeping time: what the live engine plays by slices, stretched and transposed, against what should sound. */
+import { writeFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { addSamples } from '#core/dsp/mixing.ts';
 import { clickTick } from '#core/engine/click.ts';
@@ -8,7 +9,8 @@ import { channelValues, songValues } from '#core/queries/values.ts';
 import { dbToGain } from '#core/units/level.ts';
 import { loopTempoBpm } from '#core/units/time.ts';
 import { tempoOf } from '../support/edits.ts';
-import { firstDifference } from '../support/signals.ts';
+import { writeWav } from '#core/formats/wav-write.ts';
+import { firstDifference, noise } from '../support/signals.ts';
 import { NOTE_NAMES } from '#core/units/pitch.ts';
 import { test } from './one-window.ts';
 import {
@@ -23,7 +25,9 @@ import {
   loadAssets,
   loadDocument,
   menuField,
+  newProject,
   peakOf,
+  pickFiles,
   projectWith,
   restingBox,
   saved,
@@ -306,4 +310,49 @@ test('a pattern is made shorter than its loop and goes round by itself', async (
   await heardAsExpected(page, id, 4);
   const { document, part, loop } = await partOf(page, id);
   expect(document.patterns[part.activePatternId]!.lengthTicks).toBe(0.75 * loop.beatsPerBar * 960);
+});
+
+/** Four bars of threes, two of each a little late: a file that the application has to read by itself. */
+function threes(): Uint8Array {
+  const barFrames = 2 * ENGINE_RATE;
+  const samples = new Float32Array(4 * barFrames);
+  for (let hit = 0; hit < 48; hit++) {
+    const start = Math.round((hit * barFrames) / 12) + (hit % 3 === 0 ? 0 : 500);
+    const burst = noise(3000, hit).map((sample, i) => sample * (hit % 3 === 0 ? 0.8 : 0.4) * Math.exp(-i / 600));
+    addSamples(samples, start, burst);
+  }
+  return writeWav({ sampleRate: ENGINE_RATE, channels: [samples] }, { encoding: 'pcm16' });
+}
+
+test('a loop in triplets is measured on them, and its strips snap to them until another grid is chosen', async ({
+  page,
+}) => {
+  const file = test.info().outputPath('threes.wav');
+  writeFileSync(file, threes());
+  const id = await newProject(page);
+  await pickFiles(page, page.getByTestId('first-files'), file);
+  await expect(page.getByTestId('slice-count')).toHaveText('48 slices');
+  await unfold(page, 'Feel');
+  const grid = page.getByTestId('grid');
+  await expect(menuField(page, 'its grid')).toContainText('1/8 triplet');
+  await expect(grid).toContainText('1/8 triplet');
+  await expect(page.getByTestId('drift')).toContainText('32 late, most 11 ms');
+  // Drawn to their lines: on the thirds of a beat, and as the core plays it.
+  await type(page, 'feel', '0');
+  await expect(page.getByTestId('drift')).toContainText('0 early, 0 late');
+  await heardAsExpected(page, id, 3);
+  await choose(page, menuField(page, 'its grid'), '1/16');
+  await expect(grid).toContainText('1/16');
+  await heardAsExpected(page, id, 3);
+  await page.keyboard.press('Control+z');
+  await expect(grid).toContainText('1/8 triplet');
+  await choose(page, grid, '1/32');
+  await choose(page, menuField(page, 'its grid'), '1/16');
+  await expect(grid).toContainText('1/32');
+  // What a window is in is not kept: anew it is the loop's.
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.reload();
+  await expect(menuField(page, 'its grid')).toContainText('1/8 triplet');
+  await expect(grid).toContainText('1/8 triplet');
 });

@@ -7,7 +7,7 @@ import type { PatternPlayer } from './pattern-player.ts';
 import { ON_KEY, REPEATED, REVERSE } from './plan/fragments.ts';
 import type { NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
-import { grooveAccent, timedLength, type TimingSettings } from '../strips/timing.ts';
+import { grooveAccent, plainTiming, timedLength, type TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { strengthGain, strengthOf } from './voice/strength.ts';
@@ -34,7 +34,7 @@ export interface PressedManner {
 
 export class EventStarter {
   readonly due = { velocity: 1, lengthTicks: 0, seed: 0 };
-  private readonly timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
+  private readonly timing: TimingSettings = plainTiming();
 
   constructor(
     private readonly song: SongState,

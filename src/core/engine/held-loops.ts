@@ -7,7 +7,7 @@ import type { PartState } from './part-state.ts';
 import { PatternPlayer } from './pattern-player.ts';
 import type { PatternFragment } from './plan/fragments.ts';
 import { SongClock } from './sequence/song-clock.ts';
-import type { TimingSettings } from '../strips/timing.ts';
+import { plainTiming, type TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { ZoneState } from './zone-state.ts';
 
@@ -17,7 +17,7 @@ const MAX_HELD = 24;
 class HeldLoop implements PressedManner {
   readonly player = new PatternPlayer();
   readonly clock: SongClock;
-  readonly timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
+  readonly timing: TimingSettings = plainTiming();
   part: PartState | null = null;
   zone: ZoneState | null = null;
   noteId = -1;

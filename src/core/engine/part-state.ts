@@ -13,6 +13,7 @@ import { PatternPlayer } from './pattern-player.ts';
 import { OrderWalk } from './sequence/order-walk.ts';
 import { TreatmentChanges } from './sequence/treatment-changes.ts';
 import { SongClock } from './sequence/song-clock.ts';
+import { FEEL_STEP_TICKS } from '../strips/feel-step.ts';
 import type { TimingSettings } from '../strips/timing.ts';
 import { WaitingChanges } from './waiting-changes.ts';
 import { ZONE, type ZoneState } from './zone-state.ts';
@@ -195,6 +196,7 @@ export class PartState {
   /** How its events are moved; written into `out`. @param swingPercent of the song */
   timing(swingPercent: number, out: TimingSettings): TimingSettings {
     out.feelPercent = this.values[PART.feelPercent]!;
+    out.feelStepTicks = FEEL_STEP_TICKS[this.values[PART.feelStep]!]!;
     out.groove = this.fragment.groove;
     out.groovePercent = this.values[PART.groovePercent]!;
     out.swingPercent = this.fragment.ownTempoBpm === null ? swingPercent : 50;

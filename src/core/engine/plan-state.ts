@@ -18,7 +18,7 @@ import {
   type ValueChange,
   type ZoneFragment,
 } from './plan/fragments.ts';
-import type { TimingSettings } from '../strips/timing.ts';
+import { plainTiming } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
 import { letWait } from './waiting-changes.ts';
@@ -33,8 +33,6 @@ const REST: PatternFragment = {
   zoneIds: [],
   events: eventColumns(0),
 };
-
-const plainTiming = (): TimingSettings => ({ feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 });
 
 export class PlanState {
   readonly sources = new Map<string, PlanSource>();

@@ -13,7 +13,7 @@ import { pressesOf } from '../patterns/presses.ts';
 import { recordedStrip, type RecordRules } from '../patterns/recorded.ts';
 import { compilePlan } from './plan/compile.ts';
 import { Renderer } from './renderer.ts';
-import { timedTicks, untimedTicks } from '../strips/timing.ts';
+import { plainTiming, timedTicks, untimedTicks } from '../strips/timing.ts';
 
 const RATE = 44100;
 const BAR = 3840;
@@ -106,7 +106,7 @@ describe('recording', () => {
         fc.integer({ min: 50, max: 75 }),
         fc.double({ min: 0, max: BAR - 1, noNaN: true }),
         (swing, ticks) => {
-          const timing = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: swing };
+          const timing = { ...plainTiming(), swingPercent: swing };
           expect(timedTicks(untimedTicks(ticks, timing, BAR), timing, BAR)).toBeCloseTo(ticks, 6);
         },
       ),

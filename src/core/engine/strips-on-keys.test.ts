@@ -17,12 +17,13 @@ import { recordedStrip } from '../patterns/recorded.ts';
 import { bounce } from './bounce.ts';
 import { compilePlan } from './plan/compile.ts';
 import { Renderer } from './renderer.ts';
+import { plainTiming } from '../strips/timing.ts';
 
 const RATE = 44100;
 const BAR_FRAMES = 88_200;
 const BAR_TICKS = 3840;
 const TIMING = { ticksPerFrame: 1 / framesPerTick(120, RATE), ticksPerSongTick: 1, sampleRate: RATE };
-const STEADY = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
+const STEADY = plainTiming();
 const PLAIN = { pull: 0, gridTicks: null, gridSwings: false, earlierTicks: 0 };
 
 interface Press {

@@ -24,3 +24,11 @@ export const TAILS = [
   { value: 'leave', words: 'leave' },
 ] as const;
 export type Tail = (typeof TAILS)[number]['value'];
+
+/** Grids that a part's feel is measured on, a step of them as a share of a beat. */
+export const FEEL_STEPS = [
+  { value: 'sixteenths', words: '1/16', beats: 1 / 4 },
+  { value: 'triplets', words: '1/8 triplet', beats: 1 / 3 },
+  { value: 'short triplets', words: '1/16 triplet', beats: 1 / 6 },
+] as const;
+export type FeelStep = (typeof FEEL_STEPS)[number]['value'];

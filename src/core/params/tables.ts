@@ -5,7 +5,7 @@
 import { gainDb, LEVEL_SMOOTHING_MS, pan, percent, semitones, share } from './common-rows.ts';
 import { PITCH_CLASSES } from './chords.ts';
 import { choice, number, toggle, type SparseValues, type ValuesOf } from './row.ts';
-import { CLICK_SOUNDS, FOLLOWS, MATERIALS, TAILS } from './choices.ts';
+import { CLICK_SOUNDS, FEEL_STEPS, FOLLOWS, MATERIALS, TAILS } from './choices.ts';
 import { ZONE_ROWS } from './zone-rows.ts';
 
 export { ZONE_ROWS };
@@ -164,8 +164,14 @@ export const PART_ROWS = {
     step: 0.25,
   }),
   feelPercent: percent('feel', {
-    hint: "100% keeps the loop's own timing, 0% sits on the sixteenths; dashed lines in the pattern show what is heard",
+    hint: "100% keeps the loop's own timing, 0% sits on the grid; dashed lines in the pattern show what is heard",
     default: 100,
+  }),
+  feelStep: choice({
+    label: 'its grid',
+    hint: 'What its feel is measured on: found when the loop is read; strips snap to it until another grid is chosen',
+    choices: FEEL_STEPS,
+    default: 'sixteenths',
   }),
   groovePercent: percent('of it', { hint: "How far timing and accents go towards the groove's", default: 100 }),
   ringOver: toggle({

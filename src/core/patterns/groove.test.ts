@@ -14,6 +14,7 @@ describe('a groove lifted out of events', () => {
     ],
     960,
     'late second',
+    240,
   );
 
   it('is the shift and the accent of each step; empty steps keep the grid', () => {
@@ -50,6 +51,7 @@ describe('a groove lifted out of a loop', () => {
       buildPeaks(audio),
       RATE,
       'beats',
+      240,
     );
     expect(steps).toHaveLength(16);
     expect(steps.map(({ shift }) => Math.round(shift * 100) / 100)).toEqual([

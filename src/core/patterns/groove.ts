@@ -3,9 +3,8 @@ import type { PeakPyramid } from '../dsp/peaks.ts';
 import { peakBetween } from '../dsp/peaks.ts';
 import type { PlacedSlice } from '../queries/slices.ts';
 import type { Groove, Loop } from '../document/schema.ts';
-import { loopLengthTicks } from '../queries/loops.ts';
+import { loopLengthTicks } from '../units/time.ts';
 import { homeEvents } from '../strips/home.ts';
-import { FEEL_STEP_TICKS } from '../strips/timing.ts';
 
 /** The accent of a slice is the loudest moment of its first part, in seconds. */
 const ACCENT_SECONDS = 0.08;
@@ -17,6 +16,7 @@ export function grooveOfLoop(
   peaks: PeakPyramid,
   sampleRate: number,
   name: string,
+  stepTicks: number,
 ): Groove {
   const accentFrames = ACCENT_SECONDS * sampleRate;
   const levels = new Map(
@@ -30,7 +30,7 @@ export function grooveOfLoop(
     positionTicks,
     level: levels.get(sliceId)!,
   }));
-  return liftGroove(heard, lengthTicks, name);
+  return liftGroove(heard, lengthTicks, name, stepTicks);
 }
 
 /**
@@ -41,7 +41,7 @@ export function liftGroove(
   events: readonly { positionTicks: number; level: number }[],
   lengthTicks: number,
   name: string,
-  stepTicks = FEEL_STEP_TICKS,
+  stepTicks: number,
 ): Groove {
   const count = Math.max(1, Math.min(256, Math.round(lengthTicks / stepTicks)));
   const shifts: number[][] = Array.from({ length: count }, () => []);

@@ -1,12 +1,8 @@
 /** Length and tempo of loops. */
 import type { Cut, Loop, Part, ProjectDocument } from '../document/schema.ts';
 import { cutValues, partValues, songValues } from './values.ts';
-import { loopLengthFrames, loopTempoBpm, nearestBars, TICKS_PER_BEAT } from '../units/time.ts';
-
-/** Length of a loop in ticks: `bars * beatsPerBar * 960`. */
-export function loopLengthTicks(loop: Pick<Loop, 'bars' | 'beatsPerBar'>): number {
-  return loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
-}
+import { feelStepTicks } from '../strips/feel-step.ts';
+import { loopLengthFrames, loopTempoBpm, nearestBars } from '../units/time.ts';
 
 /** Beats a minute of a cut's loop as it is in its source; null for what is no loop. */
 export function cutTempoBpm(document: ProjectDocument, cut: Cut): number | null {
@@ -30,9 +26,9 @@ export function lengthRatio(document: ProjectDocument, cut: Cut): number {
 
 /** How the events of a part are moved where they are heard; see strips/timing.ts. */
 export function partTiming(document: ProjectDocument, part: Part) {
-  const { feelPercent, groovePercent } = partValues(part);
+  const { feelPercent, feelStep, groovePercent } = partValues(part);
   const swingPercent = ownTempoBpm(document, part) === null ? songValues(document).swingPercent : 50;
-  return { feelPercent, groove: part.groove, groovePercent, swingPercent };
+  return { feelPercent, feelStepTicks: feelStepTicks(feelStep), groove: part.groove, groovePercent, swingPercent };
 }
 
 /** What somebody has said of a loop: how many bars it has, at which tempo, or both. */

@@ -2,11 +2,10 @@
 import { cutIdOfHome } from '../document/home-id.ts';
 import type { Cut, Pattern, PatternEvent, ProjectDocument, Part } from '../document/schema.ts';
 import { homeEvents } from '../strips/home.ts';
-import { loopLengthTicks } from './loops.ts';
 import { compareText, slicesOfCut, type PlacedSlice } from './slices.ts';
 import { songValues } from './values.ts';
 import { zonesBySlice, zonesOfPart, type PlacedZone } from './zones.ts';
-import { TICKS_PER_BEAT } from '../units/time.ts';
+import { loopLengthTicks, TICKS_PER_BEAT } from '../units/time.ts';
 
 const NO_EVENTS: readonly PatternEvent[] = [];
 const homeByCut = new WeakMap<Cut, { zones: readonly PlacedZone[]; barTicks: number; events: PatternEvent[] }>();

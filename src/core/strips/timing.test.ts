@@ -1,7 +1,9 @@
+import { feelStepTicks } from './feel-step.ts';
 import { describe, expect, it } from 'vitest';
 import {
   driftMs,
   grooveAccent,
+  plainTiming,
   swung,
   timedLength,
   timedTicks,
@@ -10,7 +12,7 @@ import {
   type TimingSettings,
 } from './timing.ts';
 
-const PLAIN: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 100, swingPercent: 50 };
+const PLAIN: TimingSettings = { ...plainTiming(), groovePercent: 100 };
 
 describe('swing', () => {
   // Common practice: 50% straight, 66.7% the last of three triplets, 75% a dotted eighth and a thirty-second pair.
@@ -37,16 +39,24 @@ describe('swing', () => {
 
 describe('feel', () => {
   it('is all kept at 100, half at 50 and none at 0', () => {
-    expect(withFeel(262, 100)).toBe(262);
-    expect(withFeel(262, 50)).toBe(251);
-    expect(withFeel(262, 0)).toBe(240);
-    expect(withFeel(230, 0)).toBe(240);
+    const felt = (ticks: number, feelPercent: number) => withFeel(ticks, { ...PLAIN, feelPercent });
+    expect(felt(262, 100)).toBe(262);
+    expect(felt(262, 50)).toBe(251);
+    expect(felt(262, 0)).toBe(240);
+    expect(felt(230, 0)).toBe(240);
+  });
+
+  it('of triplets is drawn to triplets', () => {
+    const settings = { ...PLAIN, feelPercent: 0, feelStepTicks: feelStepTicks('triplets') };
+    expect([0, 310, 655, 950, 1290].map((ticks) => withFeel(ticks, settings))).toEqual([0, 320, 640, 960, 1280]);
+    expect(feelStepTicks('short triplets')).toBe(160);
   });
 
   it('shows as early and late in milliseconds: a tick is 0.625 ms at 100 bpm', () => {
-    expect(driftMs(250, 100)).toBeCloseTo(6.25, 6);
-    expect(driftMs(236, 100)).toBeCloseTo(-2.5, 6);
-    expect(driftMs(480, 100)).toBe(0);
+    expect(driftMs(250, 240, 100)).toBeCloseTo(6.25, 6);
+    expect(driftMs(236, 240, 100)).toBeCloseTo(-2.5, 6);
+    expect(driftMs(480, 240, 100)).toBe(0);
+    expect(driftMs(328, 320, 100)).toBeCloseTo(5, 6);
   });
 });
 
@@ -85,7 +95,7 @@ describe('a groove', () => {
   });
 
   it('and every other timing keeps the order of events, round after round', () => {
-    const settings = { feelPercent: 30, groove, groovePercent: 80, swingPercent: 66 };
+    const settings = { ...PLAIN, feelPercent: 30, groove, groovePercent: 80, swingPercent: 66 };
     let last = -Infinity;
     for (let ticks = 0; ticks < 3 * 960; ticks += 3) {
       const at = Math.floor(ticks / 960) * 960 + timedTicks(ticks % 960, settings, 960);

@@ -4,8 +4,6 @@
  */
 import { TICKS_PER_BEAT } from '../units/time.ts';
 
-/** The grid that feel is measured against. */
-export const FEEL_STEP_TICKS = TICKS_PER_BEAT / 4;
 /** Swing moves every second sixteenth. */
 const SWING_PAIR_TICKS = TICKS_PER_BEAT / 2;
 
@@ -16,11 +14,22 @@ interface TimedGroove {
 
 export interface TimingSettings {
   feelPercent: number;
+  /** The grid that feel is measured on: see feel-step.ts. */
+  feelStepTicks: number;
   groove: TimedGroove | null;
   groovePercent: number;
   /** The song's; 50 for parts that keep a tempo of their own. */
   swingPercent: number;
 }
+
+/** Everything sounds where it is written. */
+export const plainTiming = (): TimingSettings => ({
+  feelPercent: 100,
+  feelStepTicks: TICKS_PER_BEAT / 4,
+  groove: null,
+  groovePercent: 0,
+  swingPercent: 50,
+});
 
 /** Moves a position so that the middle of each pair of sixteenths sits at `swingPercent` of it; linear in between. */
 export function swung(ticks: number, swingPercent: number): number {
@@ -32,8 +41,8 @@ export function swung(ticks: number, swingPercent: number): number {
 }
 
 /** Draws a position to its grid line: 100 leaves it, 0 puts it onto the line. */
-export function withFeel(ticks: number, feelPercent: number): number {
-  const line = Math.round(ticks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
+export function withFeel(ticks: number, { feelPercent, feelStepTicks }: TimingSettings): number {
+  const line = Math.round(ticks / feelStepTicks) * feelStepTicks;
   return line + (ticks - line) * (feelPercent / 100);
 }
 
@@ -79,7 +88,7 @@ export function isPlainTiming({ feelPercent, groove, groovePercent, swingPercent
 
 /** Where in the pattern a position is heard: below 0 or beyond the end it belongs to the round before or after. */
 export function timedTicks(ticks: number, settings: TimingSettings, lengthTicks: number): number {
-  const felt = withFeel(ticks, settings.feelPercent);
+  const felt = withFeel(ticks, settings);
   return swung(withGroove(felt, settings.groove, settings.groovePercent, lengthTicks), settings.swingPercent);
 }
 
@@ -90,14 +99,14 @@ export function timedLength(
   settings: TimingSettings,
   lengthTicks: number,
 ): number {
-  const felt = withGroove(withFeel(ticks, settings.feelPercent), settings.groove, settings.groovePercent, lengthTicks);
+  const felt = withGroove(withFeel(ticks, settings), settings.groove, settings.groovePercent, lengthTicks);
   const { swingPercent } = settings;
   return Math.max(1, swung(felt + eventLengthTicks, swingPercent) - swung(felt, swingPercent));
 }
 
-/** How early (below 0) or late a slice of a loop is against the nearest sixteenth, in milliseconds at its own tempo. */
-export function driftMs(positionTicks: number, tempoBpm: number): number {
-  const line = Math.round(positionTicks / FEEL_STEP_TICKS) * FEEL_STEP_TICKS;
+/** How early (below 0) or late a slice of a loop is against the nearest line of its grid, in milliseconds at its own tempo. */
+export function driftMs(positionTicks: number, stepTicks: number, tempoBpm: number): number {
+  const line = Math.round(positionTicks / stepTicks) * stepTicks;
   return ((positionTicks - line) / TICKS_PER_BEAT) * (60_000 / tempoBpm);
 }
 

@@ -102,3 +102,8 @@ export function formatSeconds(seconds: number): string {
   const rest = ((ms % 60000) / 1000).toFixed(3).padStart(6, '0');
   return `${minutes}:${rest}`;
 }
+
+/** Length of a loop in ticks: `bars * beatsPerBar * 960`. */
+export function loopLengthTicks(loop: { readonly bars: number; readonly beatsPerBar: number }): number {
+  return loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
+}

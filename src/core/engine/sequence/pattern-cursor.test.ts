@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { eventColumns, type PatternFragment } from '../plan/fragments.ts';
 import { PatternCursor } from './pattern-cursor.ts';
 import { SongClock } from './song-clock.ts';
+import { plainTiming } from '../../strips/timing.ts';
 
 const RATE = 48_000;
 
@@ -52,7 +53,7 @@ describe('the pattern cursor', () => {
     ] as const) {
       const shifted = new PatternCursor();
       shifted.choose(pattern('a', 960, [0, 720]), null);
-      shifted.setTiming({ feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 }, offset);
+      shifted.setTiming(plainTiming(), offset);
       shifted.seek(0);
       expect(ticksOfNext(shifted, new SongClock(RATE, 120), 3)).toEqual(expected);
     }
@@ -66,7 +67,7 @@ describe('the pattern cursor', () => {
     const cursor = new PatternCursor();
     cursor.choose(pattern('a', 960, [0, 480]), null);
     const groove = { stepTicks: 240, steps };
-    cursor.setTiming({ feelPercent: 100, groove, groovePercent: 100, swingPercent: 50 }, 0);
+    cursor.setTiming({ ...plainTiming(), groove, groovePercent: 100 }, 0);
     cursor.seek(0, true);
     expect(ticksOfNext(cursor, new SongClock(RATE, 120), 4)).toEqual([-60, 480, 900, 1440]);
     cursor.seek(0);

@@ -4,7 +4,7 @@
  */
 import type { EventColumns, PatternFragment } from '../plan/fragments.ts';
 import type { SongClock } from './song-clock.ts';
-import { isPlainTiming, timedTicks, type TimingSettings } from '../../strips/timing.ts';
+import { isPlainTiming, plainTiming, timedTicks, type TimingSettings } from '../../strips/timing.ts';
 
 /** Positions nearer than this are the same, in ticks. */
 const SAME_TICKS = 1e-6;
@@ -18,7 +18,7 @@ export class PatternCursor {
   /** Song position of round 0, before the offset, in ticks. */
   anchorTicks = 0;
   offsetTicks = 0;
-  private timing: TimingSettings = { feelPercent: 100, groove: null, groovePercent: 0, swingPercent: 50 };
+  private timing: TimingSettings = plainTiming();
   private isPlain = true;
   private waiting: PatternFragment | null = null;
   private waitingTicks = 0;

@@ -6,7 +6,9 @@ import { likeliestMaterial, newChannel, newZone } from '../../document/defaults.
 import { cutIdOfHome, homeId } from '../../document/home-id.ts';
 import type { Cut, Groove, Loop, Part, ProjectDocument, SourceRef } from '../../document/schema.ts';
 import { freeKeys, oneKey } from '../../queries/free-keys.ts';
+import { partValues } from '../../queries/values.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
+import { feelStepOfCut, feelStepTicks } from '../../strips/feel-step.ts';
 import { withoutDangling } from '../../document/references.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
@@ -55,8 +57,25 @@ export const addPart: Command<AddPartArgs> = (document, args, env) => {
     parts: { ...document.parts, [partId]: part },
     channels: { ...document.channels, [channel.id]: channel },
   };
-  return done(withCutAdded(withPartAdded, partId, cutId, args, env));
+  const added = withCutAdded(withPartAdded, partId, cutId, args, env);
+  return done(withFeelStepOf(document, added, cutId));
 };
+
+/**
+ * A part's feel is measured on the grid that its first loop lies on, unless another was chosen by hand: one that the loop
+ * as it was would not have got.
+ */
+export function withFeelStepOf(before: ProjectDocument, after: ProjectDocument, cutId: string): ProjectDocument {
+  const cut = after.cuts[cutId]!;
+  const part = after.parts[cut.partId]!;
+  if (part.cutOrder[0] !== cutId) return after;
+  const { feelStep } = partValues(part);
+  const old = find(before.cuts, cutId);
+  const found = feelStepOfCut(cut);
+  if (found === feelStep || (old && feelStepOfCut(old) !== feelStep)) return after;
+  const values = withValues(PART_ROWS, part.values, { feelStep: found });
+  return { ...after, parts: { ...after.parts, [part.id]: { ...part, values } } };
+}
 
 function songWithTempoOf(
   document: ProjectDocument,
@@ -79,7 +98,8 @@ function withCutAdded(
 ): ProjectDocument {
   const slices = freshSlices(found, env);
   const material = likeliestMaterial(found.map(({ role }) => role));
-  const values = withValues(CUT_ROWS, {}, { material });
+  const stepTicks = feelStepTicks(feelStepOfCut({ loop, slices }));
+  const values = withValues(CUT_ROWS, {}, { material, stepTicks });
   const cut: Cut = { id: cutId, partId, sourceId: source.id, loop, tempoReadings: [...tempoReadings], slices, values };
   const zones = Object.keys(slices).map((sliceId) =>
     newZone(env.newId(), partId, cutId, sliceId, document.song.zoneDefaults),
@@ -221,11 +241,15 @@ export const setGroove: Command<{ partId: string; groove: Groove | null }> = (do
 export const setLoop: Command<{ cutId: string; loop: Partial<Loop> | null }> = (document, { cutId, loop }) => {
   const cut = find(document.cuts, cutId);
   if (!cut) return refused('this cut is gone');
-  if (loop === null) return withCut(document, cutId, (current) => ({ ...current, loop: null }));
+  const put = (next: Loop | null) => {
+    const result = withCut(document, cutId, (current) => ({ ...current, loop: next }));
+    return result.ok ? done(withFeelStepOf(document, result.document, cutId)) : result;
+  };
+  if (loop === null) return put(null);
   const { frames } = document.sources[cut.sourceId]!;
   const next = { ...(cut.loop ?? { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 }), ...loop };
   if (!(next.startFrame >= 0 && next.endFrame <= frames)) return refused('a loop lies inside its source');
   if (!(next.endFrame > next.startFrame)) return refused('a loop ends after its start');
   if (!(next.bars >= 1 && next.bars <= 512)) return refused('a loop has 1 to 512 bars');
-  return withCut(document, cutId, (current) => ({ ...current, loop: next }));
+  return put(next);
 };

@@ -7,7 +7,7 @@ import type { Cut, Slice, Zone } from '../../document/schema.ts';
 import { matchSlices } from '../../queries/match-slices.ts';
 import { freshSlices } from './cut.ts';
 import { done, find, refused, type Command } from './command.ts';
-import type { NewCut } from './parts.ts';
+import { withFeelStepOf, type NewCut } from './parts.ts';
 
 const inOrder = (slices: Readonly<Record<string, Slice>>) =>
   Object.values(slices).sort((one, other) => one.startFrame - other.startFrame);
@@ -51,15 +51,14 @@ export const replaceLoop: Command<NewCut & { cutId: string }> = (document, { cut
     values: withValues(CUT_ROWS, cut.values, { material }),
   };
   const zoneOrder = [...part.zoneOrder, ...fresh.map(({ id }) => id)];
-  return done(
-    withoutDangling({
-      ...document,
-      sources: { ...document.sources, [source.id]: source },
-      cuts: { ...document.cuts, [cutId]: next },
-      zones,
-      parts: { ...document.parts, [part.id]: { ...part, zoneOrder } },
-    }),
-  );
+  const replaced = withoutDangling({
+    ...document,
+    sources: { ...document.sources, [source.id]: source },
+    cuts: { ...document.cuts, [cutId]: next },
+    zones,
+    parts: { ...document.parts, [part.id]: { ...part, zoneOrder } },
+  });
+  return done(withFeelStepOf(document, replaced, cutId));
 };
 
 /** A zone of the old loop with the slice of the new one. @param played slices that have a zone already: it is added */

@@ -1,9 +1,11 @@
 <script setup lang="ts">
-/** For each slice of the loop, how early or late it is against the nearest sixteenth, in milliseconds. */
+/** For each slice of the loop, how early or late it is against the nearest line of its grid, in milliseconds. */
 import { computed } from 'vue';
+import { feelStepTicks } from '#core/strips/feel-step.ts';
 import { driftMs } from '#core/strips/timing.ts';
 import { homeEvents } from '#core/strips/home.ts';
-import { cutTempoBpm, loopLengthTicks } from '#core/queries/loops.ts';
+import { cutTempoBpm } from '#core/queries/loops.ts';
+import { loopLengthTicks } from '#core/units/time.ts';
 import { partValues } from '#core/queries/values.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
@@ -23,13 +25,14 @@ const drifts = computed(() => {
   if (!loop) return [];
   const tempo = cutTempoBpm(project.document!, session.cut!)!;
   const lengthTicks = loopLengthTicks(loop);
-  const kept = partValues(session.part!).feelPercent / 100;
+  const { feelPercent, feelStep } = partValues(session.part!);
+  const kept = feelPercent / 100;
   const placeById = new Map(session.placed.map((at) => [at.slice.id, at.index]));
   return homeEvents(session.placed, loop, lengthTicks).map(({ sliceId, positionTicks }, index) => ({
     id: sliceId,
     index,
     share: positionTicks / lengthTicks,
-    ms: driftMs(positionTicks, tempo) * kept,
+    ms: driftMs(positionTicks, feelStepTicks(feelStep), tempo) * kept,
     colour: session.colours[placeById.get(sliceId)!] ?? 'var(--sea)',
   }));
 });

@@ -25,6 +25,7 @@ const note = computed(() => {
   <DetailCard id="feel" title="Feel" :note="note">
     <DriftPicture v-if="session.cut?.loop" />
     <ParamField :owners="owners" param="feelPercent" test-id="feel" />
+    <ParamField :owners="owners" param="feelStep" test-id="feel-step" />
     <GrooveRow />
     <ParamField :owners="owners" param="startOffsetTicks" />
   </DetailCard>

@@ -4,6 +4,8 @@ import { computed, onMounted, useTemplateRef } from 'vue';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import { grooveOfLoop } from '#core/patterns/groove.ts';
 import { setGroove } from '#core/project/commands/parts.ts';
+import { partValues } from '#core/queries/values.ts';
+import { feelStepTicks } from '#core/strips/feel-step.ts';
 import type { Groove } from '#core/document/schema.ts';
 import { library } from '../../audio/services.ts';
 import { useGrooves } from '../../stores/pattern/grooves.ts';
@@ -60,7 +62,9 @@ async function lift(name: string): Promise<void> {
     notices.info('This sound is still being loaded: lift its groove in a moment.');
     return;
   }
-  const groove = grooveOfLoop(session.placed, loop, peaks, project.document!.sources[sourceId]!.sampleRate, name);
+  const { sampleRate } = project.document!.sources[sourceId]!;
+  const stepTicks = feelStepTicks(partValues(session.part!).feelStep);
+  const groove = grooveOfLoop(session.placed, loop, peaks, sampleRate, name, stepTicks);
   if (await grooves.keep(groove)) notices.info(`The groove “${name}” is on the shelf: lay it over any part.`);
 }
 

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue';
 import { moveMarker } from '#core/project/commands/cut.ts';
 import { setSliceEnds } from '#core/project/commands/slices.ts';
-import { loopLengthTicks } from '#core/queries/loops.ts';
+import { loopLengthTicks } from '#core/units/time.ts';
 import { songValues } from '#core/queries/values.ts';
 import { formatBarsBeats, framesPerTick } from '#core/units/time.ts';
 import { useProject } from '../../stores/document/project.ts';

@@ -116,6 +116,6 @@ function putLength(bars: number): void {
   width: 88px;
 }
 .grid {
-  width: 92px;
+  width: 124px;
 }
 </style>

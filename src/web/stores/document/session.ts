@@ -8,7 +8,9 @@ import type { Cut, Part, PatternEvent } from '#core/document/schema.ts';
 import { eventsOf, patternLengthTicks } from '#core/queries/patterns.ts';
 import { slicesOfCut, type PlacedSlice } from '#core/queries/slices.ts';
 import { unheardStrips } from '#core/queries/unheard.ts';
+import { partValues } from '#core/queries/values.ts';
 import { zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
+import { feelStepTicks } from '#core/strips/feel-step.ts';
 import { isSameList } from '#core/units/same-list.ts';
 import { library } from '../../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
@@ -44,7 +46,15 @@ export const useSession = defineStore('session', () => {
   const isChosenByPlaying = ref(false);
   /** The cut that is looked at, of a part that has several. */
   const shownCutId = ref<string | null>(null);
-  const gridStepTicks = ref<number | null>(240);
+  /** Null: free; undefined: nobody has chosen one, it is the one that the part's loop lies on. */
+  const chosenGridTicks = ref<number | null>();
+  const gridStepTicks = computed<number | null>({
+    get: () => {
+      if (chosenGridTicks.value !== undefined) return chosenGridTicks.value;
+      return feelStepTicks(part.value ? partValues(part.value).feelStep : 'sixteenths');
+    },
+    set: (ticks) => (chosenGridTicks.value = ticks),
+  });
   const reachPercent = ref(60);
   /** What stays and what colours when a pattern is dealt. */
   const rulesByProject = useStorage<Record<string, unknown>>('yappa.deal-rules', {});
