@@ -44,4 +44,11 @@ describe('the ruler', () => {
     expect(rulerTicks({ startFrame: 0, endFrame: 10 }, 0, 'bars', RATE, loop)).toEqual([]);
     expect(named(rulerTicks({ startFrame: 0, endFrame: RATE }, 300, 'bars', RATE, null))[0]!.label).toBe('0.0 s');
   });
+
+  it('of a loop in triplets has two lines between beats', () => {
+    const near = rulerTicks({ startFrame: 1000, endFrame: 1000 + RATE }, 1000, 'bars', RATE, loop, 3);
+    const beats = near.flatMap(({ label }, place) => (label === null ? [] : [place]));
+    expect(beats).toEqual([0, 3, 6]);
+    expect(near[1]!.frame).toBeCloseTo(1000 + RATE / 6, 6);
+  });
 });

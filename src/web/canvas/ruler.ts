@@ -17,17 +17,21 @@ export interface RulerTick {
 const LABEL_PX = 64;
 const LINE_PX = 12;
 
-/** @param loop what bars are counted by; without one they are seconds */
+/**
+ * @param loop what bars are counted by; without one they are seconds
+ * @param linesABeat between two beats, close by: what the loop's feel is measured on
+ */
 export function rulerTicks(
   window: ViewWindow,
   width: number,
   unit: RulerUnit,
   sampleRate: number,
   loop: Loop | null,
+  linesABeat = 4,
 ): RulerTick[] {
   if (width <= 0) return [];
   const framesPerPixel = (window.endFrame - window.startFrame) / width;
-  if (unit === 'bars' && loop) return barTicks(window, framesPerPixel, loop);
+  if (unit === 'bars' && loop) return barTicks(window, framesPerPixel, loop, linesABeat);
   const perUnit = unit === 'frames' ? 1 : sampleRate;
   const step = roundStep((framesPerPixel * LABEL_PX) / perUnit, unit === 'frames');
   const parts = (step * perUnit) / framesPerPixel / 5 >= LINE_PX ? 5 : 1;
@@ -47,17 +51,17 @@ function roundStep(least: number, isWhole: boolean): number {
 }
 
 /** Beats and their halvings close by, bars and their doublings from far. */
-function barTicks(window: ViewWindow, framesPerPixel: number, loop: Loop): RulerTick[] {
+function barTicks(window: ViewWindow, framesPerPixel: number, loop: Loop, linesABeat: number): RulerTick[] {
   const perBar = countedBeats(loop.beatsPerBar);
   const barFrames = (loop.endFrame - loop.startFrame) / loop.bars;
   const beatFrames = barFrames / perBar;
   const wanted = framesPerPixel * LABEL_PX;
   const bars = [1, 2, 4, 8, 16, 32, 64, 128, 256].find((count) => count * barFrames >= wanted) ?? 512;
   const isFine = beatFrames >= wanted;
-  const sixteenth = beatFrames / 4;
+  const stepFrames = beatFrames / linesABeat;
   const lineFrames = isFine
-    ? sixteenth / framesPerPixel >= LINE_PX
-      ? sixteenth
+    ? stepFrames / framesPerPixel >= LINE_PX
+      ? stepFrames
       : beatFrames
     : beatFrames / framesPerPixel >= LINE_PX
       ? beatFrames

@@ -51,7 +51,8 @@ function paint({ context, width, height, inks }: Stage): void {
   const tall = height - RULER_PX;
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
-  for (const { frame, label } of rulerTicks(window, width, session.rulerUnit, rate.value, cut.loop)) {
+  const { rulerUnit, linesABeat } = session;
+  for (const { frame, label } of rulerTicks(window, width, rulerUnit, rate.value, cut.loop, linesABeat)) {
     const x = frameToX(window, frame, width);
     context.strokeStyle = inks.rule;
     verticalLine(context, x, label === null ? RULER_PX - 4 : 0, label === null ? RULER_PX : height);

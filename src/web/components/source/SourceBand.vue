@@ -108,6 +108,7 @@ function paint(stage: Stage): void {
     keyNames: keyNames.value,
     loop: cut.value.loop,
     rulerUnit: session.rulerUnit,
+    linesABeat: session.linesABeat,
     heightZoom: session.heightZoom,
     sensitivity: sensitivity.value,
     preview: cutting.preview,

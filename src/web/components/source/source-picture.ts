@@ -34,6 +34,7 @@ export interface SourceScene {
   /** Null for what is no loop. */
   loop: Loop | null;
   rulerUnit: RulerUnit;
+  linesABeat: number;
   /** How much taller than it is the sound is drawn. */
   heightZoom: number;
   sensitivity: number;
@@ -73,6 +74,7 @@ function drawRuler({ context, width, height, inks }: Stage, scene: SourceScene):
     scene.rulerUnit,
     scene.sampleRate,
     scene.loop,
+    scene.linesABeat,
   )) {
     const x = frameToX(scene.window, frame, width);
     context.strokeStyle = isStrong ? inks.quiet : inks.rule;

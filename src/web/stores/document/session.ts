@@ -11,6 +11,7 @@ import { unheardStrips } from '#core/queries/unheard.ts';
 import { partValues } from '#core/queries/values.ts';
 import { zonesBySlice, zonesOfPart, type PlacedZone } from '#core/queries/zones.ts';
 import { feelStepTicks } from '#core/strips/feel-step.ts';
+import { TICKS_PER_BEAT } from '#core/units/time.ts';
 import { isSameList } from '#core/units/same-list.ts';
 import { library } from '../../audio/services.ts';
 import { NIGHT_LIFT, sliceColours } from '../../canvas/palette.ts';
@@ -46,13 +47,13 @@ export const useSession = defineStore('session', () => {
   const isChosenByPlaying = ref(false);
   /** The cut that is looked at, of a part that has several. */
   const shownCutId = ref<string | null>(null);
+  const feelStep = computed(() => feelStepTicks(part.value ? partValues(part.value).feelStep : 'sixteenths'));
+  /** Lines of the ruler from one beat to the next. */
+  const linesABeat = computed(() => TICKS_PER_BEAT / feelStep.value);
   /** Null: free; undefined: nobody has chosen one, it is the one that the part's loop lies on. */
   const chosenGridTicks = ref<number | null>();
   const gridStepTicks = computed<number | null>({
-    get: () => {
-      if (chosenGridTicks.value !== undefined) return chosenGridTicks.value;
-      return feelStepTicks(part.value ? partValues(part.value).feelStep : 'sixteenths');
-    },
+    get: () => (chosenGridTicks.value === undefined ? feelStep.value : chosenGridTicks.value),
     set: (ticks) => (chosenGridTicks.value = ticks),
   });
   const reachPercent = ref(60);
@@ -294,6 +295,7 @@ export const useSession = defineStore('session', () => {
     isChosenByPlaying,
     eventIds,
     gridStepTicks,
+    linesABeat,
     reachPercent,
     dealRules,
     grownBand,
