@@ -37,7 +37,7 @@ const keptFiles: Plugin = {
 };
 
 const ALWAYS_ON_THE_BENCH = new RegExp(
-  'src/(core/(params/treated-rows|queries/(percussion-keys|free-keys|treatments)|strips/timing' +
+  'src/(core/(params/treated-rows|queries/(percussion-keys|free-keys|treatments)|strips/(timing|feel-step)' +
     '|project/(modulator-copies|slice-zones|commands/(switches|treatments)))' +
     '|web/(canvas/(view-window|use-drag|draw|use-zoom|use-pinch|use-band-canvas|rows-layout)' +
     '|components/(pattern/use-pattern-names|parts/use-part-actions)))\\.ts',

@@ -1,4 +1,4 @@
-/** What lies between two samples, bent: see `engine/mix/effects/building/bends.ts`. Of pairs, as in `oversample.ts`. */
+/** What lies between two samples, bent: see `engine/mix/effects/building/bend-pairs.ts`. Of pairs, as in `oversample.ts`. */
 import { overPairs } from './oversample';
 
 /** Steps of the table from one whole number to the next, and where it ends. */

@@ -11,14 +11,15 @@ import ChannelCard from './ChannelCard.vue';
 import DetailHead from './DetailHead.vue';
 import FeelCard from './FeelCard.vue';
 import LoopCard from './LoopCard.vue';
-import MovedByCard from './MovedByCard.vue';
-import NoLoopCard from './NoLoopCard.vue';
 import PlayingCard from './PlayingCard.vue';
-import SongCard from './SongCard.vue';
 import TimeCard from './TimeCard.vue';
-import TreatmentsCard from './TreatmentsCard.vue';
 
+// Of sounds that are no loops.
+const NoLoopCard = defineAsyncComponent(() => import('./NoLoopCard.vue'));
 // Below what is seen first.
+const MovedByCard = defineAsyncComponent(() => untilQuiet().then(() => import('./MovedByCard.vue')));
+const TreatmentsCard = defineAsyncComponent(() => untilQuiet().then(() => import('./TreatmentsCard.vue')));
+const SongCard = defineAsyncComponent(() => untilQuiet().then(() => import('./SongCard.vue')));
 const ByHandCard = defineAsyncComponent(() => untilQuiet().then(() => import('../controllers/ByHandCard.vue')));
 
 const session = useSession();

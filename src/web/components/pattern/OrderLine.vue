@@ -8,7 +8,6 @@ const transport = useTransport();
 
 <template>
   <BandLine
-    v-if="transport.followsOrder && transport.playing"
     words="The running order plays: this pattern is heard where a section has it."
     tip="What is chosen on the bench is heard when rounds are played"
     data-testid="order-line"

@@ -2,6 +2,7 @@
 /** The pattern: as a ribbon with threads among the bands, as rows by sound over the full height. */
 import { computed, defineAsyncComponent } from 'vue';
 import { isHome } from '#core/document/home-id.ts';
+import { useTransport } from '../../stores/sound/transport.ts';
 import { useSession } from '../../stores/document/session.ts';
 import BandFrame from '../shared/BandFrame.vue';
 import InTurn from '../shared/InTurn.vue';
@@ -9,12 +10,14 @@ import DealRow from '../deal/DealRow.vue';
 import PatternRibbon from './PatternRibbon.vue';
 import PatternTabs from './PatternTabs.vue';
 import PatternTools from './PatternTools.vue';
-import OrderLine from './OrderLine.vue';
-import UnheardLine from './UnheardLine.vue';
 
 // Fetched when the band is grown.
 const PatternRows = defineAsyncComponent(() => import('./PatternRows.vue'));
+// And when there is something to say.
+const OrderLine = defineAsyncComponent(() => import('./OrderLine.vue'));
+const UnheardLine = defineAsyncComponent(() => import('./UnheardLine.vue'));
 const session = useSession();
+const transport = useTransport();
 const isGrown = computed(() => session.grownBand === 'pattern');
 </script>
 
@@ -27,8 +30,8 @@ const isGrown = computed(() => session.grownBand === 'pattern');
     <div class="stage-and-deal">
       <PatternRows v-if="isGrown" class="stage" />
       <PatternRibbon v-else class="stage" />
-      <UnheardLine v-if="session.part" />
-      <OrderLine v-if="session.part" />
+      <UnheardLine v-if="session.part && session.unheard.size > 0" />
+      <OrderLine v-if="session.part && transport.followsOrder && transport.playing" />
       <div v-if="session.part" class="deal-area">
         <InTurn><DealRow :is-home="isHome(session.patternId)" :tall="isGrown" /></InTurn>
       </div>

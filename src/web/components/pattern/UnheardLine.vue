@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Strips that are cut off as they begin, said with the way out; nothing where all are heard. */
+/** Strips that are cut off as they begin, said with the way out. */
 import { computed } from 'vue';
 import { setValue } from '#core/project/commands/values.ts';
 import { useProject } from '../../stores/document/project.ts';
@@ -18,7 +18,6 @@ function playTogether(): void {
 
 <template>
   <BandLine
-    v-if="count > 0"
     :words="`${count === 1 ? 'One strip is' : `${count} strips are`} not heard: another begins there, one at a time.`"
     tip="Another strip begins on the same step, and the part plays one at a time: the stronger one is heard"
     data-testid="unheard"

@@ -10,7 +10,8 @@ import { dbToGain } from '../../../units/level.ts';
 import { OnePole } from './building/one-pole.ts';
 import { Ramp, Ways } from './building/ramp.ts';
 import { scratch } from './building/scratch.ts';
-import { BEND_COUNT, bendPairs, bentMean, bentSum, meanLevel } from './building/bends.ts';
+import { bendPairs } from './building/bend-pairs.ts';
+import { BEND_COUNT, bentMean, bentSum, meanLevel } from './building/bends.ts';
 import type { Effect, StereoBus } from './effect.ts';
 
 const DRIVE = slotsOf(EFFECT_ROWS.drive);
