@@ -295,17 +295,26 @@ function put(label: string, param: string, to: Value): void {
   .keep-words {
     display: none;
   }
+  .steps {
+    min-width: fit-content;
+  }
   .meter {
     width: 110px;
   }
 }
-@media (max-width: 859px) {
-  .transport {
-    overflow-x: auto;
-    height: 58px;
-  }
+@media (max-width: 990px) {
   .field.wide {
     display: none;
+  }
+}
+@media (max-width: 900px) {
+  .transport {
+    overflow-x: auto;
+  }
+}
+@media (max-width: 859px) {
+  .transport {
+    height: 58px;
   }
   .meter {
     width: 90px;

@@ -118,4 +118,9 @@ function putLength(bars: number): void {
 .grid {
   width: 124px;
 }
+@media (max-width: 1100px) {
+  .grid {
+    width: 92px;
+  }
+}
 </style>
