@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../../tests/support/documents.ts';
 import { setPart } from '../../../../tests/support/edits.ts';
 import { planOf, play } from '../../../../tests/support/playing.ts';
-import { noise } from '../../../../tests/support/signals.ts';
+import { burstLoop } from '../../../../tests/support/signals.ts';
 import type { ProjectDocument } from '../../document/schema.ts';
 import { cutValues, partValues } from '../../queries/values.ts';
 import { setLoop } from './parts.ts';
@@ -14,17 +14,7 @@ const BAR_FRAMES = 88_200;
 const TRIPLETS = Array.from({ length: 12 }, (_, hit) => Math.round((hit * BAR_FRAMES) / 12));
 const SIXTEENTHS = Array.from({ length: 16 }, (_, hit) => Math.round((hit * BAR_FRAMES) / 16));
 
-/** Bursts of noise, each as long as it takes to be told from the next. */
-function loopOf(starts: readonly number[]): LoopProject {
-  const samples = new Float32Array(BAR_FRAMES);
-  for (const start of starts)
-    samples.set(
-      noise(600, 4).map((x) => 0.5 * x),
-      Math.min(start, BAR_FRAMES - 600),
-    );
-  return loopProject({ sampleRate: RATE, channels: [samples] }, starts);
-}
-
+const loopOf = (starts: readonly number[]): LoopProject => loopProject(burstLoop(BAR_FRAMES, starts), starts);
 const stepOf = ({ partId }: LoopProject, document: ProjectDocument) => partValues(document.parts[partId]!).feelStep;
 const found = (starts: readonly number[]) =>
   starts.map((startFrame) => ({
