@@ -2,11 +2,23 @@
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { frameCount, type AudioData } from '#core/dsp/audio.ts';
 import type { CommandEnv, CommandResult } from '#core/project/commands/command.ts';
+import type { FoundSlice } from '#core/project/commands/cut.ts';
 import { addPart } from '#core/project/commands/parts.ts';
 import { foundSlices } from '#core/project/new-part.ts';
 import { emptyDocument } from '#core/document/defaults.ts';
 import { homeId } from '#core/document/home-id.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';
+
+/** A hit as it is found: a kick at the very start, for tests that only need one. */
+export const FOUND_HIT: FoundSlice = {
+  startFrame: 0,
+  strength: 1,
+  role: 'kick',
+  roleConfidence: 1,
+  brightnessHz: 500,
+  midi: null,
+  cents: null,
+};
 
 /** Ids and seeds that count up. */
 export function countingEnv(): CommandEnv {

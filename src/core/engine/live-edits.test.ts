@@ -1,7 +1,7 @@
 /** What sounds while it is edited: it goes on, ends when it should, and never clicks. */
 import { joined } from '../dsp/joined.ts';
 import { describe, expect, it } from 'vitest';
-import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
+import { FOUND_HIT, countingEnv, loopProject, unwrap, type LoopProject } from '../../../tests/support/documents.ts';
 import { setPart, setSong, setZones, slicesOfPart } from '../../../tests/support/edits.ts';
 import { energy, LiveSong, pitchHz, set } from '../../../tests/support/playing.ts';
 import { firstDifference, sine } from '../../../tests/support/signals.ts';
@@ -16,15 +16,6 @@ const RATE = 44100;
 const counting = countingEnv();
 /** Ids that no project of these tests has. */
 const env = { ...counting, newId: () => `new-${counting.newId()}` };
-const HIT = {
-  startFrame: 0,
-  strength: 1,
-  role: 'kick' as const,
-  roleConfidence: 1,
-  brightnessHz: 500,
-  midi: null,
-  cents: null,
-};
 
 /** A tone of so many seconds, cut at the given frames. */
 function tone(hz: number, seconds: number, starts: readonly number[] = [0], amplitude = 1): LoopProject {
@@ -56,7 +47,7 @@ describe('a sounding slice', () => {
     song.renderer.playZone(zonesOf(made)[1]!, 1);
     song.next(10_000);
     const cutId = made.cutId;
-    const cut = unwrap(addMarker(made.document, { cutId, slice: { ...HIT, startFrame: 20_000 } }, env));
+    const cut = unwrap(addMarker(made.document, { cutId, slice: { ...FOUND_HIT, startFrame: 20_000 } }, env));
     song.edit(cut);
     song.next(2_000);
     const partId = made.partId;

@@ -1,6 +1,6 @@
 /** A loop in triplets: its part is measured on them, heard on them, and follows another reading unless told otherwise. */
 import { describe, expect, it } from 'vitest';
-import { countingEnv, loopProject, unwrap, type LoopProject } from '../../../../tests/support/documents.ts';
+import { countingEnv, FOUND_HIT, loopProject, unwrap, type LoopProject } from '../../../../tests/support/documents.ts';
 import { setPart } from '../../../../tests/support/edits.ts';
 import { planOf, play } from '../../../../tests/support/playing.ts';
 import { burstLoop } from '../../../../tests/support/signals.ts';
@@ -16,16 +16,6 @@ const SIXTEENTHS = Array.from({ length: 16 }, (_, hit) => Math.round((hit * BAR_
 
 const loopOf = (starts: readonly number[]): LoopProject => loopProject(burstLoop(BAR_FRAMES, starts), starts);
 const stepOf = ({ partId }: LoopProject, document: ProjectDocument) => partValues(document.parts[partId]!).feelStep;
-const found = (starts: readonly number[]) =>
-  starts.map((startFrame) => ({
-    startFrame,
-    strength: 1,
-    role: 'kick' as const,
-    roleConfidence: 1,
-    brightnessHz: 500,
-    midi: null,
-    cents: null,
-  }));
 
 describe('the grid of a part', () => {
   it('is that of its loop', () => {
@@ -75,7 +65,7 @@ describe('the grid of a part', () => {
       source: { id: 'b'.repeat(64), name: 'straight', sampleRate: RATE, channels: 1 as const, frames: BAR_FRAMES },
       loop: { startFrame: 0, endFrame: BAR_FRAMES, bars: 1, beatsPerBar: 4 },
       tempoReadings: [],
-      slices: found(SIXTEENTHS),
+      slices: SIXTEENTHS.map((startFrame) => ({ ...FOUND_HIT, startFrame })),
     };
     const replaced = unwrap(replaceLoop(made.document, { cutId: made.cutId, ...other }, countingEnv()));
     expect(stepOf(made, replaced)).toBe('sixteenths');
