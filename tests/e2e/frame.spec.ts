@@ -281,18 +281,3 @@ test('the first load of the built application is within its budget, at the shelf
     await fresh.context().close();
   }
 });
-
-test('in a narrower window undo and redo keep their size, and nothing of the transport is cut off', async ({
-  page,
-}) => {
-  await projectWith(page, LOOP);
-  for (const width of [1280, 1099, 1000, 985, 940, 905]) {
-    await page.setViewportSize({ width, height: 800 });
-    for (const button of ['undo', 'redo']) {
-      const box = await restingBox(page.getByTestId(button));
-      expect(box.width, `${button} in ${width}`).toBeGreaterThan(24);
-    }
-    const left = await page.locator('.transport').evaluate((bar) => bar.scrollWidth - bar.clientWidth);
-    expect(left, `${width}`).toBeLessThanOrEqual(0);
-  }
-});

@@ -69,10 +69,15 @@ test('what lies under the mouse can be read, pressed or not, by day and by night
 test('in a narrow window what is needed while playing is at hand, and nothing runs over the edge', async ({ page }) => {
   await projectWith(page, 'tests/fixtures/loops/fast-04.flac');
   const foot = page.getByRole('contentinfo', { name: 'Transport' });
-  for (const width of [1280, 960, 800]) {
+  for (const width of [1280, 1161, 1099, 1000, 985, 940, 911, 900, 860, 800, 780]) {
     await page.setViewportSize({ width, height: 700 });
     for (const name of ['Play', 'loop', 'tap', 'click', /undo/i, /redo/i])
       await expect(foot.getByRole('button', { name, exact: true })).toBeInViewport({ ratio: 1 });
-    expect(await foot.evaluate((bar) => bar.scrollWidth - bar.clientWidth)).toBe(0);
+    const { over, steps } = await foot.evaluate((bar) => ({
+      over: bar.scrollWidth - bar.clientWidth,
+      steps: [...bar.querySelectorAll<HTMLElement>('.steps > button')].map((button) => button.offsetWidth),
+    }));
+    expect(over, `over in ${width}`).toBe(0);
+    expect(Math.min(...steps), `undo and redo in ${width}`).toBeGreaterThan(24);
   }
 });

@@ -89,7 +89,7 @@ function forget(): void {
   flex: 1;
   display: grid;
   gap: 3px;
-  min-width: 40px;
+  min-width: 24px;
 }
 .bar {
   position: relative;

@@ -285,8 +285,8 @@ function put(label: string, param: string, to: Value): void {
   width: 130px;
   flex: none;
 }
-/* What is least needed goes first: what the next undo is called, the meter's bars, then metre and search. */
-@media (max-width: 1100px) {
+/* What is least needed goes first: what the next undo is called, metre, room between, the meter's length, then search. */
+@media (max-width: 1160px) {
   .transport {
     gap: 8px;
     padding: 0 10px;
@@ -307,9 +307,18 @@ function put(label: string, param: string, to: Value): void {
     display: none;
   }
 }
-@media (max-width: 900px) {
+@media (max-width: 910px) {
   .transport {
+    gap: 4px;
+    padding: 0 6px;
     overflow-x: auto;
+  }
+  .position {
+    font-size: 20px;
+    width: 100px;
+  }
+  .meter {
+    width: 90px;
   }
 }
 @media (max-width: 859px) {
@@ -317,18 +326,18 @@ function put(label: string, param: string, to: Value): void {
     height: 58px;
   }
   .meter {
-    width: 90px;
+    width: 72px;
+  }
+}
+@media (max-width: 800px) {
+  .search {
+    display: none;
   }
 }
 @media (max-width: 760px) {
   .meter,
-  .search,
   .theme {
     display: none;
-  }
-  .position {
-    font-size: 20px;
-    width: 100px;
   }
 }
 </style>
