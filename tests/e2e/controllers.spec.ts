@@ -4,10 +4,12 @@ import { test, testAnew } from './one-window.ts';
 import { fakeMidi } from './midi-stand-in.ts';
 import { longestTaskOf } from './trace.ts';
 import {
+  choose,
   firstPart,
   goTo,
   heardAsSaved,
   loadDocument,
+  menuField,
   playedPattern,
   projectWith,
   restingBox,
@@ -158,6 +160,74 @@ testAnew(
     await midi.unplug('Bosun box');
     await unfold(page, 'Moved by hand');
     await expect(page.locator('.card').filter({ hasText: 'Moved by hand' })).toContainText('not plugged in');
+    expect(trouble).toEqual([]);
+  },
+);
+
+testAnew(
+  'what a device moves is kept for every project, goes with the chosen part, is told finely, and can be taken back',
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    const midi = await fakeMidi(page, ['Capstan']);
+    await page.context().grantPermissions(['midi']);
+    await projectWith(page, LOOP);
+    await page.getByRole('button', { name: 'Keyboards' }).click();
+    await page.getByRole('button', { name: 'connect', exact: true }).click();
+    await expect(page.getByTestId('devices-menu')).toContainText('Listening to Capstan');
+    await page.keyboard.press('Escape');
+    await expect(page.getByTestId('devices-menu')).toBeHidden();
+    await page.keyboard.press('Alt+z');
+    await midi.send('Capstan', [[0xb0, 7, 60]]);
+    await page.locator('.channel .learnable').click({ position: { x: 4, y: 4 } });
+    await page.keyboard.press('Escape');
+    await unfold(page, 'Moved by hand');
+    const card = page.locator('.card').filter({ hasText: 'Moved by hand' });
+    await card.getByRole('button', { name: /controller 7/ }).click();
+    await choose(page, menuField(page, 'tells'), 'where, finely');
+    await page.keyboard.press('Escape');
+    await saved(page);
+    await card.getByRole('button', { name: 'in every project' }).click();
+    await expect(page.getByText('Capstan does this in every project now.')).toBeVisible();
+
+    // Another project knows nothing of it, and does what the device brings along, with whichever part is chosen. What was
+    // connected once is heard again when the page is opened anew.
+    const id = await projectWith(page, LOOP);
+    expect(Object.keys((await loadDocument(page, id)).mappings)).toEqual([]);
+    await unfold(page, 'Moved by hand');
+    await expect(card).toContainText('in every project');
+    const gainOf = async () => {
+      const { document, part } = await firstPart(page, id);
+      return document.channels[part.channelId]!.values.gainDb ?? 0;
+    };
+    await midi.send('Capstan', [
+      [0xb0, 7, 120],
+      [0xb0, 7, 64],
+      [0xb0, 39, 32],
+    ]);
+    await saved(page);
+    const share = (64 * 128 + 32) / 16_383;
+    expect(await gainOf()).toBeCloseTo(-60 + 72 * share, 1);
+    await heardAsSaved(page, id);
+    await page.keyboard.press('Control+z');
+    await saved(page);
+    expect(await gainOf()).toBe(0);
+    // It is told in 16,384 steps: 60 of 72 dB up.
+    const place = Math.round((60 / 72) * 16_383);
+    await expect
+      .poll(async () => (await midi.sent('Capstan')).slice(-2).map(({ bytes }) => bytes))
+      .toEqual([
+        [0xb0, 7, place >> 7],
+        [0xb0, 39, place & 127],
+      ]);
+    const takeOff = async () => {
+      await card.getByRole('button', { name: /controller 7/ }).click();
+      await page.getByRole('button', { name: 'take it off every project', exact: true }).click();
+      await expect(card).not.toContainText('Capstan');
+    };
+    await takeOff();
+    await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
+    await expect(card).toContainText('in every project');
+    await takeOff();
     expect(trouble).toEqual([]);
   },
 );

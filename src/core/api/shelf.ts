@@ -10,7 +10,7 @@ export interface ShelfItem<Name extends RecordKindName = RecordKindName> {
   facts: FactsOf<Name>;
 }
 
-const kindNames = ['kit', 'groove', 'chain'] as const satisfies readonly RecordKindName[];
+const kindNames = ['kit', 'groove', 'chain', 'device'] as const satisfies readonly RecordKindName[];
 export const recordKind = z.enum(kindNames);
 export const recordId = z.string().regex(/^[\w-]{1,64}$/);
 export const recordName = z.strictObject({ name: z.string().trim().min(1).max(200) });

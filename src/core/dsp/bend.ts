@@ -14,3 +14,10 @@ export function bent(share: number, amount: number): number {
   if (Math.abs(k) < 1e-6) return share;
   return (1 - Math.exp(-k * share)) / (1 - Math.exp(-k));
 }
+
+/** The share of the time after which a share of the way is gone: {@link bent} backwards. @param way 0..1 */
+export function unbent(way: number, amount: number): number {
+  const k = MOST * amount;
+  if (Math.abs(k) < 1e-6) return way;
+  return -Math.log(1 - way * (1 - Math.exp(-k))) / k;
+}

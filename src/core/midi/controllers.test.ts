@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { ZONE_ROWS, SONG_ROWS } from '../params/tables.ts';
 import { shareOf, valueAt } from '../params/ways.ts';
-import { centredTurn, ControllerPairs, mappedShare, PickUp, signedTurn } from './controllers.ts';
+import { MidiReader, type MidiMessage } from './messages.ts';
+import {
+  centredTurn,
+  ControllerPairs,
+  mappedShare,
+  meantShare,
+  PickUp,
+  placeTold,
+  shareTold,
+  signedTurn,
+  tellPlace,
+} from './controllers.ts';
 
 describe('controllers', () => {
   it('two controllers 32 apart are one of 14 bits; the coarse one puts the fine one to 0', () => {
@@ -25,6 +36,39 @@ describe('controllers', () => {
     expect(mappedShare({ from: 0.2, to: 0.8, bend: 0 }, 0.5)).toBeCloseTo(0.5, 12);
     expect([0, 1].map((share) => mappedShare({ from: 1, to: 0.5, bend: 0.5 }, share))).toEqual([1, 0.5]);
     expect(mappedShare({ from: 0, to: 1, bend: 0.5 }, 0.5)).toBeGreaterThan(0.85);
+  });
+
+  it.each([
+    { from: 0, to: 1, bend: 0 },
+    { from: 0.9, to: 0.1, bend: 0.7 },
+    { from: 0.2, to: 0.6, bend: -1 },
+  ])('is told where the setting stands, over any range: $from to $to, bent by $bend', (range) => {
+    for (const share of [0, 0.02, 0.37, 0.5, 0.99, 1])
+      expect(meantShare(range, mappedShare(range, share))).toBeCloseTo(share, 9);
+    // Outside its range it stands at the nearer end; where it moves nothing it stands nowhere.
+    expect([
+      meantShare(range, range.from - (range.to - range.from)),
+      meantShare({ ...range, to: range.from }, 0.5),
+    ]).toEqual([0, null]);
+  });
+
+  it('tells a pair as it reads one: coarse first, and fine alone where the coarse half stays', () => {
+    const reader = new MidiReader();
+    const pairs = new ControllerPairs();
+    let before: number | undefined;
+    const counts = [0.5, 0.5001, 0.75, 0, 1].map((share) => {
+      const place = placeTold(share, true);
+      const told = tellPlace(3, 7, place, true, before);
+      before = place;
+      for (const bytes of told)
+        for (const message of reader.read(bytes) as (MidiMessage & { kind: 'control' })[])
+          pairs.take(message.channel, message.control, message.value);
+      expect(pairs.fineShare(3, 7)).toBe(shareTold(place, true));
+      expect(shareTold(place, true)).toBeCloseTo(share, 4);
+      return told.length;
+    });
+    expect(counts).toEqual([2, 1, 2, 2, 2]);
+    expect(tellPlace(3, 7, placeTold(0.5, false), false, undefined)).toEqual([[0xb3, 7, 64]]);
   });
 
   it('takes over where it meets the setting, by passing it or by coming to it, and again after somebody else moved that', () => {

@@ -1,5 +1,6 @@
 /** What a controller means for what it moves: its place, finely or not, turned by how much, met or not. */
-import { bent } from '../dsp/bend.ts';
+import { bent, unbent } from '../dsp/bend.ts';
+import { midiBytes } from './messages.ts';
 
 /**
  * The places of the controllers of a device. Controllers 0 to 31 may have a finer half 32 above them: the coarse half alone
@@ -49,6 +50,45 @@ export interface MappingRange {
 /** The share of its way at which a setting is to stand. */
 export function mappedShare({ from, to, bend }: MappingRange, share: number): number {
   return from + (to - from) * bent(share, bend);
+}
+
+/** The share of its way at which a controller means that of a setting, the nearest it has; null for one that moves nothing. */
+export function meantShare({ from, to, bend }: MappingRange, standing: number): number | null {
+  if (from === to) return null;
+  const way = Math.max(0, Math.min(1, (standing - from) / (to - from)));
+  return Math.max(0, Math.min(1, unbent(way, bend)));
+}
+
+const MOST_COARSE = 127;
+const MOST_FINE = 16_383;
+
+/** Where a device is told that its controller stands: in 128 steps, or as a pair in 16,384. */
+export function placeTold(share: number, isPair: boolean): number {
+  return Math.round(share * (isPair ? MOST_FINE : MOST_COARSE));
+}
+
+/** The share that was told so. */
+export function shareTold(place: number, isPair: boolean): number {
+  return place / (isPair ? MOST_FINE : MOST_COARSE);
+}
+
+/**
+ * What tells a device so. Of a pair the coarse half goes first, as it puts the finer one to 0; it is left out where it
+ * stays (MIDI 1.0, "Control Change", from memory).
+ * @param before what it was told last @param channel 0..15
+ */
+export function tellPlace(
+  channel: number,
+  control: number,
+  place: number,
+  isPair: boolean,
+  before: number | undefined,
+): number[][] {
+  const bytes = (number: number, value: number) => midiBytes({ kind: 'control', channel, control: number, value });
+  if (!isPair) return [bytes(control, place)];
+  const [coarse, fine] = [place >> 7, place & 127];
+  const isSameCoarse = before !== undefined && before >> 7 === coarse;
+  return [...(isSameCoarse ? [] : [bytes(control, coarse)]), bytes(control + 32, fine)];
 }
 
 /** Nearer than this they have met: a step of seven bits and a half. */

@@ -11,6 +11,7 @@ import { addMapping } from '#core/project/commands/mappings.ts';
 import { keyName } from '../../canvas/key-names.ts';
 import { useDialogs } from '../../stores/frame/dialogs.ts';
 import { useControllers } from '../../stores/keys/controllers.ts';
+import { useDeviceHabits } from '../../stores/keys/device-habits.ts';
 import { useDevices } from '../../stores/keys/devices.ts';
 import { useLearning } from '../../stores/keys/learning.ts';
 import { DIALS, FIRST_DIAL, STAND_IN_NAME } from '../../stores/keys/stand-in.ts';
@@ -25,6 +26,7 @@ import IconButton from '../shared/IconButton.vue';
 const project = useProject();
 const session = useSession();
 const controllers = useControllers();
+const habits = useDeviceHabits();
 const devices = useDevices();
 const dialogs = useDialogs();
 const learning = useLearning();
@@ -32,7 +34,7 @@ const learning = useLearning();
 /** Devices that are there, and those that something is known of. */
 const groups = computed(() => {
   const there = devices.devices.map(({ name }) => name);
-  const known = [...controllers.mappings.map(({ device }) => device), ...Object.keys(controllers.defaults)];
+  const known = [...controllers.mappings.map(({ device }) => device), ...habits.names];
   const names = [...new Set([...known, ...there])];
   return names.map((name) => ({ name, isThere: there.includes(name), list: controllers.mappingsOf(name) }));
 });
@@ -131,9 +133,9 @@ function learnAction(does: string, words: string): void {
         <v-btn
           v-else
           variant="text"
-          data-tip="What it does here that every project has: actions, settings of the song"
-          @click="controllers.keepAsDefault(group.name)"
-          >keep</v-btn
+          data-tip="In every project: on the song, the mix, the dials, and on whichever part is chosen"
+          @click="habits.keep(group.name)"
+          >in every project</v-btn
         >
       </div>
       <v-menu v-for="one in group.list" :key="one.id" :close-on-content-click="false">
@@ -142,7 +144,9 @@ function learnAction(does: string, words: string): void {
             <span class="one-line"
               ><b>{{ placeWords(one) }}</b> → {{ mappedWords(project.document!, one.target) }}</span
             >
-            <span class="range mono">{{ isOwn(one) ? rangeWords(one) : 'default' }}</span>
+            <span class="range mono">{{
+              [rangeWords(one), isOwn(one) ? '' : 'in every project'].filter(Boolean).join(', ')
+            }}</span>
           </v-btn>
         </template>
         <v-sheet class="fields">
@@ -177,7 +181,7 @@ function learnAction(does: string, words: string): void {
               @update:model-value="controllers.setRange(one, { shiftKeys: $event })"
             />
           </template>
-          <v-btn @click="controllers.remove(one)">take it off</v-btn>
+          <v-btn @click="controllers.remove(one)">{{ isOwn(one) ? 'take it off' : 'take it off every project' }}</v-btn>
         </v-sheet>
       </v-menu>
     </template>

@@ -19,16 +19,7 @@ const dialogs = useDialogs();
 const project = useProject();
 const presses = useRecentPresses();
 const typing = useTyping();
-/** With what they may move, and whose clock is followed. */
-async function connect(): Promise<void> {
-  const [{ useControllers }, { useClock }] = await Promise.all([
-    import('../../stores/keys/controllers.ts'),
-    import('../../stores/sound/clock.ts'),
-  ]);
-  useControllers();
-  useClock();
-  await devices.connect();
-}
+const connect = async () => (await import('../../stores/keys/connecting.ts')).connectDevices();
 
 const CHOSEN = '';
 const octaves = MIDDLE_OCTAVES.map((value) => ({ value, words: `C${value}` }));

@@ -3,10 +3,9 @@
  * moved goes to the audio thread at once, and into the document with the next frame of the screen; all of one turn is one
  * step of undo.
  */
-import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, shallowRef, watch } from 'vue';
-import { BEND_MOST, midiBytes, type MidiMessage } from '#core/midi/messages.ts';
+import { computed, shallowRef } from 'vue';
+import { BEND_MOST, type MidiMessage } from '#core/midi/messages.ts';
 import { centredTurn, ControllerPairs, mappedShare, PickUp, signedTurn } from '#core/midi/controllers.ts';
 import { MAPPING_ROWS, type MappedAction } from '#core/params/mapping-rows.ts';
 import { fullValues, packValue, type Row } from '#core/params/row.ts';
@@ -22,16 +21,15 @@ import { midiOutputs, type MidiDevice, type MidiOutput } from '../../devices/mid
 import { useNotices } from '../frame/notices.ts';
 import { useProject } from '../document/project.ts';
 import { actOn } from './mapped-actions.ts';
+import { useDeviceHabits } from './device-habits.ts';
 import { useDevices } from './devices.ts';
 import { useLearning, type Moved } from './learning.ts';
+import { watchTelling, type Told } from './telling.ts';
 
 type Setting = Extract<MappingTarget, { kind: 'setting' }>;
 
 /** A pause so long ends a turn: what is moved after it is another step. */
 const TURN_ENDS_MS = 900;
-/** What a device has moved itself it is not told for so long. */
-const OWN_MS = 400;
-const TELL_EVERY_MS = 60;
 /** Pressed from the middle of its way on. */
 const PRESSED = 0.5;
 
@@ -51,8 +49,8 @@ export const useControllers = defineStore('controllers', () => {
   const notices = useNotices();
   const devices = useDevices();
   const learning = useLearning();
-  /** What a device brings along for every project, by its name. */
-  const defaults = useStorage<Record<string, Mapping[]>>('yappa.device-defaults', {});
+  /** What devices bring along for every project. */
+  const habits = useDeviceHabits();
   const pairs = new Map<string, ControllerPairs>();
   const pickUps = new Map<string, PickUp>();
   /** Controllers that are down, and keys that were pressed for a mapping. */
@@ -60,22 +58,18 @@ export const useControllers = defineStore('controllers', () => {
   const standInOutputs = shallowRef<readonly MidiOutput[]>([]);
 
   const mappings = computed(() => Object.values(project.document?.mappings ?? {}));
-  const isThere = ({ target }: Mapping) => {
-    const { document } = project;
-    if (!document) return false;
-    if (target.kind === 'action') return target.id === null || Object.hasOwn(document.parts, target.id);
-    if (target.kind === 'part') return Object.hasOwn(document.parts, target.id);
-    return rowsOfMapped(document, target)?.[target.paramId] !== undefined;
-  };
   const nameOf = ({ source }: Pick<Mapping, 'source'>) => JSON.stringify(source);
 
-  /** Those of the project first; what it says nothing of, the device may say. */
-  function mappingsOf(device: string): Mapping[] {
-    const own = mappings.value.filter((one) => one.device === device);
-    const taken = new Set(own.map(nameOf));
-    const brought = (defaults.value[device] ?? []).filter((one) => !taken.has(nameOf(one)) && isThere(one));
-    return [...own, ...brought];
-  }
+  /** By the device: those of the project first; what it says nothing of, the device may say. */
+  const byDevice = computed(() => {
+    const all = new Map<string, Mapping[]>();
+    const add = (one: Mapping) => all.set(one.device, [...(all.get(one.device) ?? []), one]);
+    mappings.value.forEach(add);
+    const taken = new Set(mappings.value.map((one) => `${one.device} ${nameOf(one)}`));
+    habits.here.filter((one) => !taken.has(`${one.device} ${nameOf(one)}`)).forEach(add);
+    return all;
+  });
+  const mappingsOf = (device: string): readonly Mapping[] => byDevice.value.get(device) ?? [];
 
   function moveOf(device: MidiDevice, message: MidiMessage): Move | null {
     const { kind } = message;
@@ -212,6 +206,8 @@ export const useControllers = defineStore('controllers', () => {
   const pending = new Map<string, Put>();
   const lastPut = new Map<string, Put>();
   const movedAt = new Map<string, number>();
+  /** What each output was told last, by the mapping. */
+  const told: Told = new Map();
   let frame = 0;
   let turns = 0;
   let lastTurnAt = -Infinity;
@@ -272,7 +268,7 @@ export const useControllers = defineStore('controllers', () => {
       target,
       values: tellsOf(moved),
     });
-    if (made) notices.info(`${moved.device} moves ${words} now.`);
+    if (made) notices.info(`${moved.device} ${target.kind === 'action' ? 'does' : 'moves'} “${words}” now.`);
     learning.target = null;
     learning.moved = null;
   });
@@ -282,40 +278,13 @@ export const useControllers = defineStore('controllers', () => {
     return source.kind === 'bend' || source.kind === 'pressure' ? { meets: 'jump' } : {};
   }
 
-  const outputs = computed(() => [...midiOutputs.value, ...standInOutputs.value]);
-  /** What each output was told last, by the mapping. */
-  const told = new Map<string, Map<string, number>>();
-  let tellAt: ReturnType<typeof setTimeout> | undefined;
-  /** Devices that show values are told where their settings stand. */
-  function tell(): void {
-    const { document } = project;
-    if (!document) return;
-    for (const output of outputs.value) {
-      for (const mapping of mappingsOf(output.name)) {
-        const { source, target, channel } = mapping;
-        if (source.kind !== 'control' || target.kind !== 'setting') continue;
-        if (performance.now() - (movedAt.get(mapping.id) ?? -Infinity) < OWN_MS) continue;
-        const values = fullValues(MAPPING_ROWS, mapping.values);
-        const row = mappedRow(document, target);
-        if (!row || values.from === values.to || values.bend !== 0 || values.tells.startsWith('turn')) continue;
-        const share = (shareOf(row, mappedValue(document, target)) - values.from) / (values.to - values.from);
-        const value = Math.round(Math.max(0, Math.min(1, share)) * 127);
-        const known = told.get(mapping.id) ?? new Map<string, number>();
-        if (known.get(output.id) === value) continue;
-        told.set(mapping.id, known.set(output.id, value));
-        if (output.turnsDials) pickUpOf(mapping).turnedTo(mappedShare(values, value / 127));
-        output.send(midiBytes({ kind: 'control', channel: channel ?? 0, control: source.number, value }));
-      }
-    }
-  }
-  watch(
-    [() => project.document, outputs],
-    () => {
-      clearTimeout(tellAt);
-      tellAt = setTimeout(tell, TELL_EVERY_MS);
-    },
-    { immediate: true },
-  );
+  watchTelling({
+    mappingsOf,
+    outputs: computed(() => [...midiOutputs.value, ...standInOutputs.value]),
+    movedAt: (mapping) => movedAt.get(mapping.id),
+    turnedTo: (mapping, share) => pickUpOf(mapping).turnedTo(share),
+    told,
+  });
 
   devices.takeFirst({
     take,
@@ -340,24 +309,7 @@ export const useControllers = defineStore('controllers', () => {
       });
       return;
     }
-    const { [mapping.device]: list = [], ...others } = defaults.value;
-    const left = list.filter(({ id }) => id !== mapping.id);
-    defaults.value = left.length > 0 ? { ...others, [mapping.device]: left } : others;
-  }
-
-  /** What a device moves in this project, it moves in every one that says nothing else, as far as that has such settings. */
-  function keepAsDefault(device: string): void {
-    const own = mappings.value.filter((one) => one.device === device);
-    // What belongs to one project alone is no default: its ids are of that.
-    const general = own.filter(({ target }) =>
-      target.kind === 'action' ? target.id === null : target.kind === 'setting' && target.owner === 'song',
-    );
-    if (general.length === 0) {
-      notices.info('There is nothing here that every project has: actions, and settings of the song.');
-      return;
-    }
-    defaults.value = { ...defaults.value, [device]: general };
-    notices.info(`${device} does this in every project now: ${general.length} of its ${own.length}.`);
+    void habits.forget(mapping.device, mapping.id);
   }
 
   function setRange(mapping: Mapping, range: { low?: number; high?: number; shiftKeys?: number }): void {
@@ -367,9 +319,7 @@ export const useControllers = defineStore('controllers', () => {
   return {
     mappings,
     mappingsOf,
-    defaults,
     remove,
-    keepAsDefault,
     setRange,
     standInOutputs,
     lastMoved: () => lastMoved,
