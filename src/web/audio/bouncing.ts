@@ -42,13 +42,40 @@ export async function inWorker<Request, Result>(
   }
 }
 
-export function bounceInWorker(
+/** A renderer waits so long for the next that is to be rendered: what its code was compiled to is still there. */
+const WAITS_MS = 120_000;
+let waiting: WorkerClient<BounceRequest> | null = null;
+let waitsUntil: ReturnType<typeof setTimeout> | undefined;
+
+export async function bounceInWorker(
   request: BounceRequest,
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<BounceResult> {
-  const worker = new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' });
-  return inWorker<BounceRequest, BounceResult>(worker, request, onProgress, signal);
+  const client =
+    waiting ??
+    new WorkerClient<BounceRequest>(
+      new Worker(new URL('../workers/bounce.worker.ts', import.meta.url), { type: 'module' }),
+    );
+  waiting = null;
+  try {
+    const result = await client.call<BounceResult>(request, { signal, onProgress });
+    letWait(client);
+    return result;
+  } catch (error) {
+    client.close();
+    throw error;
+  }
+}
+
+function letWait(client: WorkerClient<BounceRequest>): void {
+  waiting?.close();
+  waiting = client;
+  clearTimeout(waitsUntil);
+  waitsUntil = setTimeout(() => {
+    waiting?.close();
+    waiting = null;
+  }, WAITS_MS);
 }
 
 /** A plan for each slice as it sounds. Slices that nothing plays are left out. @param sampleRate null: the engine's */

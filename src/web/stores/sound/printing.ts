@@ -76,7 +76,7 @@ export const usePrinting = defineStore('printing', () => {
     const plan = await planToBounce(printedDocument(document, part, wish));
     const rendering = (share: number) => onProgress(share * RENDERING_SHARE);
     const { file: rendered } = await bounceInWorker(
-      { plan, lengthTicks, encoding: 'wav32', ringOut: wish.ringsOut },
+      { plan, lengthTicks, encoding: 'wav32', ringOut: wish.ringsOut, isUnmeasured: true },
       rendering,
       signal,
     );
