@@ -155,6 +155,11 @@ useEventListener(window, 'dragleave', (event) => {
 // Once it is quiet: first the project that was asked for.
 useTimeoutFn(() => void saver.sendLeft(), SEND_LEFT_AFTER_MS);
 useEventListener(window, 'online', () => saver.retryNow());
+useEventListener(window, 'vite:preloadError', () =>
+  notices.error(
+    'A part of the page could not be fetched. Is the server there? Load the page again then: nothing is lost.',
+  ),
+);
 useEventListener(window, 'beforeunload', (event) => {
   // Asked before it is sent: while the user thinks about it, it is.
   if (!saver.isAllSaved()) event.preventDefault();

@@ -6,7 +6,17 @@ import { expect, type Page, type Response } from '@playwright/test';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { burstLoop } from '../support/signals.ts';
 import { testAnew as test } from './one-window.ts';
-import { firstPart, listen, loadDocument, newProject, peakOf, projectWith, restingBox, saved } from './support.ts';
+import {
+  ENGINE_RATE,
+  firstPart,
+  listen,
+  loadDocument,
+  newProject,
+  peakOf,
+  projectWith,
+  restingBox,
+  saved,
+} from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
 
@@ -280,4 +290,15 @@ test('the first load of the built application is within its budget, at the shelf
     expect(bytes.style).toBeLessThan(60_000);
     await fresh.context().close();
   }
+});
+
+test('a part of the page that cannot be fetched is told of, and the page works on', async ({ page }) => {
+  await projectWith(page, LOOP);
+  const parts = '**/assets/ShortcutSheet*.js';
+  await page.route(parts, (route) => route.abort());
+  await page.keyboard.press('?');
+  await expect(page.getByText('A part of the page could not be fetched.')).toBeVisible();
+  await page.unroute(parts);
+  const heard = await listen(page, ENGINE_RATE / 2, () => page.keyboard.press('Space'));
+  expect(peakOf(heard[0]!)).toBeGreaterThan(0.05);
 });

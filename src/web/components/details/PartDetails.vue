@@ -7,7 +7,6 @@ import NameField from '../fields/NameField.vue';
 import PartMenu from '../parts/PartMenu.vue';
 import { usePartActions } from '../parts/use-part-actions.ts';
 import IconButton from '../shared/IconButton.vue';
-import ChannelCard from './ChannelCard.vue';
 import DetailHead from './DetailHead.vue';
 import FeelCard from './FeelCard.vue';
 import LoopCard from './LoopCard.vue';
@@ -19,6 +18,7 @@ const NoLoopCard = defineAsyncComponent(() => import('./NoLoopCard.vue'));
 // Below what is seen first.
 const MovedByCard = defineAsyncComponent(() => untilQuiet().then(() => import('./MovedByCard.vue')));
 const TreatmentsCard = defineAsyncComponent(() => untilQuiet().then(() => import('./TreatmentsCard.vue')));
+const ChannelCard = defineAsyncComponent(() => untilQuiet().then(() => import('./ChannelCard.vue')));
 const SongCard = defineAsyncComponent(() => untilQuiet().then(() => import('./SongCard.vue')));
 const ByHandCard = defineAsyncComponent(() => untilQuiet().then(() => import('../controllers/ByHandCard.vue')));
 
