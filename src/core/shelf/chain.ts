@@ -5,8 +5,7 @@ import { MOST_PATHS } from '../params/effect-rows/paths.ts';
 import { CHANNEL_ROWS } from '../params/tables.ts';
 import { valuesSchema } from '../params/values-schema.ts';
 import { CHAIN_VERSION, type Chain } from '../project/chain-of.ts';
-import { AppError } from '../units/errors.ts';
-import type { RecordKind } from './record-kind.ts';
+import { readBySchema, type RecordKind } from './record-kind.ts';
 
 const { chainWet } = CHANNEL_ROWS;
 const chainSchema = z.strictObject({
@@ -42,12 +41,7 @@ export const CHAIN_KIND: RecordKind<Chain, ChainFacts> = {
   version: CHAIN_VERSION,
   versionOf: (json) => (json as Partial<Chain>).schemaVersion,
   migrations: {},
-  read(json) {
-    const parsed = chainSchema.safeParse(json);
-    if (parsed.success) return parsed.data as unknown as Chain;
-    const issue = parsed.error.issues[0]!;
-    throw new AppError('document.invalid', `${issue.path.join('.') || 'chain'}: ${issue.message}`);
-  },
+  read: (json) => readBySchema('chain', chainSchema, json) as unknown as Chain,
   factsOf: ({ effects }) => ({ words: effects.map(({ kind }) => EFFECT_WORDS[kind]) }),
   sourceIdsOf: () => [],
 };

@@ -8,8 +8,7 @@ import { HELPER_KINDS } from '../params/helpers.ts';
 import { MAPPED_ACTIONS, MAPPING_ROWS } from '../params/mapping-rows.ts';
 import { valuesSchema } from '../params/values-schema.ts';
 import { DEVICE_VERSION, type DeviceHabits } from '../project/device-of.ts';
-import { AppError } from '../units/errors.ts';
-import type { RecordKind } from './record-kind.ts';
+import { readBySchema, type RecordKind } from './record-kind.ts';
 
 const owner = z.discriminatedUnion('of', [
   z.strictObject({ of: z.enum(['song', 'mix', 'part', 'channel', 'sounds', 'cut']) }),
@@ -49,12 +48,7 @@ export const DEVICE_KIND: RecordKind<DeviceHabits, DeviceFacts> = {
   version: DEVICE_VERSION,
   versionOf: (json) => (json as Partial<DeviceHabits>).schemaVersion,
   migrations: {},
-  read(json) {
-    const parsed = deviceSchema.safeParse(json);
-    if (parsed.success) return parsed.data as DeviceHabits;
-    const issue = parsed.error.issues[0]!;
-    throw new AppError('document.invalid', `${issue.path.join('.') || 'device'}: ${issue.message}`);
-  },
+  read: (json) => readBySchema('device', deviceSchema, json) as DeviceHabits,
   factsOf: (habits) => ({ habits }),
   sourceIdsOf: () => [],
 };

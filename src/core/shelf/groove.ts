@@ -1,8 +1,7 @@
 /** Grooves lifted out of loops, under names. */
 import * as z from 'zod/mini';
 import { groove, type Groove } from '../document/schema.ts';
-import { AppError } from '../units/errors.ts';
-import type { RecordKind } from './record-kind.ts';
+import { readBySchema, type RecordKind } from './record-kind.ts';
 
 const namedGroove = z.strictObject({
   ...groove.shape,
@@ -20,12 +19,7 @@ export const GROOVE_KIND: RecordKind<Groove, GrooveFacts> = {
   // The first version does not say which it is.
   versionOf: (json) => (json as { schemaVersion?: unknown }).schemaVersion ?? 1,
   migrations: {},
-  read(json) {
-    const parsed = namedGroove.safeParse(json);
-    if (parsed.success) return parsed.data as Groove;
-    const issue = parsed.error.issues[0]!;
-    throw new AppError('document.invalid', `${issue.path.join('.') || 'groove'}: ${issue.message}`);
-  },
+  read: (json) => readBySchema('groove', namedGroove, json) as Groove,
   factsOf: (one) => ({ groove: one }),
   sourceIdsOf: () => [],
 };

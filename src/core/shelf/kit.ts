@@ -9,7 +9,7 @@ import { kitFrom4 } from '../document/migrations/from-4.ts';
 import { cut, modulator, route, sourceRef, zone } from '../document/schema.ts';
 import { problemOfChange } from '../document/validate.ts';
 import { AppError } from '../units/errors.ts';
-import type { RecordKind } from './record-kind.ts';
+import { readBySchema, type RecordKind } from './record-kind.ts';
 
 const kitSchema = z.strictObject({
   schemaVersion: z.literal(KIT_VERSION),
@@ -33,12 +33,7 @@ export const KIT_KIND: RecordKind<Kit, KitFacts> = {
   versionOf: (json) => (json as Partial<Kit>).schemaVersion,
   migrations: { 4: kitFrom4 },
   read(json) {
-    const parsed = kitSchema.safeParse(json);
-    if (!parsed.success) {
-      const issue = parsed.error.issues[0]!;
-      throw new AppError('document.invalid', `${issue.path.join('.') || 'kit'}: ${issue.message}`);
-    }
-    const kit = parsed.data as unknown as Kit;
+    const kit = readBySchema('kit', kitSchema, json) as unknown as Kit;
     const problem = problemOf(kit);
     if (problem !== null) throw new AppError('document.invalid', `this kit is not sound: ${problem}`);
     return kit;

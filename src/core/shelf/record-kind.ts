@@ -2,6 +2,7 @@
  * A kind of named thing on the shelf: kits, grooves. Each has a version and migrations of its own: a newer version of the
  * project's document leaves them alone.
  */
+import type * as z from 'zod/mini';
 import { AppError } from '../units/errors.ts';
 
 export interface RecordKind<T extends { name: string }, Facts extends object> {
@@ -19,6 +20,14 @@ export interface RecordKind<T extends { name: string }, Facts extends object> {
   factsOf(record: T): Facts;
   /** The sounds that it plays: they are kept as long as it is. */
   sourceIdsOf(record: T): string[];
+}
+
+/** @throws AppError `document.invalid`, with the place and what is wrong there */
+export function readBySchema<T>(what: string, schema: z.ZodMiniType<T>, json: unknown): T {
+  const parsed = schema.safeParse(json);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0]!;
+  throw new AppError('document.invalid', `${issue.path.join('.') || what}: ${issue.message}`);
 }
 
 /**
