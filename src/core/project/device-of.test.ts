@@ -84,6 +84,11 @@ describe('what a device moves in every project', () => {
     expect(back).toEqual([...settings.reverse(), { ...deal, id: null }]);
   });
 
+  it('keeps the name as the device says it', () => {
+    const said = { ...record(habits), name: 'box 2 ' };
+    expect(openRecord(DEVICE_KIND, said).name).toBe('box 2 ');
+  });
+
   it('moves what stands in the same place of another project, over the same range', () => {
     const found = habits.map((one) => particularOf(there.document, chosenIn(there), DEVICE, one)!);
     expect(found.map(({ target }) => target)).toEqual(
@@ -120,7 +125,7 @@ describe('what a device moves in every project', () => {
   });
 
   it.each([
-    ['no name', { name: ' ' }, 'name'],
+    ['no name', { name: '' }, 'name'],
     ['nothing', { mappings: [] }, 'mappings'],
     [
       'a dial too far',

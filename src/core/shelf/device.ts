@@ -18,7 +18,8 @@ const owner = z.discriminatedUnion('of', [
 ]);
 const deviceSchema = z.strictObject({
   schemaVersion: z.literal(DEVICE_VERSION),
-  name: z.string().check(z.trim(), z.minLength(1), z.maxLength(200)),
+  // As the device says it, spaces at its ends and all.
+  name: name.check(z.minLength(1)),
   mappings: listOf(
     z.strictObject({
       id,
