@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { test } from './one-window.ts';
-import { projectWith } from './support.ts';
+import { projectWith, saved } from './support.ts';
 
 /** The least contrast of text: WCAG 2.2, success criterion 1.4.3 (AA). */
 const MIN_CONTRAST = 4.5;
@@ -79,5 +79,13 @@ test('in a narrow window what is needed while playing is at hand, and nothing ru
     }));
     expect(over, `over in ${width}`).toBe(0);
     expect(Math.min(...steps), `undo and redo in ${width}`).toBeGreaterThan(24);
+    for (const place of ['Bench', 'Shape', 'Running order', 'Take away', 'Shelf'])
+      await expect(page.getByRole('link', { name: place, exact: true })).toBeInViewport({ ratio: 1 });
   }
+  // The chosen hand comes into sight in its row, and the bench begins at its top all the same.
+  await page.getByTestId('deal').click();
+  await saved(page);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Hand 1', exact: true })).toBeAttached();
+  await expect(page.getByRole('heading', { name: 'Source' })).toBeInViewport({ ratio: 1 });
 });

@@ -51,7 +51,12 @@ function pick(handId: string, marks: boolean): void {
 
 watch([() => session.pattern?.handId, list, isInDetails, () => props.tall], async () => {
   await nextTick();
-  list.value?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
+  const chosen = list.value?.querySelector('[aria-pressed="true"]');
+  if (!list.value || !chosen) return;
+  if (isInDetails.value) return chosen.scrollIntoView({ block: 'nearest' });
+  // In its row alone: in a narrow window the whole bench would scroll down to it.
+  const [row, hand] = [list.value.getBoundingClientRect(), chosen.getBoundingClientRect()];
+  list.value.scrollLeft += Math.min(0, hand.left - row.left) + Math.max(0, hand.right - row.right);
 });
 </script>
 

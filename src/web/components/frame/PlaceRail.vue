@@ -269,16 +269,15 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   border-top: 1px solid var(--rule);
   border-radius: 0 0 3px 3px;
 }
-/* Under a narrow window's upper edge the rail lies down. */
+/* Under a narrow window's upper edge the rail lies down: the places in sight, the parts in a line of their own. */
 @media (max-width: 859px) {
   .rail {
-    flex-direction: row;
+    flex-flow: row wrap;
     align-items: center;
-    gap: 8px;
+    gap: 4px 8px;
     padding: 6px 10px;
     border-right: 0;
     border-bottom: 1px solid var(--rule);
-    overflow: auto hidden;
   }
   .brand {
     font-size: 20px;
@@ -302,14 +301,20 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   .parts {
     display: flex;
     flex: none;
-    overflow: visible;
+  }
+  .middle {
+    order: 1;
+    flex: 0 0 100%;
+    overflow: auto hidden;
   }
   .below {
     display: flex;
     align-items: center;
     margin: 0 0 0 auto;
     padding: 0;
-    flex: none;
+    min-width: 0;
+    overflow: auto hidden;
+    scrollbar-width: none;
   }
   .places {
     display: flex;
@@ -317,9 +322,12 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   .places::before {
     display: none;
   }
+  .place.place {
+    min-width: 0;
+    width: auto;
+  }
   .shelf {
     border-top: 0;
-    width: auto;
   }
 }
 .new-part {
