@@ -310,14 +310,23 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   .below {
     display: flex;
     align-items: center;
-    margin: 0 0 0 auto;
+    /* Work that is under way takes what is left, and moves nothing. */
+    flex: 1 1 480px;
+    min-height: 38px;
+    margin: 0;
     padding: 0;
     min-width: 0;
     overflow: auto hidden;
     scrollbar-width: none;
   }
+  .none + .below {
+    flex: none;
+    margin-left: auto;
+  }
   .places {
     display: flex;
+    flex: none;
+    margin-left: auto;
   }
   .places::before {
     display: none;
@@ -328,6 +337,7 @@ actions.offer({ versions: () => (dialogs.versions = hasParts.value) });
   }
   .shelf {
     border-top: 0;
+    flex: none;
   }
 }
 .new-part {

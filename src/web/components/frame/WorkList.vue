@@ -82,9 +82,10 @@ function onToggle(isOpen: boolean): void {
   display: grid;
   gap: 2px;
   font-size: 13px;
-  flex: none;
+  min-width: 0;
 }
 .line {
+  min-width: 0;
   display: flex;
   align-items: center;
 }
