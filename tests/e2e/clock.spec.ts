@@ -2,7 +2,7 @@
 import { expect, type Page } from '@playwright/test';
 import { mean, sum } from 'd3-array';
 import { test, testAnew } from './one-window.ts';
-import { fakeMidi } from './midi-stand-in.ts';
+import { connectDevices, fakeMidi } from './midi-stand-in.ts';
 import { choose, engineFor, firstPart, menuField, projectWith, saved, watchForTrouble } from './support.ts';
 
 const LOOP = 'tests/fixtures/loops/swing-04.flac';
@@ -72,11 +72,7 @@ testAnew(
     const trouble = watchForTrouble(page);
     const midi = await fakeMidi(page, ['Bosun box']);
     await projectWith(page, LOOP);
-    await page.getByRole('button', { name: 'Keyboards' }).click();
-    await page.getByRole('button', { name: 'connect', exact: true }).click();
-    await expect(page.getByTestId('devices-menu')).toContainText('Listening to Bosun box');
-    await page.keyboard.press('Escape');
-    await expect(page.getByTestId('devices-menu')).toBeHidden();
+    await connectDevices(page, 'Bosun box');
     await openClock(page);
     await page.getByTestId('clock-card').getByRole('button', { name: 'Bosun box', exact: true }).click();
     await choose(page, menuField(page, 'notes to'), 'Bosun box');

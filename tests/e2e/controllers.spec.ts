@@ -1,7 +1,7 @@
 /** Settings and actions by hand: learned on the stand-in and on a plugged in device, heard, undone, kept. */
 import { expect, type Page } from '@playwright/test';
 import { test, testAnew } from './one-window.ts';
-import { fakeMidi } from './midi-stand-in.ts';
+import { connectDevices, fakeMidi } from './midi-stand-in.ts';
 import { longestTaskOf } from './trace.ts';
 import {
   choose,
@@ -129,11 +129,7 @@ testAnew(
     const trouble = watchForTrouble(page);
     const midi = await fakeMidi(page, ['Bosun box']);
     const id = await projectWith(page, LOOP);
-    await page.getByRole('button', { name: 'Keyboards' }).click();
-    await page.getByRole('button', { name: 'connect', exact: true }).click();
-    await expect(page.getByTestId('devices-menu')).toContainText('Listening to Bosun box');
-    await page.keyboard.press('Escape');
-    await expect(page.getByTestId('devices-menu')).toBeHidden();
+    await connectDevices(page, 'Bosun box');
     await page.keyboard.press('Alt+z');
     await midi.send('Bosun box', [[0xb0, 74, 60]]);
     await page.locator('.channel .learnable').click({ position: { x: 4, y: 4 } });
@@ -171,11 +167,7 @@ testAnew(
     const midi = await fakeMidi(page, ['Capstan']);
     await page.context().grantPermissions(['midi']);
     await projectWith(page, LOOP);
-    await page.getByRole('button', { name: 'Keyboards' }).click();
-    await page.getByRole('button', { name: 'connect', exact: true }).click();
-    await expect(page.getByTestId('devices-menu')).toContainText('Listening to Capstan');
-    await page.keyboard.press('Escape');
-    await expect(page.getByTestId('devices-menu')).toBeHidden();
+    await connectDevices(page, 'Capstan');
     await page.keyboard.press('Alt+z');
     await midi.send('Capstan', [[0xb0, 7, 60]]);
     await page.locator('.channel .learnable').click({ position: { x: 4, y: 4 } });

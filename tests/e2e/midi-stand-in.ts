@@ -1,5 +1,5 @@
 /** Devices that are not there, behind the browser's own way to MIDI: what the tests plug in, move and listen to. */
-import type { Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 
 export interface FakeMidi {
   /** Sends bytes of an input, at so many a second. */
@@ -84,4 +84,13 @@ export async function fakeMidi(page: Page, names: readonly string[]): Promise<Fa
         access.onstatechange({ port: gone, timeStamp: performance.now() } as object);
       }, name),
   };
+}
+
+/** Listens to the devices that are there, of which this is one. */
+export async function connectDevices(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'Keyboards' }).click();
+  await page.getByRole('button', { name: 'connect', exact: true }).click();
+  await expect(page.getByTestId('devices-menu')).toContainText(`Listening to ${name}`);
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('devices-menu')).toBeHidden();
 }
