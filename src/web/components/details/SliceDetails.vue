@@ -119,11 +119,10 @@ function makeStandard(): void {
 
 /** The chosen hit on a key of its own: as a sound by itself, which no marker touches any more. */
 function pick(): void {
-  picking.putOnPressedKey({
-    sourceId: first.value.cut.sourceId,
-    sourceName: project.document!.sources[first.value.cut.sourceId]!.name,
-    ranges: chosen.value.map(({ at }) => ({ startFrame: at.startFrame, endFrame: at.endFrame })),
-  });
+  const { sourceId } = first.value.cut;
+  const sourceName = project.document!.sources[sourceId]!.name;
+  const ranges = chosen.value.map(({ at }) => ({ startFrame: at.startFrame, endFrame: at.endFrame }));
+  laying.awaitKeyFor(sourceName, (key) => void picking.put({ sourceId, sourceName, ranges }, key));
 }
 </script>
 

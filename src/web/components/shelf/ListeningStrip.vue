@@ -232,15 +232,14 @@ function picked(): PickedSound {
 }
 
 /** What puts sounds on keys is fetched when there is one. */
-const pickingOnceLoaded = () => import('../../stores/keys/picking.ts').then(({ usePicking }) => usePicking());
-
 async function put(sound: PickedSound, key: number | null, isNewPart = false): Promise<void> {
-  await (await pickingOnceLoaded()).put(sound, key, isNewPart);
+  const { usePicking } = await import('../../stores/keys/picking.ts');
+  await usePicking().put(sound, key, isNewPart);
 }
 
-async function toPressedKey(): Promise<void> {
+function toPressedKey(): void {
   const sound = picked();
-  (await pickingOnceLoaded()).putOnPressedKey(sound);
+  laying.awaitKeyFor(sound.sourceName, (key) => void put(sound, key));
 }
 </script>
 

@@ -80,9 +80,13 @@ export const useLaying = defineStore('laying', () => {
     return true;
   };
 
-  /** Waits for a key: any device, the drawn keyboard, the letters. */
+  /** Waits for a key, from now on: any device, the drawn keyboard, the letters. */
   function awaitKey(wanted: AwaitedKey): void {
     awaited.value = wanted;
+  }
+
+  function awaitKeyFor(name: string, take: (key: number) => void): void {
+    awaitKey({ words: `Press the key for ${name}`, take });
   }
 
   function giveUp(): boolean {
@@ -121,13 +125,10 @@ export const useLaying = defineStore('laying', () => {
     const [first] = laid.value;
     if (!first) return;
     const what = ids.length === 1 ? first.at.label : words.value;
-    awaitKey({
-      words: `Press the key for ${what}`,
-      take: (key) => {
-        if (ids.length === 1) project.run(`lay on ${keyName(key)}`, putOnKey, { zoneId: ids[0]!, key });
-        else project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
-        hearSoon(ids[0]);
-      },
+    awaitKeyFor(what, (key) => {
+      if (ids.length === 1) project.run(`lay on ${keyName(key)}`, putOnKey, { zoneId: ids[0]!, key });
+      else project.run(`lay on ${keyName(key)}`, layInRow, { zoneIds: ids, startKey: key, keys: 'all' });
+      hearSoon(ids[0]);
     });
   }
 
@@ -224,6 +225,7 @@ export const useLaying = defineStore('laying', () => {
     laid,
     words,
     awaitKey,
+    awaitKeyFor,
     giveUp,
     hearSoon,
     upwards,

@@ -81,10 +81,5 @@ export const usePicking = defineStore('picking', () => {
     notices.info(`${what} on ${keyName(first)} of ${session.part!.name}.`);
   }
 
-  /** Puts them on the key that is pressed next. */
-  function putOnPressedKey(picked: PickedSound): void {
-    laying.awaitKey({ words: `Press the key for ${picked.sourceName}`, take: (key) => void put(picked, key) });
-  }
-
-  return { put, putOnPressedKey, bring };
+  return { put, bring };
 });
