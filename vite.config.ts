@@ -6,9 +6,11 @@ import { defineConfig, type Plugin } from 'vite';
 
 const webRoot = fileURLToPath(new URL('./src/web', import.meta.url));
 
-/** What the toolkit brings along whether it is used or not: dates, and the pages behind tabs; nothing here has those. */
+/** What the toolkit brings along whether it is used or not: dates, pictures, badges, the pages behind tabs; nothing here has those. */
 const UNUSED: Record<string, string> = {
   'composables/date/adapters/vuetify.js': 'export class VuetifyDateAdapter {}',
+  'components/VImg/VImg.js': 'export const VImg = () => null; export const makeVImgProps = () => ({});',
+  'components/VBadge/VBadge.js': 'export const VBadge = () => null; export const makeVBadgeProps = () => ({});',
   'components/VTabs/VTabsWindow.js':
     'export const VTabsWindow = () => null; export const makeVTabsWindowProps = () => ({});',
   'components/VTabs/VTabsWindowItem.js':
@@ -43,9 +45,13 @@ const ALWAYS_ON_THE_BENCH = new RegExp(
     '|components/(pattern/use-pattern-names|parts/use-part-actions)))\\.ts',
 );
 
-/** What of the toolkit every place shows. */
-const TOOLKIT =
-  /node_modules\/@?vuetify\/.*(composables|util|directives|transitions|V(Btn|BtnToggle|Icon|Overlay|Menu|List|Field|Input|Select|TextField|Checkbox|Tooltip|DefaultsProvider|Label|Counter|Messages|Chip|Divider|Sheet|ExpansionPanel|VirtualScroll|App))\//;
+/** What of the toolkit every place shows; not what a table alone needs, though it lies in a folder of the same name. */
+const SHOWN_EVERYWHERE =
+  'Btn|BtnToggle|Icon|Overlay|Menu|List|Field|Input|Select|TextField|Checkbox|Tooltip|DefaultsProvider|Label|Counter|Messages' +
+  '|Chip|Divider|Sheet|ExpansionPanel|VirtualScroll|App';
+const TOOLKIT = new RegExp(
+  `node_modules/(vuetify/lib|@vuetify/v0/dist)/(composables|util|directives|components/(transitions|V(${SHOWN_EVERYWHERE})))/`,
+);
 
 /** Every file of the build also lies there compressed: once when it is built, not each time that it is asked for. */
 const compressed = compression({

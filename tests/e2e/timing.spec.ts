@@ -28,6 +28,7 @@ import {
   newProject,
   peakOf,
   pickFiles,
+  pointIn,
   projectWith,
   restingBox,
   saved,
@@ -355,4 +356,88 @@ test('a loop in triplets is measured on them, and its strips snap to them until 
   await page.reload();
   await expect(menuField(page, 'its grid')).toContainText('1/8 triplet');
   await expect(grid).toContainText('1/8 triplet');
+});
+
+/** Eight bars of a player who rushes: beats and the eighths between them, and where each bar begins. */
+function rushed(): { file: Uint8Array; lines: number[] } {
+  const lines = [0];
+  for (let bar = 0; bar < 8; bar++) lines.push(lines.at(-1)! + Math.round(2 * ENGINE_RATE * (1.03 - 0.008 * bar)));
+  const samples = new Float32Array(lines.at(-1)!);
+  for (let hit = 0; hit < 64; hit++) {
+    const [bar, eighth] = [Math.floor(hit / 8), hit % 8];
+    const start = Math.round(lines[bar]! + ((lines[bar + 1]! - lines[bar]!) * eighth) / 8);
+    const level = eighth === 0 ? 0.9 : eighth % 2 === 0 ? 0.6 : 0.3;
+    addSamples(
+      samples,
+      start,
+      noise(4000, hit).map((sample, i) => sample * level * Math.exp(-i / 700)),
+    );
+  }
+  return { file: writeWav({ sampleRate: ENGINE_RATE, channels: [samples] }, { encoding: 'pcm16' }), lines };
+}
+
+test('a player who rushes is followed bar by bar; a bar line is dragged, set on a slice, undone, and all made even', async ({
+  page,
+}) => {
+  const { file, lines } = rushed();
+  const path = test.info().outputPath('rushed.wav');
+  writeFileSync(path, file);
+  const id = await newProject(page);
+  await pickFiles(page, page.getByTestId('first-files'), path);
+  await expect(page.getByTestId('slice-count')).toHaveText('64 slices');
+  const bars = page.getByTestId('bars-of-loop');
+  await expect(bars).toContainText('Its bars are of one length.');
+  await type(page, 'bars', '8');
+  await saved(page);
+  const before = await partOf(page, id);
+  expect(before.loop).toMatchObject({ startFrame: 0, endFrame: lines.at(-1)!, bars: 8 });
+  await bars.getByRole('button', { name: 'find each bar' }).click();
+  // Bars of 2.06 to 1.95 seconds, or about that.
+  await expect(bars).toContainText(/Each bar has its own length: 11[67]\.\d to 123\.\d bpm\./);
+  await saved(page);
+  const { loop } = await partOf(page, id);
+  expect(loop.barFrames).toHaveLength(7);
+  for (const [place, frame] of loop.barFrames!.entries()) {
+    expect(Math.abs(frame - lines[place + 1]!)).toBeLessThan(0.005 * ENGINE_RATE);
+  }
+  await unfold(page, 'Feel');
+  await expect(page.getByTestId('drift')).toContainText(/most [0-4]\.\d ms/);
+  await heardAsExpected(page, id, 3);
+  await choose(page, page.getByTestId('follow'), 'by stretching');
+  await expect(page.getByTestId('rendering')).toHaveCount(0);
+  await heardAsExpected(page, id, 3);
+
+  // The third line, dragged in the ruler with Alt, stays where it is let go.
+  const canvas = page.getByTestId('source-canvas');
+  const from = await pointIn(canvas, loop.barFrames![2]! / lines.at(-1)!, 0.05);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.keyboard.down('Alt');
+  await page.mouse.move(from.x + 6, from.y);
+  await page.mouse.move(from.x + 12, from.y);
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  await expect(page.getByTestId('undo')).toHaveAttribute('data-tip', /start of bar 4/);
+  await saved(page);
+  const dragged = (await partOf(page, id)).loop.barFrames!;
+  expect(dragged[2]! - loop.barFrames![2]!).toBeGreaterThan(0.05 * ENGINE_RATE);
+  expect(dragged.toSpliced(2, 1)).toEqual(loop.barFrames!.toSpliced(2, 1));
+  // And back onto the hit that the bar begins with.
+  const hit = await pointIn(canvas, (lines[3]! + 2_000) / lines.at(-1)!, 0.35);
+  await page.mouse.click(hit.x, hit.y);
+  await page.getByRole('button', { name: 'bar 4 begins here' }).click();
+  await saved(page);
+  const set = await partOf(page, id);
+  expect(Object.values(set.cut.slices).map(({ startFrame }) => startFrame)).toContain(set.loop.barFrames![2]);
+
+  await choose(page, page.getByRole('group', { name: 'Details of' }), 'part');
+  await bars.getByRole('button', { name: 'all alike' }).click();
+  await saved(page);
+  expect((await partOf(page, id)).loop).toEqual(before.loop);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.reload();
+  await expect(bars).toContainText('Each bar has its own length');
+  expect((await partOf(page, id)).loop).toEqual(set.loop);
+  await heardAsExpected(page, id, 2);
 });

@@ -1,5 +1,6 @@
 /** The ways to find the boundaries of slices. Each gives markers; slices reach from one marker to the next. */
 import { MAX_SLICES } from './slice-limit.ts';
+import { loopFrameAt, loopTicksAt, type TimedLoop } from '../units/loop-time.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 import type { SourceAnalysis } from './analyse-source.ts';
 import { selectOnsets, type OnsetSelection } from './select-onsets.ts';
@@ -53,12 +54,20 @@ export interface GridCut {
   /** Frame of the first bar line. */
   startFrame: number;
   endFrame: number;
+  /** A loop in which each bar has its own line: the grid's lie between those. */
+  ownBars?: TimedLoop | undefined;
 }
 
 /** Frame of a grid line. */
-function gridLineFrame(step: number, stepFrames: number, { startFrame, swingPercent = 50 }: GridCut): number {
+function gridLineFrame(step: number, stepFrames: number, grid: GridCut): number {
+  const { startFrame, swingPercent = 50, ownBars, stepTicks } = grid;
   const swung = step % 2 === 1 ? step - 1 + swingPercent / 50 : step;
-  return startFrame + swung * stepFrames;
+  return ownBars ? loopFrameAt(ownBars, swung * stepTicks) : startFrame + swung * stepFrames;
+}
+
+/** Steps from the first line to a frame, swing aside. */
+function stepsTo(frame: number, stepFrames: number, { startFrame, ownBars, stepTicks }: GridCut): number {
+  return ownBars ? loopTicksAt(ownBars, frame) / stepTicks : (frame - startFrame) / stepFrames;
 }
 
 function stepFramesOf(grid: GridCut, sampleRate: number): number {
@@ -92,7 +101,7 @@ export function pullToGrid(
   if (pullPercent <= 0) return [...markers];
   const stepFrames = stepFramesOf(grid, sampleRate);
   const pulled = markers.map((marker) => {
-    const near = Math.max(0, Math.floor((marker.frame - grid.startFrame) / stepFrames));
+    const near = Math.max(0, Math.floor(stepsTo(marker.frame, stepFrames, grid)));
     const lines = [near, near + 1, near + 2].map((step) => gridLineFrame(step, stepFrames, grid));
     const line = lines.reduce((best, at) => (Math.abs(at - marker.frame) < Math.abs(best - marker.frame) ? at : best));
     if (Math.abs(line - marker.frame) > stepFrames / 3) return marker;

@@ -46,6 +46,7 @@ describe('a document from outside', () => {
     ['pattern length', (m) => ['patterns', m.patternId], 'lengthTicks', [1e300, 1e-300, 0, -1, null, 'long']],
     ['loop start', (m) => ['cuts', m.cutId, 'loop'], 'startFrame', [-1, 0.5, 1e300]],
     ['loop bars', (m) => ['cuts', m.cutId, 'loop'], 'bars', [0, 1e9, 1.5]],
+    ['bar line', (m) => ['cuts', m.cutId, 'loop'], 'barFrames', [[], [500], [-1], [0.5], 'even', { 0: 500 }]],
     ['frames of a source', () => ['sources', 'source-a'], 'frames', [0, -5, 1e300, 0.1]],
     ['rate of a source', () => ['sources', 'source-a'], 'sampleRate', [0, 1, 999, 1e300]],
     ['tempo', () => ['song', 'values'], 'tempoBpm', [0, -1, 1e300, 'fast']],

@@ -3,6 +3,7 @@ import { duplicatePart } from '#core/project/commands/copy-part.ts';
 import { copyPattern } from '#core/project/commands/patterns.ts';
 import { placeEvent } from '#core/project/commands/events.ts';
 import { loopProject, unwrap } from '../../../tests/support/documents.ts';
+import { entries } from '../../../tests/support/playing.ts';
 import { eightStepLoop, firstDifference } from '../../../tests/support/signals.ts';
 import { emptyDocument } from '../document/defaults.ts';
 import { AppError } from '../units/errors.ts';
@@ -142,7 +143,7 @@ describe('previews with the click', () => {
   it('have a tick on each beat of the range, the first of a bar higher, round after round', () => {
     const renderer = new Renderer(RATE);
     const silence = new Float32Array(4 * 11_025);
-    const click = { beats: 4, beatsABar: 4, sound: 0, gain: 0.5 };
+    const click = { beatShares: [0, 0.25, 0.5, 0.75], beatsABar: 4, sound: 0, gain: 0.5 };
     renderer.preview({ id: 'a', sampleRate: RATE, channels: [silence] }, 0, silence.length, true, click);
     const left = new Float32Array(9 * 11_025);
     for (let at = 0; at < left.length; at += 441) {
@@ -154,6 +155,23 @@ describe('previews with the click', () => {
       for (let i = 0; i < 500; i += 7) expect(left[beat * 11_025 + i]).toBeCloseTo(wanted[i]! * 0.5, 6);
       expect(left.subarray(beat * 11_025 + 4_000, (beat + 1) * 11_025).every((sample) => sample === 0)).toBe(true);
     }
+  });
+});
+
+describe('previews with the click over bars of their own', () => {
+  it('have it where each beat is', () => {
+    const renderer = new Renderer(RATE);
+    const click = { beatShares: [0, 0.2, 0.45, 0.8], beatsABar: 2, sound: 0, gain: 1 };
+    const silence = new Float32Array(40_000);
+    renderer.preview({ id: 'a', sampleRate: RATE, channels: [silence] }, 0, silence.length, true, click);
+    const left = new Float32Array(80_000);
+    renderer.process(left, new Float32Array(80_000), 80_000);
+    const beats = [0, 8_000, 18_000, 32_000];
+    const wanted = [...beats, ...beats.map((frame) => frame + 40_000)];
+    const heard = entries(left, 3_000);
+    expect(heard).toHaveLength(8);
+    // A tick swells over its first frames.
+    heard.forEach((frame, place) => expect(Math.abs(frame - wanted[place]!)).toBeLessThan(5));
   });
 });
 

@@ -11,9 +11,10 @@ import { ZoneState } from './zone-state.ts';
 const EDGE_FADE_FRAMES = 64;
 const REPLACE_FADE_FRAMES = 128;
 
-/** The click over a looping range: so many beats in it, the first of each bar higher. */
+/** The click over a looping range, the first of each bar higher. */
 export interface PreviewClick {
-  beats: number;
+  /** How far on in the range each beat is, from 0 to below 1. */
+  beatShares: readonly number[];
   beatsABar: number;
   /** Place in CLICK_SOUNDS. */
   sound: number;
@@ -108,17 +109,17 @@ export class PreviewPlayer {
   }
 
   private beatFrame(beat: number): number {
-    return Math.round((beat * this.roundFrames) / this.clickSettings!.beats);
+    return Math.round(this.clickSettings!.beatShares[beat]! * this.roundFrames);
   }
 
-  private startBeat({ beats, beatsABar, sound }: PreviewClick): void {
-    if (this.nextBeat >= beats || this.beatFrame(this.nextBeat) > this.roundAt) return;
+  private startBeat({ beatShares, beatsABar, sound }: PreviewClick): void {
+    if (this.nextBeat >= beatShares.length || this.beatFrame(this.nextBeat) > this.roundAt) return;
     this.click.start(sound, this.nextBeat % beatsABar === 0);
     this.nextBeat++;
   }
 
   private framesToBeat(): number {
-    if (!this.clickSettings || this.nextBeat >= this.clickSettings.beats) return Infinity;
+    if (!this.clickSettings || this.nextBeat >= this.clickSettings.beatShares.length) return Infinity;
     return this.beatFrame(this.nextBeat) - this.roundAt;
   }
 }

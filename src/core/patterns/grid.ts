@@ -1,4 +1,5 @@
 /** The grid that events are placed on. */
+import { loopFrameAt, loopTicksAt, type TimedLoop } from '../units/loop-time.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 
 /** One choice of grid; `stepTicks` null means free. */
@@ -43,12 +44,6 @@ export function gridLineBefore(ticks: number, stepTicks: number | null): number 
 export const CUT_STEPS: readonly { label: string; stepTicks: number }[] = stepsOf(['dotted', 'triplet']);
 
 /** The frame of a source nearest to `frame` at which a step of its loop begins. */
-export function nearestStepFrame(
-  loop: { startFrame: number; endFrame: number; bars: number; beatsPerBar: number },
-  stepTicks: number,
-  frame: number,
-): number {
-  const framesPerStep =
-    ((loop.endFrame - loop.startFrame) * stepTicks) / (loop.bars * loop.beatsPerBar * TICKS_PER_BEAT);
-  return Math.round(loop.startFrame + Math.round((frame - loop.startFrame) / framesPerStep) * framesPerStep);
+export function nearestStepFrame(loop: TimedLoop, stepTicks: number, frame: number): number {
+  return Math.round(loopFrameAt(loop, snapToGrid(loopTicksAt(loop, frame), stepTicks)));
 }

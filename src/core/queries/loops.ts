@@ -2,6 +2,7 @@
 import type { Cut, Loop, Part, ProjectDocument } from '../document/schema.ts';
 import { cutValues, partValues, songValues } from './values.ts';
 import { feelStepTicks } from '../strips/feel-step.ts';
+import { rangeShare } from '../units/loop-time.ts';
 import { loopLengthFrames, loopTempoBpm, nearestBars } from '../units/time.ts';
 
 /** Beats a minute of a cut's loop as it is in its source; null for what is no loop. */
@@ -22,6 +23,17 @@ export function ownTempoBpm(document: ProjectDocument, part: Part): number | nul
 export function lengthRatio(document: ProjectDocument, cut: Cut): number {
   const tempoBpm = cutTempoBpm(document, cut);
   return tempoBpm === null || cutValues(cut).follow === 'none' ? 1 : tempoBpm / songValues(document).tempoBpm;
+}
+
+/** The same of a range of its source: in a bar that was played faster it lasts longer. */
+export function rangeLengthRatio(
+  document: ProjectDocument,
+  cut: Cut,
+  { startFrame, endFrame }: { startFrame: number; endFrame: number },
+): number {
+  const ratio = lengthRatio(document, cut);
+  if (!cut.loop || cutValues(cut).follow === 'none') return ratio;
+  return ratio * rangeShare(cut.loop, startFrame, endFrame);
 }
 
 /** How the events of a part are moved where they are heard; see strips/timing.ts. */

@@ -1,7 +1,8 @@
 /** The grid that a loop's feel is measured on: sixteenths, or the triplets of shuffles, of 6/8 and of 12/8. */
 import type { Cut } from '../document/schema.ts';
 import { FEEL_STEPS, type FeelStep } from '../params/choices.ts';
-import { loopLengthTicks, TICKS_PER_BEAT } from '../units/time.ts';
+import { loopTicksAt } from '../units/loop-time.ts';
+import { TICKS_PER_BEAT } from '../units/time.ts';
 
 /** In the order of the choices. */
 export const FEEL_STEP_TICKS: readonly number[] = FEEL_STEPS.map(({ beats }) => beats * TICKS_PER_BEAT);
@@ -34,11 +35,10 @@ export function feelStepOf(positionsTicks: readonly number[]): FeelStep {
 /** The same of a cut: of slices that begin in its loop. What is no loop has no feel. */
 export function feelStepOfCut({ loop, slices }: Pick<Cut, 'loop' | 'slices'>): FeelStep {
   if (!loop) return 'sixteenths';
-  const ticksAFrame = loopLengthTicks(loop) / (loop.endFrame - loop.startFrame);
   const inside = Object.values(slices).filter(
     ({ startFrame }) => startFrame >= loop.startFrame && startFrame < loop.endFrame,
   );
-  return feelStepOf(inside.map(({ startFrame }) => (startFrame - loop.startFrame) * ticksAFrame));
+  return feelStepOf(inside.map(({ startFrame }) => loopTicksAt(loop, startFrame)));
 }
 
 function offLine(ticks: number, stepTicks: number): number {

@@ -1,6 +1,7 @@
 /** The home pattern: the loop in its own order and feel. Computed from the cut, never stored, never edited. */
 import type { Loop } from '../document/schema.ts';
 import type { PlacedSlice } from '../queries/slices.ts';
+import { loopTicksAt } from '../units/loop-time.ts';
 import { TICKS_PER_BEAT } from '../units/time.ts';
 
 /** Where a slice plays in the home pattern. */
@@ -12,8 +13,8 @@ export interface HomeEvent {
 
 /**
  * One event for each slice that starts in the loop, at
- * `(startFrame - loopStart) / loopFrames * bars * beatsPerBar * 960` ticks, lasting until the next. Slices of what is no
- * loop come one a beat.
+ * `(startFrame - loopStart) / loopFrames * bars * beatsPerBar * 960` ticks (where each bar has its own line, within its
+ * bar), lasting until the next. Slices of what is no loop come one a beat.
  */
 export function homeEvents(placed: readonly PlacedSlice[], loop: Loop | null, lengthTicks: number): HomeEvent[] {
   if (!loop) {
@@ -23,9 +24,8 @@ export function homeEvents(placed: readonly PlacedSlice[], loop: Loop | null, le
       lengthTicks: at.index === placed.length - 1 ? lengthTicks - at.index * TICKS_PER_BEAT : TICKS_PER_BEAT,
     }));
   }
-  const loopFrames = loop.endFrame - loop.startFrame;
   const inside = placed.filter((at) => at.startFrame >= loop.startFrame && at.startFrame < loop.endFrame);
-  const positions = inside.map((at) => ((at.startFrame - loop.startFrame) / loopFrames) * lengthTicks);
+  const positions = inside.map((at) => loopTicksAt(loop, at.startFrame));
   return inside.map((at, index) => ({
     sliceId: at.slice.id,
     positionTicks: positions[index]!,

@@ -1,6 +1,6 @@
 /** Slices as they sound: each played once, alone, with its settings, through its part's chain. */
 import type { Part, PatternEvent, ProjectDocument } from '../document/schema.ts';
-import { lengthRatio } from '../queries/loops.ts';
+import { rangeLengthRatio } from '../queries/loops.ts';
 import { printedDocument } from '../queries/printing.ts';
 import { songValues } from '../queries/values.ts';
 import { zonesOfPart } from '../queries/zones.ts';
@@ -30,7 +30,7 @@ export function soundingSlice(
   if (!found) return null;
   const { zone, cut, at } = found;
   const { sampleRate } = document.sources[cut.sourceId]!;
-  const seconds = ((at.endFrame - at.startFrame) / sampleRate) * lengthRatio(document, cut);
+  const seconds = ((at.endFrame - at.startFrame) / sampleRate) * rangeLengthRatio(document, cut, at);
   const lengthTicks = Math.max(1, seconds / framesPerTick(songValues(document).tempoBpm, 1));
   const event: PatternEvent = { id: ALONE, zoneId: zone.id, positionTicks: 0, lengthTicks, values: {} };
   // What it is doubled with sounds, too; all else of the part does not.

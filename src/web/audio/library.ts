@@ -10,6 +10,7 @@ import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import type { FlatWish } from '#core/stretch/flatten.ts';
 import type { LoopSlice } from '#core/unmix/in-loop.ts';
 import { AppError } from '#core/units/errors.ts';
+import type { TimedLoop } from '#core/units/loop-time.ts';
 import { api, type SourceSummary } from '../api/client.ts';
 import type {
   AnalysisRequest,
@@ -233,6 +234,11 @@ export class SoundLibrary {
 
   previewCut(sourceId: string, cut: CutRequest): Promise<Marker[]> {
     return this.client.call({ kind: 'preview-cut', sourceId, cut });
+  }
+
+  /** The lines of all bars but the first; null where bars of one length fit as well. */
+  findBars(sourceId: string, loop: TimedLoop, stepTicks: number): Promise<number[] | null> {
+    return this.client.call({ kind: 'find-bars', sourceId, loop, stepTicks });
   }
 
   trim(sourceId: string, ranges: FrameRange[], levelDb: number): Promise<FrameRange[]> {

@@ -1,6 +1,7 @@
 /** The ruler of a source as arithmetic: where its lines are, and what stands at them. */
 import type { Loop } from '#core/document/schema.ts';
-import { countedBeats } from '#core/units/time.ts';
+import { loopFrameAt, loopTicksAt } from '#core/units/loop-time.ts';
+import { countedBeats, countedBeatTicks, loopLengthTicks } from '#core/units/time.ts';
 import type { ViewWindow } from './view-window.ts';
 
 export type RulerUnit = 'bars' | 'seconds' | 'frames';
@@ -50,33 +51,34 @@ function roundStep(least: number, isWhole: boolean): number {
   return [1, 2, 5, 10].map((factor) => factor * power).find((step) => step >= least - 1e-12) ?? power * 10;
 }
 
-/** Beats and their halvings close by, bars and their doublings from far. */
+/** Beats and their halvings close by, bars and their doublings from far; between the loop's own bar lines, where it has them. */
 function barTicks(window: ViewWindow, framesPerPixel: number, loop: Loop, linesABeat: number): RulerTick[] {
   const perBar = countedBeats(loop.beatsPerBar);
-  const barFrames = (loop.endFrame - loop.startFrame) / loop.bars;
-  const beatFrames = barFrames / perBar;
-  const wanted = framesPerPixel * LABEL_PX;
-  const bars = [1, 2, 4, 8, 16, 32, 64, 128, 256].find((count) => count * barFrames >= wanted) ?? 512;
-  const isFine = beatFrames >= wanted;
-  const stepFrames = beatFrames / linesABeat;
-  const lineFrames = isFine
-    ? stepFrames / framesPerPixel >= LINE_PX
-      ? stepFrames
-      : beatFrames
-    : beatFrames / framesPerPixel >= LINE_PX
-      ? beatFrames
-      : bars * barFrames;
-  return linesBetween(window, lineFrames, loop.startFrame).map(({ frame, place }) => {
-    const beat = Math.round((place * lineFrames) / beatFrames + Number.EPSILON);
-    const isOnBeat = Math.abs(place * lineFrames - beat * beatFrames) < 0.5;
+  const beatTicks = countedBeatTicks(loop.beatsPerBar);
+  const pixelsPerTick = (loop.endFrame - loop.startFrame) / loopLengthTicks(loop) / framesPerPixel;
+  const pixelsOf = (ticks: number) => ticks * pixelsPerTick;
+  const bars =
+    [1, 2, 4, 8, 16, 32, 64, 128, 256].find((count) => pixelsOf(count * perBar * beatTicks) >= LABEL_PX) ?? 512;
+  const isFine = pixelsOf(beatTicks) >= LABEL_PX;
+  const stepTicks = beatTicks / linesABeat;
+  const fineTicks = pixelsOf(stepTicks) >= LINE_PX ? stepTicks : beatTicks;
+  const coarseTicks = pixelsOf(beatTicks) >= LINE_PX ? beatTicks : bars * perBar * beatTicks;
+  const lineTicks = isFine ? fineTicks : coarseTicks;
+  const inTicks = { startFrame: loopTicksAt(loop, window.startFrame), endFrame: loopTicksAt(loop, window.endFrame) };
+  return linesBetween(inTicks, lineTicks, 0).map(({ place }) => {
+    const ticks = place * lineTicks;
+    const beat = Math.round(ticks / beatTicks + Number.EPSILON);
+    const isOnBeat = Math.abs(ticks - beat * beatTicks) < 1e-3;
     const bar = Math.floor(beat / perBar);
     const isBar = isOnBeat && beat % perBar === 0;
     const isNamed = isFine ? isOnBeat : isBar && bar % bars === 0;
     // Before the loop bars count down: 0 is the one before the first.
-    return { frame, label: isNamed ? `${bar + 1}.${beat - bar * perBar + 1}` : null, isStrong: isBar };
+    const label = isNamed ? `${bar + 1}.${beat - bar * perBar + 1}` : null;
+    return { frame: loopFrameAt(loop, ticks), label, isStrong: isBar };
   });
 }
 
+/** In frames, or in ticks. */
 function linesBetween(window: ViewWindow, step: number, origin: number): { frame: number; place: number }[] {
   const first = Math.ceil((window.startFrame - origin) / step - 1e-9);
   const last = Math.floor((window.endFrame - origin) / step + 1e-9);

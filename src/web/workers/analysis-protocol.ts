@@ -12,6 +12,7 @@ import type { PeakPyramid } from '#core/dsp/peaks.ts';
 import type { MendedLevels } from '#core/formats/mend-levels.ts';
 import type { FlatWish } from '#core/stretch/flatten.ts';
 import type { SoundPrints } from '#core/api/sources.ts';
+import type { TimedLoop } from '#core/units/loop-time.ts';
 import type { SourceFacts } from '../api/client.ts';
 
 export type CutRequest =
@@ -44,6 +45,8 @@ export type AnalysisRequest =
   | { kind: 'forget'; sourceId: string }
   | { kind: 'analyse'; sourceId: string }
   | { kind: 'cut'; sourceId: string; cut: CutRequest }
+  /** Where each bar of a loop but the first begins; null where all are of one length. */
+  | { kind: 'find-bars'; sourceId: string; loop: TimedLoop; stepTicks: number }
   /** Only the markers, for showing while a setting moves. */
   | { kind: 'preview-cut'; sourceId: string; cut: CutRequest }
   /** What of each range is louder than a level, silence left out. */

@@ -12,11 +12,12 @@ import {
   type Marker,
 } from '#core/analysis/cut.ts';
 import { findBreaks, type BreakWish, type FoundBreak } from '#core/analysis/breaks/find-breaks.ts';
+import { findBarFrames } from '#core/analysis/find-bars.ts';
 import { likenessMatrix } from '#core/analysis/likeness.ts';
 import { silenceLevelDb, soundingRange } from '#core/analysis/silence.ts';
 import { nearestZeroCrossing } from '#core/analysis/snap.ts';
 import { hearForShelf } from '#core/analysis/hear-for-shelf.ts';
-import { DEFAULT_SELECTION } from '#core/analysis/select-onsets.ts';
+import { DEFAULT_SELECTION, selectOnsets } from '#core/analysis/select-onsets.ts';
 import { durationSeconds, frameCount, mixForReading, type AudioData } from '#core/dsp/audio.ts';
 import { resampleFine } from '#core/dsp/fine-resample.ts';
 import { buildPeaks, SHELF_SKYLINE_STRETCHES, skylineOf } from '#core/dsp/peaks.ts';
@@ -102,6 +103,14 @@ serve<AnalysisRequest>(async (request, job) => {
     }
     case 'preview-cut':
       return { result: limitMarkers(runCut(request.sourceId, request.cut)).markers };
+    case 'find-bars': {
+      const { onsets, sampleRate } = analysisOf(request.sourceId);
+      const hits = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION).map(({ attackFrame: frame, strength }) => ({
+        frame,
+        strength,
+      }));
+      return { result: findBarFrames(hits, request.loop, sampleRate, request.stepTicks) };
+    }
     case 'trim': {
       const analysis = analysisOf(request.sourceId);
       return { result: request.ranges.map((range) => soundingRange(analysis, range, request.levelDb)) };

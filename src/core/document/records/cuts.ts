@@ -5,6 +5,7 @@ import { valuesSchema } from '../../params/values-schema.ts';
 import { CUT_ROWS } from '../../params/tables.ts';
 import { beatsPerBar, between, frame, id, key, listOf, name, unit, whole } from './basics.ts';
 import { MAX_BARS } from '../limits.ts';
+import { barLines, type TimedLoop } from '../../units/loop-time.ts';
 
 export const slice = z.strictObject({
   id,
@@ -31,10 +32,29 @@ export const slice = z.strictObject({
 });
 export type Slice = z.infer<typeof slice>;
 
+function hasLinesInOrder(loop: TimedLoop): boolean {
+  if (!loop.barFrames) return true;
+  const lines = barLines(loop);
+  return lines.length === loop.bars + 1 && lines.every((line, place) => place === 0 || line > lines[place - 1]!);
+}
+
 /** The musical loop within a source: its tempo follows from its length, bars and beats (see loopTempoBpm). */
 export const loop = z
-  .strictObject({ startFrame: frame, endFrame: frame, bars: whole(1, MAX_BARS), beatsPerBar })
-  .check(z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'));
+  .strictObject({
+    startFrame: frame,
+    endFrame: frame,
+    bars: whole(1, MAX_BARS),
+    beatsPerBar,
+    /** Where each bar but the first begins; left out where all are of one length. */
+    barFrames: z.optional(listOf(frame, MAX_BARS - 1, 1)),
+  })
+  .check(
+    z.refine((value) => value.endFrame > value.startFrame, 'a loop ends after its start'),
+    z.refine(
+      hasLinesInOrder,
+      'the bar lines of a loop lie one after another inside it, one for each bar but the first',
+    ),
+  );
 export type Loop = z.infer<typeof loop>;
 
 export const tempoReading = z.strictObject({

@@ -4,6 +4,7 @@ import type { KeyRange, Zone } from '../../document/schema.ts';
 import type { PlacedSlice } from '../../queries/slices.ts';
 import { zoneValues } from '../../queries/values.ts';
 import type { SliceRetiming } from '../../stretch/retime.ts';
+import { rangeShare } from '../../units/loop-time.ts';
 import type { CutRetiming, ReadCut } from './read-cut.ts';
 
 /** A slice with its tail rung on, or stretched, that a plan plays in the slice's place. */
@@ -43,12 +44,12 @@ export function isRenderingKey(id: string): boolean {
 export function renderingSpec(
   { sourceId, sampleRate }: Pick<ReadCut, 'sourceId' | 'sampleRate'>,
   { startFrame, endFrame }: Pick<PlacedSlice, 'startFrame' | 'endFrame'>,
-  { fill, material, transposeCents, times, keepsTime }: CutRetiming,
+  { fill, material, transposeCents, times, ownBars, keepsTime }: CutRetiming,
 ): RenderingSpec {
   const frames = endFrame - startFrame;
   const length =
     fill === 'stretch'
-      ? Math.max(1, Math.round(frames * times))
+      ? Math.max(1, Math.round(frames * times * (ownBars ? rangeShare(ownBars, startFrame, endFrame) : 1)))
       : Math.max(frames, Math.min(frames * times, frames + Math.round(MAX_RING_SECONDS * sampleRate)));
   const sliceKey = [sourceId, startFrame, endFrame, fill].join(':');
   const key = [sliceKey, material, length, transposeCents, keepsTime ? 'even' : 'own'].join(':');

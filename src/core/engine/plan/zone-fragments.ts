@@ -7,7 +7,7 @@ import type { PlacedSlice } from '../../queries/slices.ts';
 import type { PlacedZone } from '../../queries/zones.ts';
 import { isSameList } from '../../units/same-list.ts';
 import type { ZoneFragment, ZoneSound } from './fragments.ts';
-import type { ReadCut } from './read-cut.ts';
+import { rangeTempoBpm, type ReadCut } from './read-cut.ts';
 import {
   keyRenderingSpec,
   renderingSpec,
@@ -80,7 +80,7 @@ export function zoneShape(inputs: ZoneInputs, id: string, keep: Keep): ZoneShape
     hitGroup: hitGroup(role),
     follow: cut.follow,
     tail: cut.tail,
-    loopTempoBpm: cut.tempoBpm,
+    loopTempoBpm: rangeTempoBpm(cut, startFrame, endFrame),
     sliceStartFrame: startFrame,
     sliceEndFrame: endFrame,
     sound,

@@ -10,6 +10,7 @@ import { partValues } from '../../queries/values.ts';
 import { zonesOfPart } from '../../queries/zones.ts';
 import { feelStepOfCut, feelStepTicks } from '../../strips/feel-step.ts';
 import { withoutDangling } from '../../document/references.ts';
+import { barFramesOf, evenLoop } from '../../units/loop-time.ts';
 import { withoutSwitches } from './switches.ts';
 import { done, find, refused, withCut, withPart, type Command, type CommandEnv } from './command.ts';
 import { freshSlices, type FoundSlice } from './cut.ts';
@@ -237,7 +238,10 @@ export const renamePart: Command<{ partId: string; name: string }> = (document, 
 export const setGroove: Command<{ partId: string; groove: Groove | null }> = (document, { partId, groove }) =>
   withPart(document, partId, (part) => ({ ...part, groove }));
 
-/** Reads the loop anew: other bars, another metre, another start or end; or with null as no loop. Its tempo follows. */
+/**
+ * Reads the loop anew: other bars, another metre, another start or end, other bar lines; or with null as no loop. Its tempo
+ * follows. Bars with lines of their own keep them where they still stand for bars.
+ */
 export const setLoop: Command<{ cutId: string; loop: Partial<Loop> | null }> = (document, { cutId, loop }) => {
   const cut = find(document.cuts, cutId);
   if (!cut) return refused('this cut is gone');
@@ -247,7 +251,10 @@ export const setLoop: Command<{ cutId: string; loop: Partial<Loop> | null }> = (
   };
   if (loop === null) return put(null);
   const { frames } = document.sources[cut.sourceId]!;
-  const next = { ...(cut.loop ?? { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 }), ...loop };
+  const before: Loop = cut.loop ?? { startFrame: 0, endFrame: frames, bars: 1, beatsPerBar: 4 };
+  const barFrames = 'barFrames' in loop ? loop.barFrames : barFramesOf(before, { ...before, ...loop });
+  const read = evenLoop({ ...before, ...loop });
+  const next = barFrames ? { ...read, barFrames: [...barFrames] } : read;
   if (!(next.startFrame >= 0 && next.endFrame <= frames)) return refused('a loop lies inside its source');
   if (!(next.endFrame > next.startFrame)) return refused('a loop ends after its start');
   if (!(next.bars >= 1 && next.bars <= 512)) return refused('a loop has 1 to 512 bars');

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The hand on the table in small: the loop above, the pattern beneath, a thread for each strip that is not where it was. */
 import { computed } from 'vue';
+import { loopTicksAt } from '#core/units/loop-time.ts';
+import { loopLengthTicks } from '#core/units/time.ts';
 import { ticksToX } from '../../canvas/pattern-layout.ts';
 import { usePartSounds } from '../../stores/sound/part-sounds.ts';
 import { useSession } from '../../stores/document/session.ts';
@@ -17,10 +19,11 @@ const AT_HOME_PX = 1;
 
 /** Where each zone of the shown sound lies in its loop, in pixels, and how much of it it takes. */
 const homeById = computed(() => {
-  const loop = session.cut?.loop ?? { startFrame: 0, endFrame: session.source?.frames ?? 1 };
-  const share = WIDTH / (loop.endFrame - loop.startFrame);
+  const loop = session.cut?.loop;
+  const share = (frame: number) =>
+    loop ? loopTicksAt(loop, frame) / loopLengthTicks(loop) : frame / (session.source?.frames ?? 1);
   const own = session.zones.filter(({ cut, zone }) => cut.id === session.cut?.id && zone.plays.kind === 'slice');
-  return new Map(own.map(({ zone, at }) => [zone.id, (at.startFrame - loop.startFrame) * share]));
+  return new Map(own.map(({ zone, at }) => [zone.id, share(at.startFrame) * WIDTH]));
 });
 const threads = computed(() =>
   stripesApart(session.events, session.lengthTicks / MOST_THREADS).flatMap(({ id, zoneId, positionTicks }) => {

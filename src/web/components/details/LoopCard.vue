@@ -1,13 +1,11 @@
 <script setup lang="ts">
 /** How the loop of a cut is read: its bars, its tempo, where it begins and ends. */
-import { computed, shallowRef, watch } from 'vue';
-import { isTempoNamed, readNameHints } from '#core/analysis/name-hints.ts';
+import { computed, defineAsyncComponent, shallowRef, watch } from 'vue';
 import { withNearHits } from '#core/project/new-part.ts';
 import type { Loop } from '#core/document/schema.ts';
 import { TapTempo } from '../../devices/tap-tempo.ts';
 import { useNotices } from '../../stores/frame/notices.ts';
 import { setLoop } from '#core/project/commands/parts.ts';
-import { setValue } from '#core/project/commands/values.ts';
 import { loopAsSaid, type SaidOfLoop } from '#core/queries/loops.ts';
 import { formatSeconds, loopLengthFrames, loopTempoBpm, metreWords, nearestBars } from '#core/units/time.ts';
 import { useProject } from '../../stores/document/project.ts';
@@ -16,8 +14,13 @@ import { useSession } from '../../stores/document/session.ts';
 import DocumentField from '../fields/DocumentField.vue';
 import MetreField from '../fields/MetreField.vue';
 import IconButton from '../shared/IconButton.vue';
+import { untilQuiet } from '../../when-quiet.ts';
 import DetailCard from './DetailCard.vue';
 
+// Wanted a little later than the loop itself.
+const BarsRow = defineAsyncComponent(() => untilQuiet().then(() => import('./BarsRow.vue')));
+const LoopNotes = defineAsyncComponent(() => untilQuiet().then(() => import('./LoopNotes.vue')));
+const LoopMenu = defineAsyncComponent(() => untilQuiet().then(() => import('./LoopMenu.vue')));
 /** Readings that stand side by side; the others are behind a menu. */
 const MOST_SHOWN = 3;
 const project = useProject();
@@ -70,27 +73,11 @@ function barWords(reading: Loop): string {
   return `${bars} ${bars === 1 ? 'bar' : 'bars'}${metre}`;
 }
 
-/** What the file's name says: where it is read otherwise, a click reads it so. */
-const hints = computed(() => readNameHints(source.value.name));
-const isReadAsNamed = computed(() => !hints.value.bpm || isTempoNamed(tempo.value, hints.value.bpm));
-function readAsNamed(): void {
-  const named = hints.value.bpm!;
-  const reading = cut.value.tempoReadings.find(({ bpm }) => isTempoNamed(bpm, named));
-  if (reading) putLoop('read the loop', loopOf(fromItsHit(reading)));
-  else trimTo(named);
-}
-const firstHit = computed(() => session.placed.find((at) => at.slice.strength > 0.3)?.startFrame ?? 0);
-
 /** A reading begins with the hit that it means, though that lies a little before. */
 function fromItsHit(reading: Loop): Loop {
   const starts = session.placed.map(({ startFrame }) => startFrame);
   return withNearHits(reading, starts, source.value.frames, source.value.sampleRate);
 }
-
-/** Slices that the loop's own order does not play. */
-const early = computed(() => session.placed.filter((at) => at.startFrame < loop.value.startFrame));
-const late = computed(() => session.placed.filter((at) => at.startFrame >= loop.value.endFrame));
-const slicesWords = (count: number) => (count === 1 ? 'one slice lies' : `${count} slices lie`);
 
 function putLoop(label: string, change: Partial<Loop>): void {
   said.value = {};
@@ -130,15 +117,6 @@ watch(
   () => (said.value = {}),
 );
 
-/** Begins the loop on its first hit; it keeps its length as far as the sound goes. */
-function startOnFirstHit(): void {
-  const startFrame = firstHit.value;
-  putLoop('start on the first hit', {
-    startFrame,
-    endFrame: Math.min(source.value.frames, startFrame + loopFrames.value),
-  });
-}
-
 function timesBars(factor: 2 | 0.5): void {
   const { bars, beatsPerBar } = loop.value;
   const whole = bars * factor;
@@ -176,12 +154,6 @@ const offBy = computed(() => {
   const wanted = loopLengthFrames(loop.value.bars, loop.value.beatsPerBar, rounded, source.value.sampleRate);
   return { rounded, frames: Math.round(loopFrames.value - wanted) };
 });
-
-/** The song takes this loop's tempo. */
-function giveTempo(): void {
-  const change = { to: Math.round(tempo.value * 1000) / 1000 };
-  project.run('tempo of the loop', setValue, { owners: [{ kind: 'song' }], param: 'tempoBpm', change });
-}
 </script>
 
 <template>
@@ -265,18 +237,8 @@ function giveTempo(): void {
           : `${Math.abs(offBy.frames)} too ${offBy.frames > 0 ? 'many' : 'few'} for ${offBy.rounded} bpm`
       }}
     </p>
-    <p v-if="early.length > 0" class="outside small" data-testid="early-slices">
-      {{ slicesWords(early.length) }} before it, and its own order leaves {{ early.length === 1 ? 'it' : 'them' }} out.
-      <v-btn @click="putLoop('start of the loop', { startFrame: early[0]!.startFrame })">begin there</v-btn>
-    </p>
-    <p v-if="late.length > 0" class="outside small" data-testid="late-slices">
-      {{ slicesWords(late.length) }} behind it, and its own order leaves {{ late.length === 1 ? 'it' : 'them' }} out.
-      <v-btn @click="putLoop('end of the loop', { endFrame: source.frames })">end with the sound</v-btn>
-    </p>
-    <p v-if="hints.bpm || hints.key" class="small" :class="isReadAsNamed ? 'quiet' : 'outside'">
-      The name says {{ [hints.bpm ? `${hints.bpm} bpm` : '', hints.key ?? ''].filter(Boolean).join(', ') }}.
-      <v-btn v-if="!isReadAsNamed" @click="readAsNamed">read it so</v-btn>
-    </p>
+    <BarsRow v-if="loop.bars > 1" />
+    <LoopNotes :from-its-hit="fromItsHit" :tempo="tempo" @put="putLoop" @trim="trimTo" />
     <div class="buttons">
       <IconButton
         icon="click"
@@ -301,40 +263,14 @@ function giveTempo(): void {
         @click="timesBars(0.5)"
         >2×</v-btn
       >
-      <v-menu>
-        <template #activator="{ props: menu }">
-          <IconButton v-bind="menu" icon="more" words="More for the loop" />
-        </template>
-        <v-list>
-          <v-list-item
-            v-if="offBy.frames !== 0"
-            :title="`trim to ${offBy.rounded}`"
-            subtitle="the edit is of the loop; the source stays"
-            @click="trimTo(offBy.rounded)"
-          />
-          <v-list-item
-            v-if="hints.bpm"
-            :title="`trim to ${hints.bpm}`"
-            subtitle="the tempo in its name"
-            @click="trimTo(hints.bpm)"
-          />
-          <v-list-item
-            title="start on the first hit"
-            :disabled="firstHit === loop.startFrame"
-            @click="startOnFirstHit"
-          />
-          <v-list-item title="use its tempo for the song" :disabled="tempo < 20 || tempo > 400" @click="giveTempo" />
-          <template v-if="readings.length > MOST_SHOWN">
-            <v-divider role="presentation" />
-            <v-list-item
-              v-for="{ reading, bpm } in readings.slice(MOST_SHOWN)"
-              :key="Object.values(reading).join('/')"
-              :title="`read as ${barWords(reading)}, ${bpm.toFixed(2)} bpm`"
-              @click="putLoop('read the loop', reading)"
-            />
-          </template>
-        </v-list>
-      </v-menu>
+      <LoopMenu
+        :more="readings.slice(MOST_SHOWN)"
+        :bar-words="barWords"
+        :tempo="tempo"
+        :frames-over="offBy.frames"
+        @put="putLoop"
+        @trim="trimTo"
+      />
     </div>
   </DetailCard>
 </template>

@@ -2,10 +2,11 @@
 /** Where a slice lies: its ends as numbers, and nudged by a sample, a millisecond or a 64th. */
 import { computed, ref } from 'vue';
 import { moveMarker } from '#core/project/commands/cut.ts';
+import { setLoop } from '#core/project/commands/parts.ts';
 import { setSliceEnds } from '#core/project/commands/slices.ts';
-import { loopLengthTicks } from '#core/units/time.ts';
+import { barLines, loopTicksAt, nearestBarLine, withBarLine } from '#core/units/loop-time.ts';
 import { songValues } from '#core/queries/values.ts';
-import { formatBarsBeats, framesPerTick } from '#core/units/time.ts';
+import { formatBarsBeats, framesPerTick, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 import ChoiceField from '../fields/ChoiceField.vue';
@@ -31,7 +32,10 @@ const lastFrame = computed(() => session.loaded?.channels[0]?.length ?? at.value
 /** Ticks in one frame of the loop, at its own tempo. */
 const ticksPerFrame = computed(() => {
   const { loop } = session.cut!;
-  if (loop) return loopLengthTicks(loop) / (loop.endFrame - loop.startFrame);
+  if (loop) {
+    const { startFrame, endFrame } = at.value;
+    return (loopTicksAt(loop, endFrame) - loopTicksAt(loop, startFrame)) / (endFrame - startFrame);
+  }
   return 1 / framesPerTick(songValues(project.document!).tempoBpm, rate.value);
 });
 const lengthBars = computed(() => {
@@ -47,6 +51,26 @@ function setStart(startFrame: number): void {
 
 function setEnd(endFrame: number): void {
   project.run('end of the slice', setSliceEnds, { cutId: session.cut!.id, ends: { [at.value.slice.id]: endFrame } });
+}
+
+/** Slices further from a bar line than this begin no bar, in ticks. */
+const BAR_REACH_TICKS = TICKS_PER_BEAT;
+/** The bar that could begin with the slice, from 1 for the second; null where none could, or does already. */
+const nearBar = computed(() => {
+  const { loop } = session.cut!;
+  const { startFrame } = at.value;
+  const bar = loop && nearestBarLine(loop, startFrame);
+  if (!loop || bar === null) return null;
+  const line = barLines(loop)[bar]!;
+  if (Math.round(line) === startFrame) return null;
+  if (Math.abs(loopTicksAt(loop, startFrame) - loopTicksAt(loop, line)) > BAR_REACH_TICKS) return null;
+  return withBarLine(loop, bar, startFrame) && bar;
+});
+
+function beginBar(bar: number): void {
+  const { id, loop } = session.cut!;
+  const moved = withBarLine(loop!, bar, at.value.startFrame);
+  if (moved) project.run(`start of bar ${bar + 1}`, setLoop, { cutId: id, loop: { barFrames: moved.barFrames } });
 }
 
 function nudge(side: 'start' | 'end', direction: 1 | -1): void {
@@ -99,6 +123,13 @@ function nudge(side: 'start' | 'end', direction: 1 | -1): void {
         @put="unit = $event"
       />
     </div>
+    <v-btn
+      v-if="nearBar !== null"
+      class="bar"
+      data-tip="For a player who drifts: the bar line moves to this slice, and the loop keeps the song’s time bar by bar"
+      @click="beginBar(nearBar)"
+      >bar {{ nearBar + 1 }} begins here</v-btn
+    >
   </DetailCard>
 </template>
 
@@ -110,6 +141,9 @@ function nudge(side: 'start' | 'end', direction: 1 | -1): void {
 .side {
   display: flex;
   gap: 2px;
+}
+.bar {
+  margin-top: 6px;
 }
 .unit {
   flex: 1;

@@ -5,6 +5,8 @@ import { gridLineBefore } from '#core/patterns/grid.ts';
 import { isPlainTiming, timedTicks } from '#core/strips/timing.ts';
 import { partTiming } from '#core/queries/loops.ts';
 import { sliceAtFrame } from '#core/queries/slices.ts';
+import { loopFrameAt } from '#core/units/loop-time.ts';
+import { loopLengthTicks } from '#core/units/time.ts';
 import { songValues } from '#core/queries/values.ts';
 import { verticalLine } from '../../canvas/draw.ts';
 import {
@@ -136,10 +138,10 @@ function onPointerDown(event: PointerEvent): void {
 /** A slice is picked up in the row above and put down on the ribbon. */
 function dragFromSource(event: PointerEvent): void {
   const canvas = overlay.value!;
-  const { frames } = session.source!;
-  const loop = session.cut!.loop ?? { startFrame: 0, endFrame: frames };
+  const { loop } = session.cut!;
   const share = localPoint(event, canvas).x / canvas.clientWidth;
-  const at = sliceAtFrame(session.placed, loop.startFrame + share * (loop.endFrame - loop.startFrame));
+  const frame = loop ? loopFrameAt(loop, share * loopLengthTicks(loop)) : share * session.source!.frames;
+  const at = sliceAtFrame(session.placed, frame);
   if (!at) return;
   session.selectSlices([at.slice.id]);
   followPointer(event, {

@@ -6,7 +6,8 @@ import { eventValues, zoneValues } from '#core/queries/values.ts';
 import type { PlacedZone } from '#core/queries/zones.ts';
 import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
-import { countedBeats, countedBeatTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { loopTicksAt } from '#core/units/loop-time.ts';
+import { countedBeats, countedBeatTicks, loopLengthTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
 import { fillSkyline, hatch, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
@@ -87,9 +88,7 @@ const MIN_LABEL_PX = 8;
 /** Where a slice plays in the loop's own order, in ticks. */
 function homeTicks(at: PlacedSlice, { loop, layout }: PatternScene): number {
   if (!loop) return Math.min(layout.lengthTicks, at.index * TICKS_PER_BEAT);
-  const loopTicks = loop.bars * loop.beatsPerBar * TICKS_PER_BEAT;
-  const share = (at.startFrame - loop.startFrame) / (loop.endFrame - loop.startFrame);
-  return Math.min(layout.lengthTicks, share * loopTicks);
+  return Math.min(layout.lengthTicks, loopTicksAt(loop, at.startFrame));
 }
 
 function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene): void {
@@ -122,15 +121,20 @@ function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene):
   }
 }
 
+/** How far on in the row of slices above a frame lies: 0..1, in the loop's own time. */
+function shareOfRow(frame: number, { loop, sounds, cutId, placed }: PatternScene): number {
+  if (loop) return loopTicksAt(loop, frame) / loopLengthTicks(loop);
+  return frame / (sounds.get(cutId)?.peaks?.frames ?? placed.at(-1)?.endFrame ?? 1);
+}
+
 function drawSourceRow({ context, width }: Stage, scene: PatternScene): void {
-  const { placed } = scene;
-  const { peaks, colours } = scene.sounds.get(scene.cutId) ?? { peaks: null, colours: [] };
-  const loop = scene.loop ?? { startFrame: 0, endFrame: peaks?.frames ?? placed.at(-1)?.endFrame ?? 1 };
-  const toX = (frame: number) => ((frame - loop.startFrame) / (loop.endFrame - loop.startFrame)) * width;
+  const { placed, loop } = scene;
+  const colours = scene.sounds.get(scene.cutId)?.colours ?? [];
   for (const at of placed) {
-    if (at.startFrame < loop.startFrame || at.startFrame >= loop.endFrame) continue;
-    const x = toX(at.startFrame);
-    const end = toX(Math.min(placed[at.index + 1]?.startFrame ?? loop.endFrame, loop.endFrame));
+    if (loop && (at.startFrame < loop.startFrame || at.startFrame >= loop.endFrame)) continue;
+    const x = shareOfRow(at.startFrame, scene) * width;
+    const next = placed[at.index + 1];
+    const end = Math.min(1, next ? shareOfRow(next.startFrame, scene) : 1) * width;
     context.fillStyle = colours[at.index] ?? '#000';
     context.fillRect(x, 1, Math.max(1, end - x - 1.5), SOURCE_ROW_HEIGHT - 3);
   }
@@ -145,10 +149,10 @@ function drawThread(
   // What comes from another sound than the one above has no place there.
   if (zone?.cut.id !== scene.cutId) return;
   const { at } = zone;
-  const { lengthTicks, ribbonTop } = scene.layout;
+  const { ribbonTop } = scene.layout;
   const home = homeTicks(at, scene);
   const moved = Math.abs(home - strip.event.positionTicks) > AT_HOME_TICKS;
-  const fromX = ticksToX(home, lengthTicks, width) + 3;
+  const fromX = Math.max(0, Math.min(1, shareOfRow(at.startFrame, scene))) * width + 3;
   const toX = strip.x + 3;
   const picked = scene.selected.has(strip.event.id);
   context.strokeStyle = picked ? inks.sea : (scene.sounds.get(scene.cutId)?.colours[at.index] ?? inks.ink);

@@ -109,9 +109,9 @@ export function useStrips(
   }
 
   /** Puts a slice down for as long as it sounds, to the grid, one step at least; a note lasts one step. */
-  function placeAt({ at, zone }: PlacedZone, positionTicks: number, tuneCents: number | null = null): void {
+  function placeAt({ at, zone, cut }: PlacedZone, positionTicks: number, tuneCents: number | null = null): void {
     if (positionTicks < 0 || positionTicks >= session.lengthTicks) return;
-    const sounding = (at.endFrame - at.startFrame) / framesPerTick.value;
+    const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(project.document!, cut, at);
     const grid = session.gridStepTicks;
     const whole = grid === null ? sounding : Math.max(grid, snapToGrid(sounding, grid));
     const lengthTicks = tuneCents === null ? whole : (grid ?? Math.min(sounding, NOTE_TICKS));

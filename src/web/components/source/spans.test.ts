@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { sourceBox } from './source-box.ts';
-import { spanEndAt, type Span } from './spans.ts';
+import { barSpans, spanEndAt, type Span } from './spans.ts';
 
 const size = { width: 1_000, height: 200 };
 const window = { startFrame: 0, endFrame: 10_000 };
@@ -17,6 +17,15 @@ describe('the end of a loop under the pointer', () => {
     expect(at(301, foot)).toEqual({ span: sound, side: 'endFrame' });
     expect(at(103, 60)).toBeNull();
     expect(at(500, 8)).toBeNull();
+  });
+
+  it('or a bar line of its own between them, as the bar that begins there', () => {
+    const bars = barSpans({ barFrames: [3_000, 6_000] });
+    const at = (x: number, y: number) => spanEndAt([loop, ...bars], window, size, { x, y });
+    expect(at(303, 8)?.span).toEqual({ kind: 'bar', startFrame: 3_000, endFrame: 3_000, bar: 1 });
+    expect(at(598, 8)?.span.bar).toBe(2);
+    expect(at(303, foot)).toBeNull();
+    expect(barSpans({})).toEqual([]);
   });
 
   it('is the nearer one where both are in reach, and none where there is no ruler', () => {

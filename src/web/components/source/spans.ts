@@ -1,15 +1,26 @@
-/** Loops as they lie in the picture of a source: the loop of the cut along the ruler, that of a sound at the foot of its skyline. */
+/**
+ * Loops as they lie in the picture of a source: the loop of the cut along the ruler, with its bar lines where each bar has
+ * one, and that of a sound at the foot of its skyline.
+ */
+import type { Loop } from '#core/document/schema.ts';
 import type { Stage } from '../../canvas/use-band-canvas.ts';
 import { frameToX, type ViewWindow } from '../../canvas/view-window.ts';
 import { sourceBox } from './source-box.ts';
 
-export type SpanKind = 'loop' | 'sound';
+export type SpanKind = 'loop' | 'sound' | 'bar';
 export type SpanSide = 'startFrame' | 'endFrame';
 
 export interface Span {
   kind: SpanKind;
   startFrame: number;
   endFrame: number;
+  /** Of a bar line, which begins and ends at one frame: the bar that begins there, from 1 for the second. */
+  bar?: number;
+}
+
+/** The bar lines of a loop that can be dragged: those of its own. */
+export function barSpans({ barFrames }: Pick<Loop, 'barFrames'>): Span[] {
+  return (barFrames ?? []).map((frame, place) => ({ kind: 'bar', startFrame: frame, endFrame: frame, bar: place + 1 }));
 }
 
 /** An end is taken hold of so far from where it is drawn. */
@@ -54,6 +65,10 @@ export function drawSpans({ context, width, height, inks }: Stage, window: ViewW
     if (!strip) continue;
     const [from, to] = [frameToX(window, span.startFrame, width), frameToX(window, span.endFrame, width)];
     if (to < 0 || from > width) continue;
+    if (span.kind === 'bar') {
+      drawBarLine(context, from, strip.bottom, inks.ink);
+      continue;
+    }
     const isLoop = span.kind === 'loop';
     context.fillStyle = isLoop ? inks.ink : inks.signal;
     // The ruler has room above its numbers, a skyline below.
@@ -73,4 +88,15 @@ export function drawSpans({ context, width, height, inks }: Stage, window: ViewW
       context.fill();
     }
   }
+}
+
+/** Stands on the foot of the ruler: a wedge whose point is the line. */
+function drawBarLine(context: CanvasRenderingContext2D, x: number, foot: number, ink: string): void {
+  context.fillStyle = ink;
+  context.beginPath();
+  context.moveTo(x, foot);
+  context.lineTo(x - GRIP_PX / 2, foot - GRIP_PX);
+  context.lineTo(x + GRIP_PX / 2, foot - GRIP_PX);
+  context.closePath();
+  context.fill();
 }

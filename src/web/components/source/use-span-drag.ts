@@ -3,12 +3,13 @@ import { computed, type Ref } from 'vue';
 import { setLoop } from '#core/project/commands/parts.ts';
 import { setZoneLoop } from '#core/project/commands/zones.ts';
 import { zoneValues } from '#core/queries/values.ts';
+import { withBarLine } from '#core/units/loop-time.ts';
 import { xToFrame, type ViewWindow } from '../../canvas/view-window.ts';
 import { followPointer, localPoint } from '../../canvas/use-drag.ts';
 import { useMarkers } from '../../stores/source/markers.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
-import { spanEndAt, type Span, type SpanSide } from './spans.ts';
+import { barSpans, spanEndAt, type Span, type SpanSide } from './spans.ts';
 
 export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasElement | null>) {
   const project = useProject();
@@ -26,6 +27,7 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
   const spans = computed<Span[]>(() => {
     const { cut } = session;
     const found: Span[] = cut?.loop ? [{ kind: 'loop', ...cut.loop }] : [];
+    if (cut?.loop) found.push(...barSpans(cut.loop));
     if (round.value) found.push({ kind: 'sound', ...round.value.at, ...round.value.zone.loop });
     return found;
   });
@@ -35,7 +37,7 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
     return spanEndAt(spans.value, viewed.value, { width, height }, localPoint(event, canvas.value!));
   }
 
-  function put({ kind }: Span, side: SpanSide, frame: number, label = '', joins?: string): void {
+  function put({ kind, bar }: Span, side: SpanSide, frame: number, label = '', joins?: string): void {
     const { cut, source } = session;
     if (!cut || !source) return;
     const at = Math.round(Math.max(0, Math.min(source.frames, frame)));
@@ -43,6 +45,11 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
       const { startFrame, endFrame } = cut.loop!;
       const within = side === 'startFrame' ? Math.min(at, endFrame - 1) : Math.max(at, startFrame + 1);
       project.run(label, setLoop, { cutId: cut.id, loop: { [side]: within } }, joins);
+      return;
+    }
+    if (kind === 'bar') {
+      const moved = withBarLine(cut.loop!, bar!, at);
+      if (moved) project.run(label, setLoop, { cutId: cut.id, loop: { barFrames: moved.barFrames } }, joins);
       return;
     }
     const placed = round.value;
@@ -55,6 +62,11 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
     project.run(label, setZoneLoop, { zoneId: placed.zone.id, loop }, joins);
   }
 
+  function wordsOf({ kind, bar }: Span, side: SpanSide): string {
+    if (kind === 'bar') return `start of bar ${bar! + 1}`;
+    return `${side === 'startFrame' ? 'start' : 'end'} of the ${kind === 'loop' ? 'loop' : 'sound’s loop'}`;
+  }
+
   /** Drags the end under the pointer; let go it snaps as markers do, with Alt it stays where it is. */
   function dragSpan(event: PointerEvent): void {
     const element = canvas.value!;
@@ -62,8 +74,7 @@ export function useSpanDrag(viewed: Ref<ViewWindow>, canvas: Ref<HTMLCanvasEleme
     const cutId = session.cut!.id;
     // What is looked at stays, while it is dragged in.
     const window = viewed.value;
-    const words = side === 'startFrame' ? 'start' : 'end';
-    const gesture = project.begin(span.kind === 'loop' ? `${words} of the loop` : `${words} of the sound’s loop`);
+    const gesture = project.begin(wordsOf(span, side));
     let frame = span[side];
     let free = event.altKey;
     followPointer(event, {

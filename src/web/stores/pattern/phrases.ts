@@ -87,7 +87,7 @@ export const usePhrases = defineStore('phrases', () => {
     let at = 0;
     const strips = placed.flatMap(({ zone, at: slice, cut }) => {
       if (zone.plays.kind !== 'slice') return [];
-      const lengthTicks = (slice.endFrame - slice.startFrame) / sourceFramesPerTick(document, cut);
+      const lengthTicks = (slice.endFrame - slice.startFrame) / sourceFramesPerTick(document, cut, slice);
       const strip = { zoneId: zone.id, positionTicks: at, lengthTicks, values: {} };
       at += lengthTicks;
       return [strip];

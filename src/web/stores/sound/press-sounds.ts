@@ -17,7 +17,7 @@ export function pressedSound(
   const isWhole = zonesOnKey(all, key).every(
     (one) => zoneValues(one.zone).answer === 'one-shot' && one.zone.plays.kind === 'slice',
   );
-  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(document, cut);
+  const sounding = (at.endFrame - at.startFrame) / sourceFramesPerTick(document, cut, at);
   const { min, max } = EVENT_ROWS.tuneCents;
   return {
     // Where one of the layers ends with its key, how long that was held counts.

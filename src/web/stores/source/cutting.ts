@@ -39,7 +39,8 @@ export const useCutting = defineStore('cutting', () => {
     const { startFrame, endFrame } = cut.loop ?? { startFrame: 0, endFrame: frames };
     const tempoBpm = cutTempoBpm(document, cut) ?? songValues(document).tempoBpm;
     const { stepTicks, swingPercent } = settings;
-    const grid = { stepTicks, swingPercent, tempoBpm, startFrame, endFrame };
+    const ownBars = cut.loop?.barFrames ? cut.loop : undefined;
+    const grid = { stepTicks, swingPercent, tempoBpm, startFrame, endFrame, ownBars };
     switch (settings.method) {
       case 'hits': {
         const { sensitivity, minGapMs, gridPullPercent } = settings;
