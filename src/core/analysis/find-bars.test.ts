@@ -95,6 +95,13 @@ describe('bars of a player who drifts', () => {
     const one = linesOf([100]);
     expect(findBarFrames(played(one, 4, 1), loopOf(one), RATE, SIXTEENTHS)).toBeNull();
     expect(findBarFrames([], loopOf(lines), RATE, SIXTEENTHS)).toBeNull();
+    // Two chords a bar, held on as long as one likes, tell of no bar lines.
+    const chords: [number, number][] = [
+      [0, 1],
+      [8, 0.9],
+    ];
+    const rushed = linesOf(ramp(96, 101, 8));
+    expect(findBarFrames(played(rushed, 4, 1, chords), loopOf(rushed), RATE, SIXTEENTHS)).toBeNull();
   });
 });
 

@@ -36,7 +36,9 @@ const FIT_SWEEPS = 200;
 /** Lines that differ from even ones by less than this are even. */
 const EVEN_SECONDS = 0.004;
 /** And drifting lines have to fit better than even ones by this share. */
-const BETTER = 1.04;
+const BETTER = 1.06;
+/** Fewer hits a bar than this say too little: lines could follow whatever there is. */
+const LEAST_HITS = 4;
 
 /**
  * The lines of all bars but the first.
@@ -54,6 +56,7 @@ export function findBarFrames(
   const inside = hits.filter(
     ({ frame }) => frame >= loop.startFrame - STEP_SECONDS * sampleRate && frame < loop.endFrame,
   );
+  if (inside.length < LEAST_HITS * loop.bars) return null;
   const bars = new BarFits(inside, even, sampleRate, stepTicks);
   const path = cheapestPath(bars, loop.bars);
   if (!path || bars.fitOf(path) < BETTER * bars.fitOf(barLines(even))) return null;

@@ -1,6 +1,7 @@
 /** The pattern as rows, one a sound or one a note: where strips lie in the time that is shown, and what lies under a point. */
 import type { PatternEvent } from '#core/document/schema.ts';
 import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
+import { namedBeatStep } from './beat-names.ts';
 import { ticksToX, xToTicks, type StripBox } from './pattern-layout.ts';
 
 /** What each row is, at its left; bars and beats above. In pixels. */
@@ -72,21 +73,16 @@ export interface RowsBeat {
   isBar: boolean;
 }
 
-/** Room that a bar and a beat take above the rows, in pixels. */
-const LABEL_PX = 40;
-
 /** The beats of the time that is shown. */
 export function beatsOf(time: RowsTime, beatsPerBar: number): RowsBeat[] {
   const beatTicks = countedBeatTicks(beatsPerBar);
   const perBar = countedBeats(beatsPerBar);
   const toTicks = time.fromTicks + time.spanTicks;
   const beats: RowsBeat[] = [];
-  let labelEnd = -Infinity;
+  const named = namedBeatStep(perBar, rowsX(time, beatTicks) - rowsX(time, 0));
   for (let beat = Math.ceil(time.fromTicks / beatTicks - 1e-6); beat * beatTicks < toTicks; beat++) {
     const x = rowsX(time, beat * beatTicks);
-    const hasRoom = x >= labelEnd;
-    if (hasRoom) labelEnd = x + LABEL_PX;
-    const label = hasRoom ? `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}` : null;
+    const label = beat % named === 0 ? `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}` : null;
     beats.push({ x, label, isBar: beat % perBar === 0 });
   }
   return beats;

@@ -1,42 +1,46 @@
 <script setup lang="ts">
-/** How long the bars of the loop are: all alike, or each as it was played. */
-import { computed, ref } from 'vue';
+/** Bars that a player made longer and shorter: told where the hits say so, followed by a click, made even again. */
+import { watchDebounced } from '@vueuse/core';
+import { computed, shallowRef } from 'vue';
+import type { Loop } from '#core/document/schema.ts';
 import { setLoop } from '#core/project/commands/parts.ts';
 import { partValues } from '#core/queries/values.ts';
 import { feelStepTicks } from '#core/strips/feel-step.ts';
 import { barTempi } from '#core/units/loop-time.ts';
-import { describeFailure } from '../../api/words.ts';
 import { library } from '../../audio/services.ts';
-import { useNotices } from '../../stores/frame/notices.ts';
 import { useProject } from '../../stores/document/project.ts';
 import { useSession } from '../../stores/document/session.ts';
 
+/** Ends that are being dragged are waited for. */
+const LOOKED_AFTER_MS = 300;
+
 const project = useProject();
 const session = useSession();
-const notices = useNotices();
 const loop = computed(() => session.cut!.loop!);
-const words = computed(() => {
-  if (!loop.value.barFrames) return 'Its bars are of one length.';
-  const { slowestBpm, fastestBpm } = barTempi(loop.value, session.source!.sampleRate);
-  return `Each bar has its own length: ${slowestBpm.toFixed(1)} to ${fastestBpm.toFixed(1)} bpm.`;
-});
-const isLooking = ref(false);
+/** What the hits say, of which loop. */
+const heard = shallowRef<{ loop: Loop; barFrames: number[] | null } | null>(null);
+const suggested = computed(() => (heard.value?.loop === loop.value ? heard.value.barFrames : null));
 
-async function find(): Promise<void> {
-  const cut = session.cut!;
-  isLooking.value = true;
-  try {
-    const stepTicks = feelStepTicks(partValues(session.part!).feelStep);
-    const barFrames = await library.findBars(cut.sourceId, cut.loop!, stepTicks);
-    // Read otherwise meanwhile, it has other bars.
-    if (project.document?.cuts[cut.id]?.loop !== cut.loop) return;
-    if (barFrames) project.run('bars as they were played', setLoop, { cutId: cut.id, loop: { barFrames } });
-    else notices.info('Its hits fit bars of one length as well as any others.');
-  } catch (error) {
-    notices.error(describeFailure('Finding the bars', error));
-  } finally {
-    isLooking.value = false;
-  }
+watchDebounced(
+  () => [loop.value, partValues(session.part!).feelStep, session.loaded !== null] as const,
+  async ([looked, feelStep, isLoaded]) => {
+    if (!isLoaded || looked.barFrames || looked.bars < 2) return;
+    // Where it fails, nothing is suggested: nobody has asked.
+    const barFrames = await library
+      .findBars(session.cut!.sourceId, looked, feelStepTicks(feelStep))
+      .catch((): null => null);
+    heard.value = { loop: looked, barFrames };
+  },
+  { debounce: LOOKED_AFTER_MS, immediate: true },
+);
+
+function tempiOf(barFrames: readonly number[]): string {
+  const { slowestBpm, fastestBpm } = barTempi({ ...loop.value, barFrames }, session.source!.sampleRate);
+  return `${slowestBpm.toFixed(1)} to ${fastestBpm.toFixed(1)} bpm`;
+}
+
+function follow(barFrames: number[]): void {
+  project.run('bars as they were played', setLoop, { cutId: session.cut!.id, loop: { barFrames } });
 }
 
 function makeEven(): void {
@@ -45,15 +49,17 @@ function makeEven(): void {
 </script>
 
 <template>
-  <p class="bars quiet small" data-testid="bars-of-loop">
-    {{ words }}
+  <p v-if="loop.barFrames" class="bars quiet small" data-testid="bars-of-loop">
+    Each bar has its own length: {{ tempiOf(loop.barFrames) }}.
+    <v-btn data-tip="Bars of one length again" @click="makeEven">all alike</v-btn>
+  </p>
+  <p v-else-if="suggested" class="bars small" data-testid="bars-of-loop">
+    It was played at {{ tempiOf(suggested) }}, bar by bar.
     <v-btn
-      :loading="isLooking"
-      data-tip="For a player who drifts: a line where each bar begins, to be dragged in the ruler. The loop then keeps the song’s time bar by bar."
-      @click="find"
-      >{{ loop.barFrames ? 'find them anew' : 'find each bar' }}</v-btn
+      data-tip="A line where each bar begins, to be dragged in the ruler: the loop then keeps the song’s time in every bar"
+      @click="follow(suggested)"
+      >follow its bars</v-btn
     >
-    <v-btn v-if="loop.barFrames" data-tip="Bars of one length again" @click="makeEven">all alike</v-btn>
   </p>
 </template>
 

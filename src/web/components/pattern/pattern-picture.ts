@@ -8,6 +8,7 @@ import { dbToGain, velocityToGain } from '#core/units/level.ts';
 import { transposeRatio } from '#core/units/pitch.ts';
 import { loopTicksAt } from '#core/units/loop-time.ts';
 import { countedBeats, countedBeatTicks, loopLengthTicks, TICKS_PER_BEAT } from '#core/units/time.ts';
+import { namedBeatStep } from '../../canvas/beat-names.ts';
 import { fillSkyline, hatch, MONO_FONT, verticalLine } from '../../canvas/draw.ts';
 import {
   SOURCE_ROW_HEIGHT,
@@ -105,19 +106,17 @@ function drawGrid({ context, width, height, inks }: Stage, scene: PatternScene):
   }
   context.font = MONO_FONT;
   context.textBaseline = 'middle';
-  let labelEnd = -Infinity;
   const beatTicks = countedBeatTicks(scene.beatsPerBar);
   const perBar = countedBeats(scene.beatsPerBar);
+  const named = namedBeatStep(perBar, ticksToX(beatTicks, lengthTicks, width));
   for (let beat = 0; beat * beatTicks < lengthTicks; beat++) {
     const x = ticksToX(beat * beatTicks, lengthTicks, width);
     const isBar = beat % perBar === 0;
     context.strokeStyle = isBar ? inks.quiet : inks.rule;
     verticalLine(context, x, isBar ? ribbonTop : ribbonTop + 8, ribbonBottom + 6);
-    const label = `${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`;
-    if (x < labelEnd + 8 && !(isBar && x > labelEnd)) continue;
+    if (beat % named !== 0) continue;
     context.fillStyle = inks.quiet;
-    context.fillText(label, x + 2, height - 9);
-    labelEnd = x + 2 + context.measureText(label).width;
+    context.fillText(`${Math.floor(beat / perBar) + 1}.${(beat % perBar) + 1}`, x + 2, height - 9);
   }
 }
 
