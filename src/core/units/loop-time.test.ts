@@ -3,6 +3,7 @@ import {
   barFramesOf,
   barLines,
   barTempi,
+  beatShares,
   evenLoop,
   loopFrameAt,
   loopTicksAt,
@@ -44,6 +45,19 @@ describe('time within a loop', () => {
     // 4 beats in 2,500 and in 1,500 frames, at 1,000 frames a second.
     const { slowestBpm, fastestBpm } = barTempi(own, 1_000);
     expect([slowestBpm, fastestBpm]).toEqual([96, 160]);
+  });
+});
+
+describe('the beats of a loop', () => {
+  it('are even, or lie between the lines of their bar; eighths in a metre of an odd number of them', () => {
+    expect(beatShares({ ...even, bars: 1 })).toEqual([0, 0.25, 0.5, 0.75]);
+    const shares = beatShares(own);
+    expect(shares).toHaveLength(16);
+    // The second bar goes from frame 2,500 to 5,000, of a loop from 1,000 to 9,000.
+    [2_500, 3_125, 3_750, 4_375].forEach((frame, beat) => {
+      expect(shares[4 + beat]).toBeCloseTo((frame - 1_000) / 8_000, 9);
+    });
+    expect(beatShares({ ...even, bars: 1, beatsPerBar: 3.5 })).toHaveLength(7);
   });
 });
 

@@ -3,7 +3,7 @@
  * its own, where a drummer drifts; between two lines time passes evenly, before the first and after the last as in the bar
  * beside it.
  */
-import { loopLengthTicks, loopTempoBpm, TICKS_PER_BEAT } from './time.ts';
+import { countedBeats, countedBeatTicks, loopLengthTicks, loopTempoBpm, TICKS_PER_BEAT } from './time.ts';
 
 export interface TimedLoop {
   startFrame: number;
@@ -58,6 +58,15 @@ export function rangeShare(loop: TimedLoop, from: number, to: number): number {
   if (!loop.barFrames || to <= from) return 1;
   const ticks = loopTicksAt(loop, to) - loopTicksAt(loop, from);
   return (ticks / loopLengthTicks(loop)) * ((loop.endFrame - loop.startFrame) / (to - from));
+}
+
+/** How far on in the loop each of its counted beats is, from 0 to below 1. */
+export function beatShares(loop: TimedLoop): number[] {
+  const { startFrame, endFrame, bars, beatsPerBar } = loop;
+  return Array.from({ length: bars * countedBeats(beatsPerBar) }, (_, beat) => {
+    const frame = loopFrameAt(loop, beat * countedBeatTicks(beatsPerBar));
+    return (frame - startFrame) / (endFrame - startFrame);
+  });
 }
 
 /** The slowest and the fastest bar, in beats a minute. */

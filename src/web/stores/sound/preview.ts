@@ -7,8 +7,8 @@ import type { PreviewClick } from '#core/engine/preview-player.ts';
 import { CLICK_SOUNDS } from '#core/params/choices.ts';
 import { songValues } from '#core/queries/values.ts';
 import { dbToGain } from '#core/units/level.ts';
-import { loopFrameAt } from '#core/units/loop-time.ts';
-import { countedBeats, countedBeatTicks } from '#core/units/time.ts';
+import { beatShares } from '#core/units/loop-time.ts';
+import { countedBeats } from '#core/units/time.ts';
 import type { ShelfItem } from '#core/api/shelf.ts';
 import { ENGINE_SAMPLE_RATE } from '../../audio/engine-host.ts';
 import { engine, library, renderings } from '../../audio/services.ts';
@@ -91,18 +91,13 @@ export const usePreview = defineStore('preview', () => {
   async function playWithClick(cutId: string): Promise<void> {
     const cut = project.document?.cuts[cutId];
     if (!project.document || !cut?.loop) return;
-    const { startFrame, endFrame, bars, beatsPerBar } = cut.loop;
-    const loopFrames = endFrame - startFrame;
+    const { startFrame, endFrame, beatsPerBar } = cut.loop;
     const { clickGainDb, clickSound } = songValues(project.document);
     await engine.resume();
     const { sampleRate, channels } = await library.load(cut.sourceId);
-    const beatsABar = countedBeats(beatsPerBar);
     const click = {
-      beatShares: Array.from({ length: bars * beatsABar }, (_, beat) => {
-        const frame = loopFrameAt(cut.loop!, beat * countedBeatTicks(beatsPerBar));
-        return (frame - startFrame) / loopFrames;
-      }),
-      beatsABar,
+      beatShares: beatShares(cut.loop),
+      beatsABar: countedBeats(beatsPerBar),
       sound: CLICK_SOUNDS.indexOf(clickSound),
       gain: dbToGain(clickGainDb),
     };
