@@ -24,11 +24,11 @@ const suggested = computed(() => (heard.value?.loop === loop.value ? heard.value
 watchDebounced(
   () => [loop.value, partValues(session.part!).feelStep, session.loaded !== null] as const,
   async ([looked, feelStep, isLoaded]) => {
-    if (!isLoaded || looked.barFrames || looked.bars < 2) return;
+    const { cut } = session;
+    // Another loop may be looked at by now, or none.
+    if (!isLoaded || !cut || cut.loop !== looked || looked.barFrames || looked.bars < 2) return;
     // Where it fails, nothing is suggested: nobody has asked.
-    const barFrames = await library
-      .findBars(session.cut!.sourceId, looked, feelStepTicks(feelStep))
-      .catch((): null => null);
+    const barFrames = await library.findBars(cut.sourceId, looked, feelStepTicks(feelStep)).catch((): null => null);
     heard.value = { loop: looked, barFrames };
   },
   { debounce: LOOKED_AFTER_MS, immediate: true },
