@@ -82,7 +82,7 @@ test('the shelf goes by keys: the cursor moves, Space hears, Enter cuts', async 
   await page.keyboard.press('ArrowDown');
   await expect(rows(page).first()).toHaveAttribute('aria-current', 'true');
   await expect(page.getByTestId('listening')).toContainText('slices at hits');
-  const heard = await listen(page, ENGINE_RATE, () => page.keyboard.press('Space'));
+  const heard = await listen(page, 2 * ENGINE_RATE, () => page.keyboard.press('Space'));
   expect(peakOf(heard[0]!)).toBeGreaterThan(0.1);
   await page.keyboard.press('Space');
   await expect(page.getByLabel('Play Deckhand break').first()).toBeVisible();
