@@ -13,6 +13,8 @@ import { useSession } from '../../stores/document/session.ts';
 
 /** Ends that are being dragged are waited for. */
 const LOOKED_AFTER_MS = 300;
+/** In longer ones looking unasked would keep the worker from what was asked of it. */
+const MOST_BARS = 64;
 
 const project = useProject();
 const session = useSession();
@@ -26,7 +28,8 @@ watchDebounced(
   async ([looked, feelStep, isLoaded]) => {
     const { cut } = session;
     // Another loop may be looked at by now, or none.
-    if (!isLoaded || !cut || cut.loop !== looked || looked.barFrames || looked.bars < 2) return;
+    if (!isLoaded || !cut || cut.loop !== looked) return;
+    if (looked.barFrames || looked.bars < 2 || looked.bars > MOST_BARS) return;
     // Where it fails, nothing is suggested: nobody has asked.
     const barFrames = await library.findBars(cut.sourceId, looked, feelStepTicks(feelStep)).catch((): null => null);
     heard.value = { loop: looked, barFrames };
