@@ -4,7 +4,7 @@
  * (bench/tempo-material.ts, bench/melodic-material.ts), and of the loops of a folder with truth.
  * `npx tsx learning/learn-onsets.ts FOLDER` prints how it does on kinds and files that were left out, and writes the trees.
  */
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { measureBandEnergies } from '#core/analysis/band-energies.ts';
 import { logOddsByTrees, type EvidenceTree } from '#core/analysis/evidence-tree.ts';
@@ -22,7 +22,8 @@ import type { TrueLoop } from '../bench/score-onsets.ts';
 import { aged, makeMelody, MELODIC_KINDS } from '../bench/melodic-material.ts';
 import { drawnKits, madeKit } from '../bench/tempo-kits.ts';
 import { makeLoop, RATE, STYLES, type Kit } from '../bench/tempo-material.ts';
-import { boost, type Case } from './boosting.ts';
+import { boost } from './boosting.ts';
+import { keep, told, type Labelled } from './told.ts';
 
 const LOOPS_A_STYLE = 9;
 const LOOPS_A_KIND = 14;
@@ -48,14 +49,12 @@ const LATE_SECONDS = 0.06;
 const SURE_LOG_ODDS = 1.386;
 /** Of each loop so much is heard. */
 const SECONDS = 12;
-const DECIMALS = 3;
 
 interface Start {
   seconds: number;
   riseSeconds: number;
   isMasked: boolean;
 }
-type Labelled = Case & { group: string };
 /** What is measured of one loop: the candidates by their rises, and the peaks of novelty. */
 interface Measured {
   hits: Labelled[];
@@ -219,18 +218,6 @@ async function corpus(folder: string): Promise<Measured[]> {
   return all;
 }
 
-function told(cases: readonly Labelled[], treesOf: (one: Labelled) => readonly EvidenceTree[]): string {
-  let [phantoms, missed, found] = [0, 0, 0];
-  for (const one of cases) {
-    const { row, isRight } = one;
-    const isTaken = logOddsByTrees(row, treesOf(one)) > 0;
-    if (isTaken && isRight) found++;
-    else if (isTaken) phantoms++;
-    else if (isRight) missed++;
-  }
-  return `F ${(found / (found + (phantoms + missed) / 2)).toFixed(3)} (${phantoms} phantoms, ${missed} missed of ${found + missed})`;
-}
-
 const [folder] = process.argv.slice(2);
 if (!folder) throw new Error('usage: npx tsx learning/learn-onsets.ts FOLDER');
 const measured = [
@@ -264,11 +251,5 @@ const trees = learned(
 const softTrees = learned(inPauses(measured, trees), 'peaks of novelty in pauses');
 const drawn = grooves(await drawnKits(folder, () => true), 900_000, 3).flatMap(({ hits }) => hits);
 process.stdout.write(`grooves of its hits, before ${told(drawn, () => [])}; now ${told(drawn, () => trees)}\n`);
-const short = (_: string, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(DECIMALS)) : value);
-const keep = (file: string, name: string, list: readonly EvidenceTree[]) =>
-  writeFile(
-    new URL(`../src/core/analysis/${file}`, import.meta.url),
-    `/** Learned by learning/learn-onsets.ts. */\nimport type { EvidenceTree } from './evidence-tree.ts';\n\n// prettier-ignore\nexport const ${name}: readonly EvidenceTree[] = ${JSON.stringify(list, short)};\n`,
-  );
-await keep('evidence-trees.ts', 'EVIDENCE_TREES', trees);
-await keep('soft-trees.ts', 'SOFT_TREES', softTrees);
+await keep('learn-onsets.ts', 'evidence-trees.ts', 'EVIDENCE_TREES', trees);
+await keep('learn-onsets.ts', 'soft-trees.ts', 'SOFT_TREES', softTrees);

@@ -2,8 +2,8 @@
  * Finds hits. The energy in nine bands is followed millisecond by millisecond; where it rises in several at once a hit
  * may begin (A. Klapuri, "Sound onset detection by applying psychoacoustic knowledge", ICASSP 1999: relative rises in
  * bands). A logistic regression over what is measured around such a moment, and small trees over what else speaks for and
- * against it (onset-evidence.ts), give the likelihood that a listener would mark it; then the marker is placed on the
- * start of the attack (locate-attack.ts) and moved back to a zero crossing.
+ * against it (onset-evidence.ts; of a voice alone voice-evidence.ts), give the likelihood that a listener would mark it; then
+ * the marker is placed on the start of the attack (locate-attack.ts) and moved back to a zero crossing.
  */
 import { attackCorrectionMs, attackFeatures } from './attack-correction.ts';
 import { measureBandEnergies, type BandEnergies } from './band-energies.ts';
@@ -20,6 +20,9 @@ import { likelihoodByTrees } from './evidence-tree.ts';
 import { EVIDENCE_TREES } from './evidence-trees.ts';
 import { evidenceRows, type Candidate } from './onset-evidence.ts';
 import { measureTonalNovelty } from './tonal-novelty.ts';
+import { voiceSpans, type VoiceSpan } from './voice-alone.ts';
+import { voiceRow } from './voice-evidence.ts';
+import { VOICE_TREES } from './voice-trees.ts';
 
 /** How likely a hit is, over time: the landscape under the water line. */
 export interface StrengthLandscape {
@@ -59,12 +62,16 @@ export function analyseOnsets(
   return runToEnd(onsetSteps(signal, sampleRate, measureBandEnergies(signal, sampleRate), listedFrom));
 }
 
-/** The same where the band energies are known already, in steps that yield the share done. */
+/**
+ * The same where the band energies are known already, in steps that yield the share done.
+ * @param voices where a voice sounds alone; none where only drums matter
+ */
 export function* onsetSteps(
   signal: Float32Array,
   sampleRate: number,
   energies: BandEnergies,
   listedFrom = CANDIDATES_LISTED_FROM,
+  voices: readonly VoiceSpan[] = voiceSpans(signal, sampleRate),
 ): Steps<OnsetAnalysis> {
   const rises = measureRises(energies);
   yield 0.2;
@@ -73,11 +80,20 @@ export function* onsetSteps(
   const novelty = measureTonalNovelty(signal, sampleRate);
   yield 0.4;
   const rows = evidenceRows(byRises, energies, rises, novelty, sampleRate);
+  const isVoice = (hop: number) => isWithin(voices, hop * energies.hopFrames);
   const likely = byRises
-    .map(({ hop }, index) => ({ hop, likelihood: likelihoodByTrees(rows[index]!, EVIDENCE_TREES) }))
+    .map(({ hop }, index) => {
+      const row = rows[index]!;
+      if (!isVoice(hop)) return { hop, likelihood: likelihoodByTrees(row, EVIDENCE_TREES) };
+      const more = voiceRow(row, hop * energies.hopFrames, signal, sampleRate);
+      return { hop, likelihood: likelihoodByTrees(more, VOICE_TREES) };
+    })
     .filter(({ likelihood }) => likelihood >= listedFrom);
   const found = yield* within(placed(signal, sampleRate, energies, rises, likely), 0.4, 0.8);
-  const soft = softOnsetsBeside(found, signal, sampleRate, energies, rises, candidates, novelty);
+  // A voice that glides is new at every moment.
+  const soft = softOnsetsBeside(found, signal, sampleRate, energies, rises, candidates, novelty).filter(
+    ({ hop }) => !isVoice(hop),
+  );
   const all = withSoftOnsets(found, soft, sampleRate);
   const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
   const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => all[index]!.likelihood >= 0.5));
@@ -185,6 +201,10 @@ function soundsFromTheStart(signal: Float32Array, zone: number): boolean {
   const first = Math.max(4, Math.round(zone / 12));
   for (let i = 0; i < Math.min(first, signal.length); i++) if (Math.abs(signal[i]!) > peak * 0.003) return true;
   return false;
+}
+
+function isWithin(spans: readonly VoiceSpan[], frame: number): boolean {
+  return spans.some(({ startFrame, endFrame }) => frame >= startFrame && frame < endFrame);
 }
 
 /** Each candidate stands as high as it is strong, with the shape of its rise; what is no candidate stays low. */

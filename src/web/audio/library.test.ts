@@ -87,4 +87,16 @@ describe('sounds that were only listened to', () => {
     await library.load('b');
     expect(asked.filter((one) => one === 'load b')).toHaveLength(2);
   });
+
+  it('are let go at once where each fills all the room: of those the last one stays', async () => {
+    vi.stubGlobal('Worker', class {});
+    vi.spyOn(WorkerClient.prototype, 'call').mockImplementation(async (request) => {
+      const { sourceId } = request as { sourceId: string };
+      return { ...imported(), sourceId } as never;
+    });
+    const library = new SoundLibrary(3);
+    library.isNeeded = (id) => id === 'project';
+    for (const id of ['project', 'a', 'b', 'c']) await library.load(id);
+    expect([...library.audio.keys()]).toEqual(['project', 'c']);
+  });
 });

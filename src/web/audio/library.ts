@@ -35,7 +35,7 @@ const MAX_FILE_BYTES = 1_500_000_000;
 
 /** Samples that stay of sounds that the project does not have: about 160 MB, and more for what was heard in them. */
 const KEEP_SAMPLES = 40_000_000;
-/** The sounds that were asked for last stay in any case. */
+/** The sounds that were asked for last stay in any case; of those that fill all the room by themselves only the last one. */
 const KEEP_LATEST = 4;
 
 export interface ImportResult {
@@ -202,12 +202,16 @@ export class SoundLibrary {
 
   /** Lets sounds go that were heard long ago and are not part of the project, where there are too many. */
   private letGo(): void {
-    const latest = new Set([...this.loaded.keys()].slice(-KEEP_LATEST));
     const sizes = new Map(
       [...this.loaded.keys()].flatMap((id) => {
         const audio = this.audio.get(id);
         return audio ? [[id, samplesOf(audio)] as const] : [];
       }),
+    );
+    const latest = new Set(
+      [...this.loaded.keys()]
+        .slice(-KEEP_LATEST)
+        .filter((id, place, all) => place === all.length - 1 || (sizes.get(id) ?? 0) <= this.keepSamples),
     );
     const gone = withoutRoom(sizes, (id) => this.isNeeded(id) || latest.has(id), this.keepSamples);
     for (const sourceId of gone) {

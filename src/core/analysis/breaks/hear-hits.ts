@@ -27,7 +27,8 @@ export function* hearHits(signal: Float32Array, sampleRate: number): Steps<Heard
     yield from / signal.length;
     const start = Math.max(0, from - around);
     const part = signal.subarray(start, Math.min(signal.length, from + stretch + around));
-    const { onsets } = runToEnd(onsetSteps(part, sampleRate, measureBandEnergies(part, sampleRate)));
+    // Nothing is taken for a voice: what is looked for are drums, also right after talk.
+    const { onsets } = runToEnd(onsetSteps(part, sampleRate, measureBandEnergies(part, sampleRate), undefined, []));
     const hits = selectOnsets(onsets, sampleRate, DEFAULT_SELECTION);
     const slices = hits.map(({ frame }, place) => ({
       startFrame: frame,

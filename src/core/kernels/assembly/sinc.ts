@@ -37,6 +37,10 @@ export function readSinc(
   let b = f32x4.splat(0);
   let c = f32x4.splat(0);
   let d = f32x4.splat(0);
+  let e = f32x4.splat(0);
+  let f = f32x4.splat(0);
+  let g = f32x4.splat(0);
+  let h = f32x4.splat(0);
   for (let i = from; i < to; i++) {
     const inWindow = position - base;
     const whole = <i32>inWindow;
@@ -44,20 +48,31 @@ export function readSinc(
     const first = (<usize>(whole - before)) << 2;
     const out = (<usize>i) << 2;
     // Written out, not called: a call for each value costs as much as the taps themselves.
-    let samples = sincWindowLeft + first;
+    const samples = sincWindowLeft + first;
     a = b = c = d = f32x4.splat(0);
-    for (let at: usize = 0; at < bytes; at += 64) {
-      const r = row + at;
-      const s = samples + at;
-      a = f32x4.add(a, f32x4.mul(v128.load(r), v128.load(s)));
-      b = f32x4.add(b, f32x4.mul(v128.load(r, 16), v128.load(s, 16)));
-      c = f32x4.add(c, f32x4.mul(v128.load(r, 32), v128.load(s, 32)));
-      d = f32x4.add(d, f32x4.mul(v128.load(r, 48), v128.load(s, 48)));
-    }
-    store<f32>(sincOutLeft + out, sumOfLanes(f32x4.add(f32x4.add(a, b), f32x4.add(c, d))));
     if (stereo) {
-      samples = sincWindowRight + first;
-      a = b = c = d = f32x4.splat(0);
+      // Both channels at once: what the table says is fetched once.
+      const others = sincWindowRight + first;
+      e = f = g = h = f32x4.splat(0);
+      for (let at: usize = 0; at < bytes; at += 64) {
+        const r = row + at;
+        const s = samples + at;
+        const o = others + at;
+        let taps = v128.load(r);
+        a = f32x4.add(a, f32x4.mul(taps, v128.load(s)));
+        e = f32x4.add(e, f32x4.mul(taps, v128.load(o)));
+        taps = v128.load(r, 16);
+        b = f32x4.add(b, f32x4.mul(taps, v128.load(s, 16)));
+        f = f32x4.add(f, f32x4.mul(taps, v128.load(o, 16)));
+        taps = v128.load(r, 32);
+        c = f32x4.add(c, f32x4.mul(taps, v128.load(s, 32)));
+        g = f32x4.add(g, f32x4.mul(taps, v128.load(o, 32)));
+        taps = v128.load(r, 48);
+        d = f32x4.add(d, f32x4.mul(taps, v128.load(s, 48)));
+        h = f32x4.add(h, f32x4.mul(taps, v128.load(o, 48)));
+      }
+      store<f32>(sincOutRight + out, sumOfLanes(f32x4.add(f32x4.add(e, f), f32x4.add(g, h))));
+    } else {
       for (let at: usize = 0; at < bytes; at += 64) {
         const r = row + at;
         const s = samples + at;
@@ -66,8 +81,8 @@ export function readSinc(
         c = f32x4.add(c, f32x4.mul(v128.load(r, 32), v128.load(s, 32)));
         d = f32x4.add(d, f32x4.mul(v128.load(r, 48), v128.load(s, 48)));
       }
-      store<f32>(sincOutRight + out, sumOfLanes(f32x4.add(f32x4.add(a, b), f32x4.add(c, d))));
     }
+    store<f32>(sincOutLeft + out, sumOfLanes(f32x4.add(f32x4.add(a, b), f32x4.add(c, d))));
     position += step;
   }
   return position;
