@@ -20,7 +20,7 @@ import { likelihoodByTrees } from './evidence-tree.ts';
 import { EVIDENCE_TREES } from './evidence-trees.ts';
 import { evidenceRows, type Candidate } from './onset-evidence.ts';
 import { measureTonalNovelty } from './tonal-novelty.ts';
-import { voiceSpans, type VoiceSpan } from './voice-alone.ts';
+import { voiceSteps, type VoiceSpan } from './voice-alone.ts';
 import { voiceRow } from './voice-evidence.ts';
 import { VOICE_TREES } from './voice-trees.ts';
 
@@ -64,14 +64,14 @@ export function analyseOnsets(
 
 /**
  * The same where the band energies are known already, in steps that yield the share done.
- * @param voices where a voice sounds alone; none where only drums matter
+ * @param voices where a voice sounds alone, if that is not to be looked for: nowhere, where only drums matter
  */
 export function* onsetSteps(
   signal: Float32Array,
   sampleRate: number,
   energies: BandEnergies,
   listedFrom = CANDIDATES_LISTED_FROM,
-  voices: readonly VoiceSpan[] = voiceSpans(signal, sampleRate),
+  voices?: readonly VoiceSpan[],
 ): Steps<OnsetAnalysis> {
   const rises = measureRises(energies);
   yield 0.2;
@@ -80,7 +80,8 @@ export function* onsetSteps(
   const novelty = measureTonalNovelty(signal, sampleRate);
   yield 0.4;
   const rows = evidenceRows(byRises, energies, rises, novelty, sampleRate);
-  const isVoice = (hop: number) => isWithin(voices, hop * energies.hopFrames);
+  const spans = voices ?? (yield* within(voiceSteps(signal, sampleRate), 0.4, 0.45));
+  const isVoice = (hop: number) => isWithin(spans, hop * energies.hopFrames);
   const likely = byRises
     .map(({ hop }, index) => {
       const row = rows[index]!;
@@ -89,7 +90,7 @@ export function* onsetSteps(
       return { hop, likelihood: likelihoodByTrees(more, VOICE_TREES) };
     })
     .filter(({ likelihood }) => likelihood >= listedFrom);
-  const found = yield* within(placed(signal, sampleRate, energies, rises, likely), 0.4, 0.8);
+  const found = yield* within(placed(signal, sampleRate, energies, rises, likely), 0.45, 0.8);
   // A voice that glides is new at every moment.
   const soft = softOnsetsBeside(found, signal, sampleRate, energies, rises, candidates, novelty).filter(
     ({ hop }) => !isVoice(hop),

@@ -3,6 +3,7 @@
  * to note and wavers on each, where strings, reeds and keys hold theirs; and it swells as often as it falls, where struck
  * skins, whose pitch sinks as well, only fall.
  */
+import { runToEnd, type Steps } from '../units/steps.ts';
 import { windowPitch } from './pitch.ts';
 
 /** Looks into the sound, each at two moments so far apart; not in order, so that the first ones tell of all of it. */
@@ -113,18 +114,24 @@ function isAsked(signs: VoiceSigns, asked: Asked): boolean {
 
 /** Where in a sound a voice is alone: stretches of some seconds each, for in a long recording others come after it. */
 export function voiceSpans(signal: Float32Array, sampleRate: number): VoiceSpan[] {
+  return runToEnd(voiceSteps(signal, sampleRate));
+}
+
+/** The same in steps that yield the share done. */
+export function* voiceSteps(signal: Float32Array, sampleRate: number): Steps<VoiceSpan[]> {
   const count = Math.max(1, Math.round(signal.length / (STRETCH_SECONDS * sampleRate)));
   const edge = (place: number) => Math.round((place * signal.length) / count);
   const asked = count > 1 && isVoiceAlone(signal, sampleRate) ? OF_A_STRETCH : OF_ALL;
-  return Array.from({ length: count }, (_, place) => place).flatMap((place) => {
-    const startFrame = edge(place);
-    const signs = voiceSigns(signal.subarray(startFrame, edge(place + 1)), sampleRate);
-    if (!isAsked(signs, asked)) return [];
-    return spansOf(signs.looks, edge(place + 1) - startFrame, sampleRate).map((span) => ({
-      startFrame: startFrame + span.startFrame,
-      endFrame: startFrame + span.endFrame,
-    }));
-  });
+  const spans: VoiceSpan[] = [];
+  for (let place = 0; place < count; place++) {
+    if (place > 0) yield place / count;
+    const from = edge(place);
+    const signs = voiceSigns(signal.subarray(from, edge(place + 1)), sampleRate);
+    if (!isAsked(signs, asked)) continue;
+    for (const { startFrame, endFrame } of spansOf(signs.looks, edge(place + 1) - from, sampleRate))
+      spans.push({ startFrame: from + startFrame, endFrame: from + endFrame });
+  }
+  return spans;
 }
 
 /** A stretch without what sounds in it for long and is no voice. */
