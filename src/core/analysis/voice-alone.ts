@@ -54,9 +54,14 @@ export interface VoiceSigns {
   looks: Look[];
 }
 
+/** Frames in which a pitch is looked for: a power of two. */
+export function lookFrames(sampleRate: number): number {
+  return 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+}
+
 /** @param signal the mean of the channels */
 export function voiceSigns(signal: Float32Array, sampleRate: number): VoiceSigns {
-  const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+  const size = lookFrames(sampleRate);
   const apart = Math.round(APART_SECONDS * sampleRate);
   const room = signal.length - size - apart;
   const glides: number[] = [];

@@ -4,8 +4,8 @@
  * they are told whether the pitch goes on.
  */
 import { windowPitch } from './pitch.ts';
+import { lookFrames } from './voice-alone.ts';
 
-const WINDOW_SECONDS = 0.046;
 /** The windows end this much before a candidate, and begin so much after it. */
 const BEFORE_SECONDS = 0.005;
 const AFTER_SECONDS = 0.012;
@@ -18,7 +18,7 @@ const FURTHEST_SEMITONES = 12;
  * @param frame of the candidate
  */
 export function voiceRow(row: Float64Array, frame: number, signal: Float32Array, sampleRate: number): Float64Array {
-  const size = 2 ** Math.round(Math.log2(WINDOW_SECONDS * sampleRate));
+  const size = lookFrames(sampleRate);
   const lead = size + Math.round(BEFORE_SECONDS * sampleRate);
   const after = Math.round(AFTER_SECONDS * sampleRate);
   const first = frame >= lead ? windowPitch(signal, sampleRate, frame - lead, size) : { clarity: 0, note: 0 };
