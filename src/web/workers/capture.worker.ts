@@ -1,6 +1,7 @@
 /** Listens to what is recorded: finds hits in it, and puts all of it on the disk while it comes. */
 import { analyseSource, describeSlices } from '#core/analysis/analyse-source.ts';
 import { CaptureSession, type CapturedTake, type CaptureEvent } from '#core/capture/capture-session.ts';
+import { InputGaps } from '#core/capture/input-gaps.ts';
 import { PEAK_HOP_FRAMES, peakLevels } from '#core/capture/peak-levels.ts';
 import type { FromCapture, ToCapture } from './capture-protocol.ts';
 import { addPiece, beginRecording } from './recordings.ts';
@@ -9,6 +10,8 @@ import { addPiece, beginRecording } from './recordings.ts';
 const PIECE_SECONDS = 0.5;
 
 let session: CaptureSession | null = null;
+/** Null where what comes is made here: it may be cut off as hard as it likes. */
+let gaps: InputGaps | null = null;
 let recordingId = '';
 let sampleRate = 44_100;
 let pieces = 0;
@@ -43,6 +46,10 @@ function tell(all: readonly CaptureEvent[]): void {
 function levelsOf(left: Float32Array, right: Float32Array, fromFrame: number): CaptureEvent {
   const levelsDb = peakLevels(left, right);
   return { kind: 'levels', fromFrame, hopFrames: PEAK_HOP_FRAMES, levelsDb, isOpen: false };
+}
+
+function tellGap(atFrame: number, frames: number): void {
+  send({ type: 'gap', atSeconds: atFrame / sampleRate, seconds: frames / sampleRate });
 }
 
 function failed(error: unknown): void {
@@ -82,6 +89,7 @@ self.onmessage = ({ data }: MessageEvent<ToCapture>) => {
     case 'begin':
       ({ recordingId, sampleRate } = data);
       session = data.finds ? new CaptureSession(sampleRate, data.settings) : null;
+      gaps = data.mayBreakOff ? new InputGaps(sampleRate) : null;
       [pieces, seconds, waiting, waitingFrames, nextFrame, hasFailed] = [0, 0, [], 0, null, false];
       writing = beginRecording({
         id: recordingId,
@@ -96,7 +104,8 @@ self.onmessage = ({ data }: MessageEvent<ToCapture>) => {
     case 'block': {
       const { left, right, startFrame } = data;
       if (nextFrame === null) firstFrame = startFrame;
-      else if (startFrame !== nextFrame) send({ type: 'lost', frames: startFrame - nextFrame });
+      else if (startFrame !== nextFrame) tellGap(nextFrame - firstFrame, startFrame - nextFrame);
+      for (const { atFrame, frames } of gaps?.feed(left, right) ?? []) tellGap(atFrame, frames);
       nextFrame = startFrame + left.length;
       tell(session ? session.feed([left, right]) : [levelsOf(left, right, startFrame)]);
       waiting.push({ left, right });

@@ -9,6 +9,7 @@ import { CaptureInput, type InputChoice } from '../../audio/capture-input.ts';
 import { roundTripMs } from '../../audio/round-trip.ts';
 import { engine } from '../../audio/services.ts';
 import { describeFailure } from '../../api/words.ts';
+import { formatSeconds } from '#core/units/time.ts';
 import { BOX_SOUNDS } from '#core/capture/stand-in-sounds.ts';
 import type { CaptureBlock, FromCapture, ToCapture } from '../../workers/capture-protocol.ts';
 import { useNotices } from '../frame/notices.ts';
@@ -20,6 +21,7 @@ import { useTakes } from './takes.ts';
 /** Levels that are drawn: of so many seconds. */
 export const SHOWN_SECONDS = 20;
 const MOST_LEVELS = 16_384;
+const BUSY = 'This machine was too busy: close what else runs, and record it again.';
 
 export const useCapture = defineStore('capture', () => {
   const notices = useNotices();
@@ -34,7 +36,8 @@ export const useCapture = defineStore('capture', () => {
   const floor = reactive({ floorDb: null as number | null, openDb: -50, closeDb: -56 });
   const isOpen = ref(false);
   const storedSeconds = ref(0);
-  const lostFrames = ref(0);
+  /** How often the input broke off, for how long together, and when first. */
+  const gaps = reactive({ count: 0, seconds: 0, firstAtSeconds: 0 });
   const box = reactive({ floorDb: -58, levelDb: -2 });
   let recordingId = '';
   /** How the one that runs, or ran last, is captured: the choice may have changed since. */
@@ -47,6 +50,15 @@ export const useCapture = defineStore('capture', () => {
     openDb: settings.kept.openDb ?? floor.openDb,
     closeDb: Math.min(settings.kept.openDb ?? floor.openDb, settings.kept.closeDb ?? floor.closeDb),
   }));
+
+  const gapWords = computed(() => {
+    const { count, seconds, firstAtSeconds } = gaps;
+    if (count === 0) return '';
+    const at = `at ${formatSeconds(firstAtSeconds)}`;
+    return count === 1
+      ? `broke off for ${seconds.toFixed(2)} s ${at}`
+      : `broke off ${count} times, for ${seconds.toFixed(2)} s together, first ${at}`;
+  });
 
   function settingsNow(): CaptureSettings {
     const { openDb, closeDb, leastPauseMs, preRollMs, isStereo, isLevelled } = settings.kept;
@@ -82,7 +94,8 @@ export const useCapture = defineStore('capture', () => {
     worker.onmessage = ({ data }: MessageEvent<FromCapture>) => receive(data);
     levels.written = 0;
     levels.db.fill(-Infinity);
-    storedSeconds.value = lostFrames.value = 0;
+    storedSeconds.value = 0;
+    gaps.count = gaps.seconds = 0;
     floor.floorDb = null;
     takes.setName ||= `${choice.value.kind === 'box' ? 'Quayside box' : 'Set'}, ${today()}`;
     // What comes before the rate is known waits: it is the first that is needed.
@@ -98,7 +111,8 @@ export const useCapture = defineStore('capture', () => {
       input.box?.setFloor(box.floorDb);
       input.box?.setLevel(box.levelDb);
       const finds = manner === 'hits';
-      tell({ type: 'begin', sampleRate, settings: settingsNow(), finds, recordingId });
+      const mayBreakOff = choice.value.kind === 'device';
+      tell({ type: 'begin', sampleRate, settings: settingsNow(), finds, recordingId, mayBreakOff });
       isBegun = true;
       for (const block of early) hand(block);
       state.value = 'listening';
@@ -141,8 +155,9 @@ export const useCapture = defineStore('capture', () => {
       case 'stored':
         storedSeconds.value = message.seconds;
         break;
-      case 'lost':
-        lostFrames.value += message.frames;
+      case 'gap':
+        if (gaps.count++ === 0) gaps.firstAtSeconds = message.atSeconds;
+        gaps.seconds += message.seconds;
         break;
       case 'failed':
         notices.error(`The recording is not kept on the disk any more: ${message.reason}. Make room, and begin anew.`);
@@ -150,6 +165,7 @@ export const useCapture = defineStore('capture', () => {
         break;
       case 'ended':
         recordings.currentId = null;
+        if (gaps.count > 0) notices.error(`The input ${gapWords.value}: it is silent there. ${BUSY}`);
         if (message.seconds === 0 || manner === 'hits') {
           void letGo(message.recordingId);
           break;
@@ -206,7 +222,7 @@ export const useCapture = defineStore('capture', () => {
     levels,
     isOpen,
     storedSeconds,
-    lostFrames,
+    gapWords,
     box,
     begin,
     end,
