@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from './tests/e2e/chromium.ts';
 
 /** As many at a time: each has a server of its own, on the ports from here on (see tests/e2e/one-window.ts). */
 const WORKERS = 2;
@@ -24,7 +25,7 @@ export default defineConfig({
     // What keeps the application has a test of its own; the others are to meet what was built last.
     serviceWorkers: 'block',
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: CHROMIUM,
       args: [
         '--no-sandbox',
         '--disable-gpu',

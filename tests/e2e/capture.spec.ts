@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { findTakes } from '#core/capture/find-takes.ts';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { seededRandom } from '#core/units/random.ts';
+import { CHROMIUM } from './chromium.ts';
 import { test } from './one-window.ts';
 import { songValues } from '#core/queries/values.ts';
 import {
@@ -151,7 +152,7 @@ test('an input that breaks off is told, while it is recorded and at the end', as
 /** With a browser of its own, that takes a file for its microphone, at what captures from it. */
 async function throughInput<T>(origin: string, file: string, then: (page: Page) => Promise<T>): Promise<T> {
   const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: CHROMIUM,
     args: [
       '--no-sandbox',
       '--autoplay-policy=no-user-gesture-required',

@@ -2,7 +2,7 @@ import { copyFileSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { expect } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { writeWav } from '#core/formats/wav-write.ts';
 import { burstLoop } from '../support/signals.ts';
 import { test } from './one-window.ts';
@@ -14,10 +14,12 @@ import {
   fromMenu,
   listen,
   loadDocument,
+  newProject,
   peakOf,
   pickFiles,
   projectWith,
   renameProject,
+  saved,
   watchForTrouble,
 } from './support.ts';
 
@@ -228,6 +230,30 @@ test('keeps grooves: they are heard, renamed and deleted, and it can be taken ba
   await page.getByLabel('Name of the groove').fill('gangway shuffle');
   await page.keyboard.press('Enter');
   await expect(grooves.getByText('gangway shuffle')).toBeVisible();
+});
+
+test('what another window does is seen once this one is come back to', async ({ page, context }) => {
+  const rename = async (there: Page, from: string, to: string) => {
+    await there.getByRole('button', { name: /^grooves/ }).click();
+    await there.getByTestId('grooves').getByLabel(`Rename ${from}`).click();
+    await there.getByLabel('Name of the groove').fill(to);
+    await there.keyboard.press('Enter');
+    await expect(there.getByTestId('grooves').getByText(to)).toBeVisible();
+  };
+  await page.goto('/');
+  const projects = page.getByTestId('projects');
+  await expect(projects.getByTestId('new-project')).toBeVisible();
+  const other = await context.newPage();
+  await other.goto('/');
+  await rename(other, 'gangway shuffle', 'Rope walk');
+  await newProject(other);
+  await renameProject(other, 'Second window');
+  await saved(other);
+  await other.close();
+  // Windows of tests always have the focus.
+  await page.evaluate(() => window.dispatchEvent(new Event('focus')));
+  await expect(projects.getByText('Second window')).toBeVisible();
+  await rename(page, 'Rope walk', 'gangway shuffle');
 });
 
 test('a long file shows its progress, leaves the page alive, and can be given up', async ({ page, browser }) => {

@@ -20,6 +20,7 @@ import { AUDIO_FILES, useImports } from '../stores/shelf/imports.ts';
 import { useKits } from '../stores/keys/kits.ts';
 import { useListening } from '../stores/shelf/listening.ts';
 import { useNotices } from '../stores/frame/notices.ts';
+import { whenBack } from '../stores/frame/when-back.ts';
 import { usePreview } from '../stores/sound/preview.ts';
 import { useProject } from '../stores/document/project.ts';
 import { useShelf } from '../stores/shelf/shelf.ts';
@@ -60,6 +61,7 @@ onMounted(() => {
   if (!grooves.loaded) void grooves.refresh();
   if (!kits.loaded) void kits.refresh();
 });
+whenBack(() => Promise.all([shelf.refreshProjects(), shelf.refreshSources()]));
 onBeforeUnmount(() => preview.stopPreview());
 
 const deletedCount = computed(() => shelf.deleted.projects.length + shelf.deleted.sources.length);

@@ -10,6 +10,7 @@ import { DEVICE_VERSION, generalOf, particularOf, type GeneralMapping } from '#c
 import { api } from '../../api/client.ts';
 import { describeFailure } from '../../api/words.ts';
 import { useNotices } from '../frame/notices.ts';
+import { whenBack } from '../frame/when-back.ts';
 import { useProject } from '../document/project.ts';
 import { useSession } from '../document/session.ts';
 
@@ -40,6 +41,7 @@ export const useDeviceHabits = defineStore('device-habits', () => {
     }
   }
   void refresh();
+  whenBack(refresh);
 
   /** The new one is there before those that it takes the place of go. */
   async function put(device: string, mappings: readonly GeneralMapping[]): Promise<() => Promise<void>> {

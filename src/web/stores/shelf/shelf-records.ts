@@ -5,6 +5,7 @@ import type { RecordKindName, RecordOf } from '#core/shelf/kinds.ts';
 import { api } from '../../api/client.ts';
 import { describeFailure } from '../../api/words.ts';
 import { useNotices } from '../frame/notices.ts';
+import { whenBack } from '../frame/when-back.ts';
 
 /**
  * What every store of such things is made of.
@@ -15,11 +16,16 @@ export function shelfRecords<Name extends RecordKindName>(kind: Name, keptBy: st
   const list = shallowRef<readonly ShelfItem<Name>[]>([]);
   const loaded = shallowRef(false);
 
+  async function listAnew(): Promise<void> {
+    list.value = await api.records(kind);
+  }
+  whenBack(async () => loaded.value && (await listAnew()));
+
   /** Does something, lists anew, and tells when it fails. */
   async function attempt(what: string, action: () => Promise<unknown>): Promise<boolean> {
     try {
       await action();
-      list.value = await api.records(kind);
+      await listAnew();
       return (loaded.value = true);
     } catch (error) {
       notices.error(describeFailure(what, error));
