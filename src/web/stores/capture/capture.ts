@@ -21,7 +21,7 @@ import { useTakes } from './takes.ts';
 /** Levels that are drawn: of so many seconds. */
 export const SHOWN_SECONDS = 20;
 const MOST_LEVELS = 16_384;
-const BUSY = 'This machine was too busy: close what else runs, and record it again.';
+const BUSY = 'This machine may have been too busy: close what else runs, and record it again.';
 
 export const useCapture = defineStore('capture', () => {
   const notices = useNotices();
