@@ -206,7 +206,7 @@ onBeforeUnmount(() => void capture.end());
         <span v-if="capture.gapWords" class="lost" role="status">{{ capture.gapWords }}</span>
         <span class="gap" />
         <template v-if="settings.kept.manner === 'hits'">
-          <span class="quiet">{{ suggested }}</span>
+          <span class="quiet suggested">{{ suggested }}</span>
           <v-btn
             :disabled="settings.kept.openDb === null && settings.kept.closeDb === null"
             data-tip="Both lines as the floor suggests"
@@ -340,6 +340,9 @@ onBeforeUnmount(() => void capture.end());
 }
 .lost {
   color: var(--signal-ink);
+}
+.suggested {
+  white-space: nowrap;
 }
 .below {
   display: grid;

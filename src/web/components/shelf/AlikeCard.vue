@@ -93,7 +93,9 @@ li {
   padding: 0 2px;
 }
 .percent {
+  flex: none;
   width: 42px;
+  white-space: nowrap;
   text-align: right;
 }
 </style>

@@ -57,7 +57,7 @@ export const useCapture = defineStore('capture', () => {
     const at = `at ${formatSeconds(firstAtSeconds)}`;
     return count === 1
       ? `broke off for ${seconds.toFixed(2)} s ${at}`
-      : `broke off ${count} times, for ${seconds.toFixed(2)} s together, first ${at}`;
+      : `broke off ${count} times (${seconds.toFixed(2)} s), first ${at}`;
   });
 
   function settingsNow(): CaptureSettings {
