@@ -138,9 +138,7 @@ test('an input that breaks off is told, while it is recorded and at the end', as
     await throughInput(new URL(page.url()).origin, file, async (other) => {
       await other.getByRole('button', { name: 'all of it' }).click();
       await other.getByTestId('listen').click();
-      await expect(
-        other.getByText(/^broke off (\d\d|[3-9]) times \(\d\.\d\d s\), first at 0:0/),
-      ).toBeVisible();
+      await expect(other.getByText(/^broke off (\d\d|[3-9]) times \(\d\.\d\d s\), first at 0:0/)).toBeVisible();
       await other.getByTestId('listen').click();
       await expect(other.getByText(/The input broke off .* This machine may have been too busy/)).toBeVisible();
     });
