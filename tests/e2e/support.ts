@@ -367,13 +367,18 @@ export async function earlyInBar(page: Page): Promise<void> {
   );
 }
 
-/** Waits until the engine has played on for so long: on a busy machine its time goes slower than the clock on the wall. */
+/**
+ * Waits until the engine has played on for so long: on a busy machine its time goes slower than the clock on the wall,
+ * and before the first sound it does not go at all.
+ */
 export async function engineFor(page: Page, ms: number): Promise<void> {
   await page.evaluate(async (forMs) => {
     const { engine } = window.yappa;
-    const now = () => engine.timeAt(performance.now()) ?? performance.now() / 1000;
-    const until = now() + forMs / 1000;
-    while (now() < until) await new Promise((resolve) => setTimeout(resolve, 5));
+    const soon = () => new Promise((resolve) => setTimeout(resolve, 5));
+    let now = engine.timeAt(performance.now());
+    for (; now === null; now = engine.timeAt(performance.now())) await soon();
+    const until = now + forMs / 1000;
+    while ((engine.timeAt(performance.now()) ?? now) < until) await soon();
   }, ms);
 }
 

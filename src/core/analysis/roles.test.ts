@@ -92,6 +92,32 @@ describe('what a slice is', () => {
     }
   });
 
+  it('is an answer in numbers for what begins late, for single samples and for what stands still, also in a loop', () => {
+    const late = new Float32Array(2 * RATE);
+    kick(late, RATE, 0.8, 0.15);
+    const single = new Float32Array(2 * RATE);
+    single[RATE] = 1;
+    const faint = new Float32Array(2 * RATE).fill(1e-30);
+    const still = new Float32Array(2 * RATE).fill(0.5);
+    const slices = [0, 100, 0.5 * RATE, RATE - 1, RATE, RATE + 1, 1.6 * RATE, 2 * RATE - 1].map((startFrame, i, all) => ({
+      startFrame,
+      endFrame: all[i + 1] ?? 2 * RATE,
+    }));
+    for (const signal of [late, single, faint, still]) {
+      const analysis = analyseSource({ sampleRate: RATE, channels: [signal] });
+      const alone = [...slices, { startFrame: 0, endFrame: 2 * RATE }].flatMap((one) => describeSlices(analysis, [one]));
+      for (const { roleConfidence, brightnessHz } of [...alone, ...describeSlices(analysis, slices)]) {
+        expect(roleConfidence).toBeGreaterThanOrEqual(0);
+        expect(roleConfidence).toBeLessThanOrEqual(1);
+        expect(brightnessHz).toBeGreaterThanOrEqual(0);
+      }
+    }
+    // It is heard from its start on only: what comes a second later is nothing that could be named.
+    const analysis = analyseSource({ sampleRate: RATE, channels: [late] });
+    const whole = describeSlices(analysis, [{ startFrame: 0, endFrame: 2 * RATE }])[0];
+    expect(whole).toMatchObject({ role: 'other', roleConfidence: 0 });
+  });
+
   it('is right for 19 of 20 hits in loops whose hits are known', async () => {
     const folder = 'tests/fixtures/loops';
     const { files } = JSON.parse(readFileSync(`${folder}/truth.json`, 'utf8')) as {

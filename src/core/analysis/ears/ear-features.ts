@@ -26,7 +26,7 @@ const DOUBLED_FROM_HZ = 64_000;
 const LEAST_SECONDS = 0.008;
 const WHOLE_SECONDS = 0.37;
 /** Samples are read up to so much after the start, and a long window. */
-const READ_SECONDS = 0.45;
+export const READ_SECONDS = 0.45;
 /** Of a window that is cut off at least so much is made up for. */
 const LEAST_SHARE = 0.15;
 /** A window counts as reached where the slice goes on for so long after its middle, in ms. */
@@ -239,7 +239,8 @@ export class EarFeatures {
       for (let i = index * BANDS; i < (index + 1) * BANDS; i++) sum += levels[i]!;
       return sum;
     });
-    const most = Math.max(...wholes.slice(1));
+    // What begins after all that is read is silence here.
+    const most = Math.max(SILENCE, ...wholes.slice(1));
     for (const whole of wholes.slice(1)) out.put(tens(whole, most, -60));
     out.put(tens(wholes[0]!, most, -60));
   }

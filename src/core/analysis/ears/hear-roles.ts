@@ -1,6 +1,6 @@
 /** What the slices of a sound are: a first look at each, and a second one at each among the others. */
 import { ROLES, type Role } from '../role-names.ts';
-import { EarFeatures } from './ear-features.ts';
+import { EarFeatures, READ_SECONDS } from './ear-features.ts';
 import { EarNet } from './ear-net.ts';
 import { FIRST_LOOK, SECOND_LOOK } from './ear-weights.ts';
 import { loopFeatures } from './second-look.ts';
@@ -56,7 +56,7 @@ export function hearRoles(
 ): HeardRole[] {
   const once = (first ??= new EarNet(FIRST_LOOK));
   const again = (second ??= new EarNet(SECOND_LOOK));
-  const silent = slices.map((slice) => isSilent(signal, slice));
+  const silent = slices.map((slice) => isSilent(signal, sampleRate, slice));
   const looks = slices.map(({ startFrame, endFrame, beats }) => {
     const known = kept.get(signal)?.get(`${startFrame} ${endFrame}`);
     const features = known?.features ?? earsOf(sampleRate).of(signal, startFrame, endFrame);
@@ -102,7 +102,7 @@ export function drumOdds(
   return slices.map((slice) => {
     const { startFrame, endFrame } = slice;
     const odds: DrumOdds = { drums: 0, kick: 0, snare: 0 };
-    if (isSilent(signal, slice)) return odds;
+    if (isSilent(signal, sampleRate, slice)) return odds;
     const features = earsOf(sampleRate).of(signal, startFrame, endFrame);
     const logits = once.logits(features);
     if (keeps) looks.set(`${startFrame} ${endFrame}`, { features, logits });
@@ -121,8 +121,10 @@ export function drumOdds(
 const SILENCE = 1e-5;
 const NOTHING: HeardRole = { role: 'other', confidence: 0, second: 'other' };
 
-function isSilent(signal: Float32Array, { startFrame, endFrame }: Omit<HeardSlice, 'beats'>): boolean {
-  const end = Math.min(signal.length, endFrame);
+/** As far as a slice is listened to: what sounds only later is nothing that could be named. */
+function isSilent(signal: Float32Array, sampleRate: number, slice: Omit<HeardSlice, 'beats'>): boolean {
+  const { startFrame, endFrame } = slice;
+  const end = Math.min(signal.length, endFrame, startFrame + READ_SECONDS * sampleRate);
   for (let i = Math.max(0, startFrame); i < end; i++) if (Math.abs(signal[i]!) > SILENCE) return false;
   return true;
 }
