@@ -99,13 +99,17 @@ describe('what a slice is', () => {
     single[RATE] = 1;
     const faint = new Float32Array(2 * RATE).fill(1e-30);
     const still = new Float32Array(2 * RATE).fill(0.5);
-    const slices = [0, 100, 0.5 * RATE, RATE - 1, RATE, RATE + 1, 1.6 * RATE, 2 * RATE - 1].map((startFrame, i, all) => ({
-      startFrame,
-      endFrame: all[i + 1] ?? 2 * RATE,
-    }));
+    const slices = [0, 100, 0.5 * RATE, RATE - 1, RATE, RATE + 1, 1.6 * RATE, 2 * RATE - 1].map(
+      (startFrame, i, all) => ({
+        startFrame,
+        endFrame: all[i + 1] ?? 2 * RATE,
+      }),
+    );
     for (const signal of [late, single, faint, still]) {
       const analysis = analyseSource({ sampleRate: RATE, channels: [signal] });
-      const alone = [...slices, { startFrame: 0, endFrame: 2 * RATE }].flatMap((one) => describeSlices(analysis, [one]));
+      const alone = [...slices, { startFrame: 0, endFrame: 2 * RATE }].flatMap((one) =>
+        describeSlices(analysis, [one]),
+      );
       for (const { roleConfidence, brightnessHz } of [...alone, ...describeSlices(analysis, slices)]) {
         expect(roleConfidence).toBeGreaterThanOrEqual(0);
         expect(roleConfidence).toBeLessThanOrEqual(1);
