@@ -296,7 +296,7 @@ test('taps the tempo', async ({ page }) => {
   });
   for (let i = 0; i < 4; i++) {
     await tap.click();
-    await engineFor(page, 350);
+    await page.waitForTimeout(350);
   }
   const times = await page.evaluate(() => (window as unknown as { times: number[] }).times);
   const tempoBpm = tempoOf(await loadDocument(page, id));

@@ -246,6 +246,8 @@ test('a wave moves the level, a row of steps is drawn; both are heard, and taken
   const id = await projectWith(page, NOTES);
   const at = await pointIn(page.getByTestId('keys-canvas'), 0.02, 0.9);
   await page.mouse.click(at.x, at.y);
+  // The part's own cards are gone by then.
+  await expect(page.getByTestId('zone-keys')).toBeVisible();
   await unfold(page, 'Moved by');
   await page.getByRole('button', { name: 'for these', exact: true }).click();
   await page
@@ -278,8 +280,10 @@ async function listenOnShelf(page: Page, name: string): Promise<void> {
   await goTo(page, 'Shelf');
   const search = page.getByRole('textbox', { name: 'Search the shelf' });
   await search.fill(name);
-  await page.getByRole('row').filter({ hasText: name }).first().click();
-  await expect(page.getByTestId('listening')).toContainText(name);
+  // Other tests have printed from it: by its whole name.
+  const cell = page.getByRole('cell', { name, exact: true });
+  await page.getByRole('row').filter({ has: cell }).first().click();
+  await expect(page.getByTestId('listening').locator('b')).toHaveText(name);
   await search.fill('');
 }
 
