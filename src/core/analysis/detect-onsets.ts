@@ -214,6 +214,8 @@ function landscapeOf(total: Float32Array, candidates: readonly number[], strengt
   for (let i = 0; i < values.length; i++) values[i] = Math.min(0.12, total[i]! / 400);
   candidates.forEach((hop, index) => {
     const peak = total[hop]!;
+    // Soft ones are found by other means: where no band rises there is no shape.
+    if (!(peak > 0)) return;
     for (let at = Math.max(0, hop - 14); at <= Math.min(values.length - 1, hop + 14); at++) {
       values[at] = Math.max(values[at]!, strengths[index]! * (total[at]! / peak) ** 2);
     }

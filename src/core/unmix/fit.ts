@@ -17,6 +17,8 @@ const BAND_TIE = 0.5;
 const ROW_TIE = 0.3;
 /** No factor is smaller: what is silent stays a number. */
 const LEAST = 1e-12;
+/** Of a model that is divided by. */
+const NOTHING = 1e-60;
 
 export interface PowerGrid {
   rows: number;
@@ -94,7 +96,8 @@ function change(powers: Float32Array, model: Float64Array, i: number, by: number
   const before = powers[i]!;
   const after = before * by;
   powers[i] = after;
-  model[i] = model[i]! + (after - before);
+  // By rounding it may come to nothing where there is next to nothing.
+  model[i] = Math.max(NOTHING, after, model[i]! + (after - before));
 }
 
 function scaleBands(

@@ -83,7 +83,8 @@ export function likenessOf(one: Channels, other: Channels, sampleRate: number): 
     ofA += a[i]! ** 2;
     ofB += b[i]! ** 2;
   }
-  return both / Math.sqrt(ofA * ofB);
+  const all = Math.sqrt(ofA * ofB);
+  return all > 0 ? both / all : 0;
 }
 
 function ranked(
