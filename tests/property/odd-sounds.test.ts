@@ -30,7 +30,7 @@ const SOUNDS: Readonly<Record<string, (frames: number) => Float32Array>> = {
   ),
   'a level that stands still': filled(() => 0.7),
   'every other sample': filled((_, frame) => (frame % 2 ? 1 : -1)),
-  'far above full level': filled((_, frame) => 1e6 * Math.sin(frame / 20)),
+  'far above 0 dB': filled((_, frame) => 1e6 * Math.sin(frame / 20)),
   noise: noise(1),
   'noise 180 dB down': noise(1e-9),
   'the smallest numbers there are': filled(() => 1e-42),

@@ -93,7 +93,15 @@ describe('what helpers have played, written down', () => {
     expect(down(steps(6), 1, 2 * BAR + 10).strips.map(({ positionTicks }) => positionTicks)).toEqual([0, 960]);
     expect(down(steps(6), 1, null).strips).toHaveLength(2);
     expect(down(steps(3), 1, 2500).strips).toHaveLength(3);
-    expect(down(steps(3), 4, 2500)).toMatchObject({ lengthTicks: 4 * BAR });
+  });
+
+  it('has no empty bars before the first press, whether the song stands or runs', () => {
+    expect(down(steps(3), 4, null)).toMatchObject({ lengthTicks: BAR });
+    // It began in the third bar of the song, and goes on in the fifth.
+    const later = steps(10).map((one) => ({ ...one, onTicks: one.onTicks + 2 * BAR + 480, offTicks: null }));
+    const { strips, lengthTicks } = down(later, 8, 4 * BAR + 2000);
+    expect(lengthTicks).toBe(2 * BAR);
+    expect(strips[0]!.positionTicks).toBe(480);
   });
 
   it('what rang on whole is as long as it is, and the song started anew begins anew', () => {

@@ -87,7 +87,8 @@ function stripsOf(
 
 /**
  * What helpers have played in the last bars, as a pattern of so many: bars that are over, or that of the last press where it
- * is the only one. Its strips press their keys past the helpers, which would play them once more.
+ * is the only one; of fewer, where they had not begun before. Its strips press their keys past the helpers, which would play
+ * them once more.
  * @param presses of helpers, in their order @param nowTicks where the song is; null while it stands
  * @returns null when nothing was played
  */
@@ -104,14 +105,17 @@ export function writtenDown(
   const own = presses.slice(anew + 1);
   const barOf = (ticks: number) => Math.floor((ticks - offsetTicks) / barTicks + 1e-6);
   const running = nowTicks === null ? null : barOf(nowTicks);
-  const isOnlyOne = barOf(own[0]!.onTicks) === barOf(last.onTicks);
+  const firstBar = barOf(own[0]!.onTicks);
+  const isOnlyOne = firstBar === barOf(last.onTicks);
   const endBar = barOf(last.onTicks) + (barOf(last.onTicks) === running && !isOnlyOne ? 0 : 1);
-  const startTicks = offsetTicks + (endBar - bars) * barTicks;
-  const endTicks = startTicks + bars * barTicks;
+  const startBar = Math.max(firstBar, endBar - bars);
+  const startTicks = offsetTicks + startBar * barTicks;
+  const lengthTicks = (endBar - startBar) * barTicks;
+  const endTicks = startTicks + lengthTicks;
   const within = own.filter(({ onTicks }) => onTicks >= startTicks - 1e-6 && onTicks < endTicks - 1e-6);
-  const strips = stripsOf(within, startTicks, bars * barTicks, soundOf).map((strip) => ({
+  const strips = stripsOf(within, startTicks, lengthTicks, soundOf).map((strip) => ({
     ...strip,
     values: { ...strip.values, pastHelpers: true },
   }));
-  return { strips, lengthTicks: bars * barTicks };
+  return { strips, lengthTicks };
 }
