@@ -127,6 +127,9 @@ describe('saving by itself', () => {
       document: { ...project.document!, song: { values: { tempoBpm: NaN }, zoneDefaults: {} } },
     });
     expect(project.run('broken', broken, {})).toBeNull();
+    expect(useNotices().notices.at(-1)?.text).toMatch(
+      /^Not done, and nothing is changed: .* could not be saved with it \(song\.values\.tempoBpm: /,
+    );
     expect(tempoOf(project.document!)).toBe(100);
   });
 });

@@ -19,6 +19,9 @@ export const COMMAND_ENV: CommandEnv = {
   newSeed: () => crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1 || 1,
 };
 
+/** Ids tell nobody anything. */
+const withoutIds = (words: string): string => words.replace(/\.[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, '');
+
 /** What a command has done to the document. */
 export interface Change {
   /** Ids of the records that it made, in their order. */
@@ -95,9 +98,13 @@ export const useProject = defineStore('project', () => {
     const made: string[] = [];
     const noted: CommandEnv = { ...COMMAND_ENV, newId: () => made[made.push(COMMAND_ENV.newId()) - 1]! };
     const result = command(before, args, noted);
-    const reason = result.ok ? problemOfEdit(before, result.document) : result.reason;
-    if (result.ok && reason === null) return { document: result.document, made };
-    notices.info(`${reason![0]?.toUpperCase()}${reason!.slice(1)}.`);
+    if (!result.ok) {
+      notices.info(`${result.reason[0]?.toUpperCase()}${result.reason.slice(1)}.`);
+      return null;
+    }
+    const problem = problemOfEdit(before, result.document);
+    if (problem === null) return { document: result.document, made };
+    notices.error(`Not done, and nothing is changed: the project could not be saved with it (${withoutIds(problem)}).`);
     return null;
   }
 
