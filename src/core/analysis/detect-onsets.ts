@@ -15,7 +15,9 @@ import { ONSET_BIAS, ONSET_WEIGHTS } from './onset-weights.ts';
 import type { Onset } from './select-onsets.ts';
 import { zeroCrossingBefore } from './snap.ts';
 import { softOnsetsBeside, withSoftOnsets } from './soft-beside-hits.ts';
+import { peakLevel } from '../dsp/audio.ts';
 import { runToEnd, within, type Steps } from '../units/steps.ts';
+import { endsAt, ENDS_SHARE } from './sound-ends.ts';
 import { likelihoodByTrees } from './evidence-tree.ts';
 import { EVIDENCE_TREES } from './evidence-trees.ts';
 import { evidenceRows, type Candidate } from './onset-evidence.ts';
@@ -95,7 +97,16 @@ export function* onsetSteps(
   const soft = softOnsetsBeside(found, signal, sampleRate, energies, rises, candidates, novelty).filter(
     ({ hop }) => !isVoice(hop),
   );
-  const all = withSoftOnsets(found, soft, sampleRate);
+  const peak = peakLevel({ sampleRate, channels: [signal] });
+  const unlessEnds = (one: FoundOnset, isSoft: boolean) =>
+    endsAt(signal, sampleRate, one.hop * energies.hopFrames, peak, isSoft)
+      ? { ...one, likelihood: one.likelihood * ENDS_SHARE }
+      : one;
+  const all = withSoftOnsets(
+    found.map((one) => unlessEnds(one, false)),
+    soft.map((one) => unlessEnds(one, true)),
+    sampleRate,
+  );
   const levels = all.map(({ hop }) => levelDbAfter(energies, hop));
   const loudestDb = Math.max(-Infinity, ...levels.filter((_, index) => all[index]!.likelihood >= 0.5));
   const strengths = all.map(({ likelihood }, index) => strengthOf(likelihood, levels[index]! - loudestDb));
