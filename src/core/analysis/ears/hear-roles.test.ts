@@ -8,7 +8,7 @@ import { BAND_EDGES_HZ, BANDS, EAR_SIZE, GROUP_AT } from './ear-layout.ts';
 import { EarNet } from './ear-net.ts';
 import { FIRST_LOOK, SECOND_LOOK } from './ear-weights.ts';
 import { hearRoles } from './hear-roles.ts';
-import { loopFeatureCount, loopFeatures } from './second-look.ts';
+import { agreed, likenesses, loopFeatureCount, loopFeatures } from './second-look.ts';
 
 const RATE = 44_100;
 
@@ -129,6 +129,46 @@ describe('the second look', () => {
       );
     expect(said(0).size).toBe(1);
     expect([...said(0)]).not.toEqual([...said(1)]);
+  });
+
+  it('gives the same hit struck again the same guess, about as sure', () => {
+    const random = seededRandom(1);
+    const frames = Math.round(0.2 * RATE);
+    const loop = new Float32Array(16 * frames);
+    const slices = Array.from({ length: 16 }, (_, n) => {
+      // A drum of noise and a tone, no two strokes of it the same.
+      loop.set(
+        made(0.2, (t) => Math.exp(-t / 0.06) * (random() - 0.5 + 0.5 * Math.sin(2 * Math.PI * 190 * t))),
+        n * frames,
+      );
+      return { startFrame: n * frames, endFrame: (n + 1) * frames, beats: n / 2 };
+    });
+    const heardThere = hearRoles(loop, RATE, slices);
+    expect(new Set(heardThere.map(({ role }) => role)).size).toBe(1);
+    const sure = heardThere.map(({ confidence }) => confidence);
+    expect(Math.max(...sure) - Math.min(...sure)).toBeLessThan(0.03);
+  });
+
+  it('leaves what is unlike to itself', () => {
+    const look = (signal: Float32Array) => {
+      const features = new EarFeatures(RATE).of(signal, 0, signal.length);
+      return { features, logits: new EarNet(FIRST_LOOK).logits(features), seconds: 0.3, beats: null };
+    };
+    const alike = likenesses([kick, kick.map((x) => x / 2), hat(0.2, 0.02)].map(look));
+    const said = [
+      [Math.log(0.6), Math.log(0.4)],
+      [Math.log(0.1), Math.log(0.9)],
+      [Math.log(0.7), Math.log(0.3)],
+    ];
+    const told = agreed(
+      alike,
+      said.map((row) => Float64Array.from(row)),
+    );
+    // The two that are the same meet: the mean of logarithms, 0.06 against 0.36, so that all is one again.
+    const share = Math.sqrt(0.06) / (Math.sqrt(0.06) + Math.sqrt(0.36));
+    expect(Math.exp(told[0]![0]!)).toBeCloseTo(share, 2);
+    expect(Math.exp(told[1]![0]!)).toBeCloseTo(share, 2);
+    expect(Math.exp(told[2]![0]!)).toBeCloseTo(0.7, 2);
   });
 
   it('hears those that are alike as alike, wherever they stand', () => {

@@ -3,7 +3,7 @@ import { ROLES, type Role } from '../role-names.ts';
 import { EarFeatures, READ_SECONDS } from './ear-features.ts';
 import { EarNet } from './ear-net.ts';
 import { FIRST_LOOK, SECOND_LOOK } from './ear-weights.ts';
-import { loopFeatures } from './second-look.ts';
+import { agreed, likenesses, loopFeatures } from './second-look.ts';
 
 /** A guess; `confidence` is the likelihood of the role among all roles, 0..1. */
 export interface HeardRole {
@@ -68,8 +68,10 @@ export function hearRoles(
   const found: HeardRole[] = [];
   for (let at = 0; at < looks.length; at += MOST_AT_ONCE) {
     const some = looks.slice(Math.max(0, Math.min(at, looks.length - MOST_AT_ONCE)), at + MOST_AT_ONCE);
-    const rows = loopFeatures(some, beatsPerBar).slice(-Math.min(MOST_AT_ONCE, looks.length - at));
-    for (const row of rows) found.push(told(again.logits(row), found.length));
+    const alike = likenesses(some);
+    const answers = loopFeatures(some, beatsPerBar, alike).map((row) => again.logits(row));
+    const fresh = Math.min(MOST_AT_ONCE, looks.length - at);
+    for (const logits of agreed(alike, answers).slice(-fresh)) found.push(told(logits, found.length));
   }
   return found;
 }

@@ -32,8 +32,8 @@ const likeIndices = [GROUP_AT.levels, GROUP_AT.news].flatMap((group) =>
   LIKE_WINDOWS.flatMap((window) => Array.from({ length: BANDS }, (_, band) => group + window * BANDS + band)),
 );
 
-/** How alike each two are, 0..1. */
-function likenesses(slices: readonly FirstLook[]): Float64Array[] {
+/** How alike each two are, 0..1: a row a slice. */
+export function likenesses(slices: readonly FirstLook[]): Float64Array[] {
   const told = slices.map(({ features }) => {
     const out = new Float64Array(likeIndices.length);
     for (let i = 0; i < out.length; i++) out[i] = features[likeIndices[i]!]!;
@@ -95,15 +95,38 @@ function isOn(beats: number, wanted: readonly number[]): boolean {
   return wanted.some((beat) => Math.abs(inBar - beat) < NEAR_BEATS);
 }
 
+/** So far from alike slices count less, or nothing, for what one is: `likeness ** KINSHIP`. */
+const KINSHIP = 4;
+
+/**
+ * The same hit struck again gets the same guess: each one's answers are the mean of those of the slices that are all but
+ * the same as it, by how alike they are.
+ * @param alike see {@link likenesses}
+ * @param logits of each slice's roles
+ */
+export function agreed(alike: readonly Float64Array[], logits: readonly Float64Array[]): Float64Array[] {
+  return alike.map((row) => {
+    const weights = row.map((one) => one ** KINSHIP);
+    const total = weights.reduce((sum, one) => sum + one, 0);
+    const mean = weightedMean(weights, logits, total);
+    const all = Math.log(mean.reduce((sum, one) => sum + Math.exp(one), 0));
+    return mean.map((one) => one - all);
+  });
+}
+
 /**
  * @param slices of one loop, in their order
+ * @param alike see {@link likenesses}
  * @returns what the second network is told of each
  */
-export function loopFeatures(slices: readonly FirstLook[], beatsPerBar: number): Float32Array[] {
+export function loopFeatures(
+  slices: readonly FirstLook[],
+  beatsPerBar: number,
+  alike: readonly Float64Array[] = likenesses(slices),
+): Float32Array[] {
   const count = slices.length;
   const roles = slices[0]!.logits.length;
   const odds = slices.map(({ logits }) => logits.map(Math.exp));
-  const alike = likenesses(slices);
   const sums = alike.map((row) => row.reduce((sum, one) => sum + one, 0));
   const logits = slices.map((one) => one.logits);
   const ofLike = alike.map((row, i) => weightedMean(row, logits, sums[i]!));
