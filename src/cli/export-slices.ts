@@ -8,7 +8,7 @@ import { compilePlan } from '#core/engine/plan/compile.ts';
 import { renderAll } from '#core/engine/plan/render-all.ts';
 import { encodeAudio, type AudioEncoding } from '#core/formats/encode.ts';
 import { sliceAudio, sliceFileNames, slicesTogether, type SoundToWrite } from '#core/formats/export-slices.ts';
-import { safeFileName } from '#core/formats/file-names.ts';
+import { NamesOnce, safeFileName } from '#core/formats/file-names.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { soundingSlice } from '#core/takeaway/sounding-slices.ts';
 import type { ReadProject } from './read-project.ts';
@@ -29,20 +29,21 @@ const SOUNDING_RATE = 44_100;
 export async function exportSlices(project: ReadProject, folder: string, wish: SlicesWish): Promise<string[]> {
   const files: string[] = [];
   const { encoding, together, namePattern } = wish;
+  const names = new NamesOnce();
   const options = { encoding, together, namePattern, fadeInMs: 0, fadeOutMs: 2, mono: false, sampleRate: null };
   for (const partId of project.document.partOrder) {
     const part = project.document.parts[partId]!;
     const sounds = await soundsOf(project, part, wish);
     if (sounds.length === 0) continue;
     if (together) {
-      const out = join(folder, `${safeFileName(part.name, 'slices')} in equal lengths.wav`);
+      const out = join(folder, names.take(`${safeFileName(part.name, 'slices')} in equal lengths`, '.wav'));
       await writeFile(out, await slicesTogether(sounds, options));
       files.push(out);
       continue;
     }
     const all = sounds.flatMap(({ audio, slices }) => slices.map((slice) => ({ audio, slice })));
     const written = all.map(({ slice }) => slice);
-    for (const [place, name] of sliceFileNames(written, part.name, options).entries()) {
+    for (const [place, name] of sliceFileNames(written, part.name, options, names).entries()) {
       const { audio, slice } = all[place]!;
       await writeFile(join(folder, name), await encodeAudio(sliceAudio(audio, slice, options), encoding));
       files.push(join(folder, name));

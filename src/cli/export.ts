@@ -1,9 +1,9 @@
 /** `export PROJECT.zip… --as slices|stems|midi|sfz --out DIR`: what a project is taken away as. */
 import { mkdir, writeFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { endingOf } from '#core/formats/encode.ts';
-import { safeFileName } from '#core/formats/file-names.ts';
+import { NamesOnce, safeFileName } from '#core/formats/file-names.ts';
 import { writeMidiFile } from '#core/formats/midi-file.ts';
 import { losslessEncoding, writeWav } from '#core/formats/wav-write.ts';
 import { stemsDocument, stemsOf } from '#core/queries/stems.ts';
@@ -44,9 +44,9 @@ export async function runExport(args: string[]): Promise<number> {
   const kind = choiceOption(values, 'as', KINDS, 'slices');
   const encoding = choiceOption(values, 'samples', ENCODINGS, 'wav24');
   const out = values.out;
-  return forEachFile(positionals, async (file) => {
+  return forEachFile(positionals, async (file, stem) => {
     const project = await readProject(file);
-    const name = safeFileName(basename(file).replace(/\.zip$/i, ''), 'project');
+    const name = safeFileName(stem, 'project');
     const folder = positionals.length === 1 ? out : join(out, name);
     await mkdir(folder, { recursive: true });
     if (kind === 'stems') {
@@ -58,7 +58,7 @@ export async function runExport(args: string[]): Promise<number> {
         asHeard: values['as-heard'] === true,
         keys: values['drum-keys'] ? ('drums' as const) : ('own' as const),
       };
-      return { file, files: [await midi(project, folder, name, wish)] };
+      return { file, ...(await midi(project, folder, name, wish)) };
     }
     if (kind === 'sfz') return { file, ...(await instruments(project, folder)) };
     const wish = { encoding, asSounding: values.sounding === true, together: values.together === true };
@@ -89,20 +89,22 @@ async function midi(
   folder: string,
   name: string,
   wish: Pick<MidiSettings, 'asHeard' | 'keys'>,
-): Promise<string> {
+): Promise<{ files: string[]; stripsWithoutKey: number }> {
   const whole = { order: true, partId: null, patternId: null, handId: null, withLanes: true };
   const song = midiSong(document, { ...whole, ...wish });
   const out = join(folder, `${name}.mid`);
   await writeFile(out, writeMidiFile(song, { format: 1, ticksPerBeat: 480 }));
-  return out;
+  return { files: [out], stripsWithoutKey: song.without };
 }
 
 async function instruments({ document, assets }: ReadProject, folder: string) {
   const files: string[] = [];
   const unsaid: Record<string, string[]> = {};
+  const names = new NamesOnce();
   for (const partId of document.partOrder) {
     const part = document.parts[partId]!;
-    const samples = `${safeFileName(part.name, 'part')} samples`;
+    const name = names.take(safeFileName(part.name, 'part'));
+    const samples = `${name} samples`;
     const options = { withShape: true, withChoke: true, folder: samples, ending: 'wav' as const };
     const instrument = sfzInstrument(document, part, options);
     if (instrument.zones === 0) continue;
@@ -115,10 +117,10 @@ async function instruments({ document, assets }: ReadProject, folder: string) {
       const wav = writeWav(audio, { encoding: losslessEncoding(audio), loop: loop ?? undefined });
       await writeFile(join(folder, samples, file), wav);
     }
-    const out = join(folder, `${safeFileName(part.name, 'part')}.sfz`);
+    const out = join(folder, `${name}.sfz`);
     await writeFile(out, instrument.text);
     files.push(out);
-    if (instrument.unsaid.length > 0) unsaid[part.name] = instrument.unsaid;
+    if (instrument.unsaid.length > 0) unsaid[name] = instrument.unsaid;
   }
   return { files, unsaid };
 }

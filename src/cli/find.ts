@@ -1,6 +1,6 @@
 /** `find FILE…`: the breaks in long recordings, the most seamless first, as JSON. */
 import { mkdir, writeFile } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { DEFAULT_BREAK_WISH, findBreaks, type BreakWish, type FoundBreak } from '#core/analysis/breaks/find-breaks.ts';
 import { mixForReading, type AudioData } from '#core/dsp/audio.ts';
@@ -40,7 +40,7 @@ export function runFind(args: string[]): Promise<number> {
     mostOthers: numberOption(values, 'others', { ...share, fallback: mostOthers })!,
     leastSeamless: numberOption(values, 'seamless', { ...share, fallback: leastSeamless })!,
   };
-  return forEachFile(positionals, (file) => findIn(file, wish, values.out));
+  return forEachFile(positionals, (file, stem) => findIn(file, stem, wish, values.out));
 }
 
 function barsOf(text: string): number[] {
@@ -51,10 +51,10 @@ function barsOf(text: string): number[] {
   );
 }
 
-async function findIn(file: string, wish: BreakWish, out: string | undefined): Promise<unknown> {
+async function findIn(file: string, stem: string, wish: BreakWish, out: string | undefined): Promise<unknown> {
   const { audio } = await readAudioFile(file);
   const breaks = found(file, audio, wish);
-  if (out !== undefined) await writeBreaks(out, file, audio, breaks);
+  if (out !== undefined) await writeBreaks(out, stem, audio, breaks);
   return {
     file,
     sampleRate: audio.sampleRate,
@@ -84,7 +84,7 @@ function found(file: string, audio: AudioData, wish: BreakWish): FoundBreak[] {
 /** Each as a WAV with its loop and tempo in it, called after its place among them. */
 async function writeBreaks(
   folder: string,
-  file: string,
+  stem: string,
   { channels, sampleRate }: AudioData,
   breaks: readonly FoundBreak[],
 ): Promise<void> {
@@ -92,7 +92,7 @@ async function writeBreaks(
   for (const [place, { startFrame, endFrame }] of breaks.entries()) {
     const part = { sampleRate, channels: channels.map((channel) => channel.subarray(startFrame, endFrame)) };
     const number = String(place + 1).padStart(2, '0');
-    const name = `${basename(file, extname(file))}-break-${number}.wav`;
+    const name = `${stem}-break-${number}.wav`;
     await writeFile(join(folder, name), writeWav(part, { encoding: losslessEncoding(part) }));
   }
 }

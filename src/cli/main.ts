@@ -1,4 +1,4 @@
-/** The command line: JSON on stdout, messages on stderr, exit 0, 1 (bad input, named) or 2 (usage). */
+/** The command line: JSON (or help) on stdout, messages on stderr, exit 0, 1 (bad input, named) or 2 (usage). */
 import { joinNegativeNumbers, UsageError } from './args.ts';
 
 const USAGE = `usage: yappa COMMAND …
@@ -32,9 +32,15 @@ const commands: Record<string, () => Promise<(args: string[]) => Promise<number>
   backup: async () => (await import('./backup.ts')).runBackup,
 };
 
+const HELP = new Set(['help', '--help', '-h']);
+
 /** Runs one command and gives the exit code. */
 export async function main(args: string[]): Promise<number> {
   const [name, ...rest] = args;
+  if (HELP.has(name ?? '') || rest.includes('--help')) {
+    process.stdout.write(USAGE);
+    return 0;
+  }
   const load = name === undefined ? undefined : commands[name];
   try {
     if (!load) throw new UsageError(name === undefined ? 'name a command' : `there is no command "${name}"`);

@@ -1,5 +1,5 @@
 /** `render PROJECT.zip… --out MIX.wav`: the mix of a project that was taken away. */
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { endingOf } from '#core/formats/encode.ts';
 import type { ProjectDocument } from '#core/document/schema.ts';
@@ -30,12 +30,11 @@ export async function runRender(args: string[]): Promise<number> {
   const rounds = numberOption(values, 'rounds', { min: 1, max: 999, whole: true }) ?? null;
   const sampleRate = numberOption(values, 'rate', { min: 8000, max: 192_000, whole: true, fallback: 44_100 })!;
   const encoding = choiceOption(values, 'samples', [...ENCODINGS, 'mp3', 'ogg'] as const, 'wav24');
-  return forEachFile(positionals, async (file) => {
+  return forEachFile(positionals, async (file, stem) => {
     const project = await readProject(file);
     const document =
       values.pattern === undefined ? project.document : onlyPattern(project.document, values.pattern, file);
-    const name = `${basename(file).replace(/\.zip$/i, '')}.${endingOf(encoding)}`;
-    const mixFile = positionals.length === 1 ? out : join(out, name);
+    const mixFile = positionals.length === 1 ? out : join(out, `${stem}.${endingOf(encoding)}`);
     const range = songRange(document, values.pattern === undefined ? rounds : (rounds ?? 1));
     if (range.lengthTicks === 0) throw new InputError(file, 'there is nothing in it that plays');
     const wish = { ...range, ringOut: values.cut !== true, sampleRate, encoding, mixFile };

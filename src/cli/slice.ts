@@ -1,7 +1,7 @@
 /** `slice FILE…`: cuts sound files and prints where, as JSON. */
 import { MAX_SLICES } from '#core/analysis/slice-limit.ts';
 import { mkdir, writeFile } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { analyseSource, describeSlices, type SourceAnalysis } from '#core/analysis/analyse-source.ts';
 import { cutAtHits, cutByPitch, cutEqually, cutOnGrid, limitMarkers, type Marker } from '#core/analysis/cut.ts';
@@ -52,10 +52,10 @@ export async function runSlice(args: string[]): Promise<number> {
     out: values.out,
   };
 
-  return forEachFile(positionals, (file) => sliceFile(file, options));
+  return forEachFile(positionals, (file, stem) => sliceFile(file, stem, options));
 }
 
-async function sliceFile(file: string, options: SliceOptions): Promise<unknown> {
+async function sliceFile(file: string, stem: string, options: SliceOptions): Promise<unknown> {
   const { audio } = await readAudioFile(file);
   const analysis = analyseSource(audio);
   const tempo = chooseTempo(analysis, options);
@@ -69,7 +69,7 @@ async function sliceFile(file: string, options: SliceOptions): Promise<unknown> 
     endFrame: markers[index + 1]?.frame ?? frames,
   }));
   const facts = describeSlices(analysis, ranges);
-  if (options.out) await writeSlices(options.out, file, audio, ranges);
+  if (options.out) await writeSlices(options.out, stem, audio, ranges);
   return {
     file,
     sampleRate: audio.sampleRate,
@@ -127,12 +127,11 @@ function chooseTempo(analysis: SourceAnalysis, { tempo, bars }: SliceOptions) {
 
 async function writeSlices(
   folder: string,
-  file: string,
+  stem: string,
   audio: AudioData,
   ranges: readonly { startFrame: number; endFrame: number }[],
 ): Promise<void> {
   await mkdir(folder, { recursive: true });
-  const stem = basename(file, extname(file));
   const digits = String(ranges.length).length;
   for (const [index, { startFrame, endFrame }] of ranges.entries()) {
     const part = { sampleRate: audio.sampleRate, channels: audio.channels.map((c) => c.slice(startFrame, endFrame)) };

@@ -1,6 +1,6 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { readWav } from '#core/formats/wav-read.ts';
 import { fixtureLoops } from '../support/fixtures.ts';
@@ -56,6 +56,17 @@ describe('yappa slice', () => {
     );
   });
 
+  it('writes the slices of two files of one name beside each other', async () => {
+    const other = join(folder, 'other', basename(loop));
+    mkdirSync(dirname(other));
+    copyFileSync(loop, other);
+    const out = join(folder, 'beside');
+    expect((await yappa('slice', loop, other, '--method', 'equal', '--count', '3', '--out', out)).code).toBe(0);
+    const stem = basename(loop, extname(loop));
+    const names = [stem, `${stem} 2`].flatMap((words) => [1, 2, 3].map((n) => `${words}-${n}.wav`));
+    expect(readdirSync(out).sort()).toEqual(names.sort());
+  });
+
   it('writes each slice as a WAV file that together give the source back', async () => {
     const out = join(folder, 'slices');
     const { code, stdout } = await yappa('slice', loop, '--out', out);
@@ -78,6 +89,12 @@ describe('yappa slice', () => {
     expect(stderr).toContain(`${letter}: this is not a WAV, FLAC, MP3, Ogg or AIFF file`);
     expect(stderr).toContain('missing.wav: there is no such file');
     expect(JSON.parse(stdout)).toHaveLength(1);
+  });
+
+  it.each([[['--help']], [['help']], [['slice', '--help']]])('says what it can do for %j', async (args) => {
+    const { code, stdout, stderr } = await yappa(...args);
+    expect([code, stderr]).toEqual([0, '']);
+    expect(stdout).toContain('usage: yappa COMMAND');
   });
 
   it.each([

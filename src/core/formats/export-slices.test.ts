@@ -75,6 +75,11 @@ describe('slices as files', () => {
       'a b c 2.flac',
     ]);
     expect(sliceFileNames(awkward, 'x', { ...options, namePattern: '..' })).toEqual(['01.wav', '02.wav']);
+    // What somebody called a slice is taken as it stands.
+    const signs = [{ startFrame: 0, endFrame: 1, name: "$& {number} $' $$" }];
+    expect(sliceFileNames(signs, 'x', { ...options, namePattern: '{slice} {none}' })).toEqual([
+      "$& {number} $' $$ {none}.wav",
+    ]);
   });
 
   it('can be given up', async () => {

@@ -5,7 +5,7 @@ import { resampleFine } from '../dsp/fine-resample.ts';
 import { AppError } from '../units/errors.ts';
 import { msToFrames } from '../units/time.ts';
 import { encodeAudio, type AudioEncoding } from './encode.ts';
-import { safeFileName } from './file-names.ts';
+import { NamesOnce, safeFileName } from './file-names.ts';
 import { writeWav, type WavEncoding } from './wav-write.ts';
 
 export interface SliceFileOptions {
@@ -66,28 +66,24 @@ function fadeEnds(audio: AudioData, fadeInMs: number, fadeOutMs: number): void {
   }
 }
 
-/** File names by the pattern, safe on every system, each used once. */
+/**
+ * File names by the pattern, safe on every system, each used once.
+ * @param names what lies in the same folder already
+ */
 export function sliceFileNames(
   slices: readonly SliceToWrite[],
   sourceName: string,
   options: SliceFileOptions,
+  names = new NamesOnce(),
 ): string[] {
-  const ending = options.encoding.startsWith('flac') ? 'flac' : 'wav';
+  const ending = options.encoding.startsWith('flac') ? '.flac' : '.wav';
   const digits = Math.max(2, String(slices.length).length);
-  const seen = new Set<string>();
-  return slices.map((slice, index) => {
+  return slices.map(({ name, role = '', key = '' }, index) => {
     const number = String(index + 1).padStart(digits, '0');
-    const filled = options.namePattern
-      .replaceAll('{source}', sourceName)
-      .replaceAll('{number}', number)
-      .replaceAll('{slice}', slice.name)
-      .replaceAll('{role}', slice.role ?? '')
-      .replaceAll('{key}', slice.key ?? '');
-    const safe = safeFileName(filled, number);
-    let name = `${safe}.${ending}`;
-    for (let copy = 2; seen.has(name.toLowerCase()); copy++) name = `${safe} ${copy}.${ending}`;
-    seen.add(name.toLowerCase());
-    return name;
+    const fields: Record<string, string> = { source: sourceName, number, slice: name, role, key };
+    // What stands in a name is never read as a field itself.
+    const filled = options.namePattern.replace(/\{(\w+)\}/g, (words, field: string) => fields[field] ?? words);
+    return names.take(safeFileName(filled, number), ending);
   });
 }
 
