@@ -2,6 +2,7 @@
 import { unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { countingEnv, loopProject, unwrap } from '../../../tests/support/documents.ts';
+import { planOf, play } from '../../../tests/support/playing.ts';
 import { sine } from '../../../tests/support/signals.ts';
 import { emptyDocument } from '../document/defaults.ts';
 import { openDocument } from '../document/validate.ts';
@@ -156,5 +157,20 @@ describe('a project in another', () => {
     expect(Object.keys(both.sources)).toEqual(Object.keys(from.sources));
     const [, second] = both.sectionOrder.map((id) => both.sections[id]!);
     expect(second!.placings[0]!.partId).toBe(both.partOrder[1]);
+  });
+
+  it('sounds as it did where chance has its part', () => {
+    const from = made();
+    for (const zone of Object.values(from.zones)) zone.values = { ...zone.values, randomCents: 700 };
+    const assets = new Map([['source-a', audioOf(16)]]);
+    const heard = (document: ProjectDocument) =>
+      play(planOf({ ...loopProject(audioOf(16), [0]), document, assets }), RATE);
+    const wanted = heard(from);
+    expect(wanted).not.toEqual(heard(made()));
+    // Opened anew, and brought beside other parts, under another song's name.
+    for (const isWhole of [true, false]) {
+      const empty = { ...emptyDocument('new', 'x'), song: from.song };
+      expect(heard(unwrap(mergeProject(empty, { from, isWhole }, env)))).toEqual(wanted);
+    }
   });
 });

@@ -12,15 +12,22 @@ export interface MergeArgs {
   isWhole: boolean;
 }
 
-/** Every id that is known all over a document, with the one that it gets; sounds are named by what they are. */
-function newIds(from: ProjectDocument, mainId: string, env: CommandEnv): Map<string, string> {
+/** Every id that is known all over a document; sounds are named by what they are. */
+function* idsOf(document: ProjectDocument): Iterable<string> {
+  for (const table of Object.keys(TABLES) as TableName[]) if (table !== 'sources') yield* Object.keys(document[table]);
+  for (const { doubles = [] } of Object.values(document.parts)) for (const { id } of doubles) yield id;
+}
+
+/**
+ * The ids that come, with the ones that they get. What is free stays as it is: chance hangs on ids, and what comes is to
+ * sound as it did.
+ */
+function newIds(from: ProjectDocument, document: ProjectDocument, env: CommandEnv): Map<string, string> {
+  const taken = new Set(idsOf(document));
   const ids = new Map<string, string>();
-  for (const table of Object.keys(TABLES) as TableName[]) {
-    if (table !== 'sources') for (const id of Object.keys(from[table])) ids.set(id, env.newId());
-  }
-  for (const { doubles = [] } of Object.values(from.parts)) for (const { id } of doubles) ids.set(id, env.newId());
+  for (const id of idsOf(from)) ids.set(id, taken.has(id) ? env.newId() : id);
   for (const cutId of Object.keys(from.cuts)) ids.set(`home-${cutId}`, `home-${ids.get(cutId)!}`);
-  ids.set(mainChannel(from).id, mainId);
+  ids.set(mainChannel(from).id, mainChannel(document).id);
   return ids;
 }
 
@@ -42,7 +49,7 @@ export const mergeProject: Command<MergeArgs> = (document, { from, isWhole }, en
   if (document.partOrder.length + from.partOrder.length > MOST_PARTS)
     return refused(`a project has ${MOST_PARTS} parts at most`);
   const main = mainChannel(document);
-  const ids = newIds(from, main.id, env);
+  const ids = newIds(from, document, env);
   const comes = renamed(from, ids) as ProjectDocument;
   const comesMain = comes.channels[main.id]!;
   const tables = Object.fromEntries(
