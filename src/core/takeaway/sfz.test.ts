@@ -93,6 +93,36 @@ describe('an instrument in SFZ', () => {
     }
   });
 
+  it('what sounds as strong as it says, however it is struck, is as loud as the engine has it', () => {
+    for (const velocityLaw of ['square', 'linear', 'soft'] as const) {
+      const keyed = made().zones({ fixedVelocity: 50, velocityLaw, velocityShare: 0.8 }, [1]);
+      const instrument = write(keyed);
+      const region = regionsOf(instrument.text).find(({ lokey }) => Number(lokey) === 49)!;
+      const [sound] = keyed.assets.get(instrument.samples[1]!.sourceId)!.channels;
+      for (const velocity of [20, 120]) {
+        const ours = keyed.play(11_025, [[0, keyed.press(49, velocity / 127)]]).left;
+        const read = playNote(region, instrument, sound!, 49, velocity);
+        expect(Math.abs(20 * Math.log10(peak(read) / peak(ours))), `${velocityLaw} ${velocity}`).toBeLessThan(0.5);
+      }
+    }
+  });
+
+  it('a cutoff that the strength moves is where the engine has it, at full, half and fixed strength', () => {
+    // By the format: the cutoff of no strength, and so many cents more at the fullest (from memory).
+    const at = (region: Region, velocity: number) =>
+      Number(region.cutoff) * 2 ** ((numberOf(region, 'fil_veltrack', 0) * velocity) / 127 / 1200);
+    const filtered = { filter: 'low', cutoffHz: 1600, velocityCutoffCents: 2400 } as const;
+    const of = (more: object) => regionsOf(write(made().zones({ ...filtered, ...more }, [0])).text)[0]!;
+    // Two octaves up from none to full: ours takes one octave away at half.
+    for (const [velocity, hz] of [
+      [127, 1600],
+      [63.5, 800],
+    ] as const)
+      expect(at(of({}), velocity)).toBeCloseTo(hz, 0);
+    // 1600 / 4 ^ (63 / 127).
+    for (const velocity of [10, 127]) expect(at(of({ fixedVelocity: 64 }), velocity)).toBeCloseTo(804.4, 0);
+  });
+
   it('says strengths, turns, chance, loops, tuning, choke, shape', () => {
     const keyed = made().spread(48, 48, 48);
     const [first, second, third, fourth] = keyed.zoneIds;
@@ -110,7 +140,7 @@ describe('an instrument in SFZ', () => {
     keyed.document = unwrap(
       setZoneLoop(
         keyed.document,
-        { zoneId: third!, loop: { startFrame: 23_050, endFrame: 30_050, crossfadeFrames: 0 } },
+        { zoneId: third!, loop: { startFrame: 23_050, endFrame: 30_050, crossfadeFrames: 441 } },
         env,
       ),
     );
@@ -137,6 +167,8 @@ describe('an instrument in SFZ', () => {
     ]);
     expect([Number(on(49)[0]!.lovel), Number(on(49)[0]!.hivel)]).toEqual([40, 90]);
     expect(on(50)[0]).toMatchObject({ loop_mode: 'loop_sustain' });
+    expect(Number(on(50)[0]!.loop_crossfade)).toBe(0.01);
+    expect(instrument.unsaid).toEqual([expect.stringContaining('loop_crossfade')]);
     expect([on(50)[0]!.loop_start, on(50)[0]!.loop_end, on(50)[0]!.transpose, on(50)[0]!.tune].map(Number)).toEqual([
       1000, 7999, -12, -50,
     ]);

@@ -7,7 +7,9 @@ import type { Part, ProjectDocument } from '../document/schema.ts';
 import { channelValues, partValues, zoneValues } from '../queries/values.ts';
 import { zonesOfPart, type PlacedZone } from '../queries/zones.ts';
 import type { ZoneValues } from '../params/tables.ts';
+import { sharedLevel, STRENGTH_LAWS } from '../strips/strength-laws.ts';
 import { fixed } from '../units/fixed.ts';
+import { gainToDb } from '../units/level.ts';
 import { safeFileName } from '../formats/file-names.ts';
 
 /** A stretch of a source that becomes a file of its own. */
@@ -116,13 +118,14 @@ function regionOf(
     pitch_keycenter: keys.root,
     ...(values.followsKey ? {} : { pitch_keytrack: 0 }),
     ...strengths(zone.velocities),
-    volume: fixed(values.gainDb + channel.gainDb, 2),
+    volume: fixed(values.gainDb + channel.gainDb + ownStrengthDb(values), 2),
     ...(clamped(values.pan + channel.pan) === 0 ? {} : { pan: fixed(100 * clamped(values.pan + channel.pan), 1) }),
     ...(semitones === 0 ? {} : { transpose: semitones }),
     ...(cents % 100 === 0 ? {} : { tune: fixed(cents - 100 * semitones, 2) }),
     ...(values.randomCents > 0 ? { pitch_random: fixed(values.randomCents, 0) } : {}),
     ...(values.reverse ? { direction: 'reverse' } : {}),
     ...loopOf(values, sample),
+    ...crossfadeOf(document, placed, sample),
     ...velocityOf(values),
     ...turnOf(placed, all),
     ...(options.withChoke ? chokeOf(values, oneAtATime, part.zoneOrder.indexOf(zone.id)) : {}),
@@ -155,14 +158,27 @@ function loopOf({ answer, loopUntil }: ZoneValues, { loop }: SfzSample): Opcodes
   return { loop_mode: answer === 'gate' ? 'no_loop' : 'one_shot' };
 }
 
+/** The end of a loop fades into what comes before its start. */
+function crossfadeOf(document: ProjectDocument, { zone, cut }: PlacedZone, { loop }: SfzSample): Opcodes {
+  const frames = zone.loop?.crossfadeFrames ?? 0;
+  if (!loop || frames === 0) return {};
+  return { loop_crossfade: fixed(frames / document.sources[cut.sourceId]!.sampleRate, 4) };
+}
+
+/** What sounds as strong as it says, however it is struck, has that as its level. */
+function ownStrengthDb({ fixedVelocity, velocityLaw, velocityShare }: ZoneValues): number {
+  if (fixedVelocity === 0) return 0;
+  return gainToDb(sharedLevel(STRENGTH_LAWS[velocityLaw](fixedVelocity / 127), velocityShare));
+}
+
 /** The square is what the format means by itself; other laws are drawn, its points are joined by lines. */
 function velocityOf({ velocityLaw, velocityShare, fixedVelocity }: ZoneValues): Opcodes {
   if (fixedVelocity > 0 || velocityShare === 0) return { amp_veltrack: 0 };
   const share: Opcodes = velocityShare === 1 ? {} : { amp_veltrack: fixed(100 * velocityShare, 1) };
   if (velocityLaw === 'square') return share;
   const points = velocityLaw === 'linear' ? [1, 127] : [1, 4, 16, 36, 64, 96, 127];
-  const level = (step: number) => (velocityLaw === 'linear' ? step / 127 : Math.sqrt(step / 127));
-  return { ...share, ...Object.fromEntries(points.map((step) => [`amp_velcurve_${step}`, fixed(level(step), 4)])) };
+  const level = (step: number) => fixed(STRENGTH_LAWS[velocityLaw](step / 127), 4);
+  return { ...share, ...Object.fromEntries(points.map((step) => [`amp_velcurve_${step}`, level(step)])) };
 }
 
 /** Those that share a key, a strength and a way to take turns. */
@@ -212,14 +228,17 @@ const FILTERS = { low: 'lpf', high: 'hpf', band: 'bpf', notch: 'brf' } as const;
 /** Resonance at its fullest, in dB over flat. */
 const MOST_RESONANCE_DB = 36;
 
-function filterOf({ filter, slope, cutoffHz, resonance, cutoffKeyShare, velocityCutoffCents }: ZoneValues): Opcodes {
+function filterOf(values: ZoneValues): Opcodes {
+  const { filter, slope, cutoffHz, resonance, cutoffKeyShare, velocityCutoffCents, fixedVelocity } = values;
   if (filter === 'off') return {};
+  // Our cutoff is that of the fullest press, from which a softer one takes away; theirs that of none, to which it adds.
+  const atNone = cutoffHz * 2 ** ((velocityCutoffCents * (fixedVelocity / 127 - 1)) / 1200);
   return {
     fil_type: `${FILTERS[filter]}_${slope === 24 ? 4 : 2}p`,
-    cutoff: fixed(cutoffHz, 1),
+    cutoff: fixed(atNone, 1),
     ...(resonance === 0 ? {} : { resonance: fixed(resonance * MOST_RESONANCE_DB, 1) }),
     ...(cutoffKeyShare === 0 ? {} : { fil_keytrack: Math.round(100 * cutoffKeyShare) }),
-    ...(velocityCutoffCents === 0 ? {} : { fil_veltrack: Math.round(velocityCutoffCents) }),
+    ...(velocityCutoffCents === 0 || fixedVelocity > 0 ? {} : { fil_veltrack: Math.round(velocityCutoffCents) }),
   };
 }
 
@@ -233,6 +252,10 @@ function unsaidOf(document: ProjectDocument, part: Part, laid: readonly PlacedZo
     [laid.some(({ zone }) => zone.plays.kind === 'loop'), 'whole loops on keys: they go round in time with a song'],
     [values.some(({ answer }) => answer === 'toggle'), 'sounds that go from one press to the next play to their end'],
     [values.some(({ loopMode }) => loopMode === 'both'), 'loops there and back go forwards'],
+    [
+      laid.some(({ zone }) => (zone.loop?.crossfadeFrames ?? 0) > 0 && zoneValues(zone).loopMode !== 'off'),
+      'crossfades of loops, where a player does not know loop_crossfade',
+    ],
     [
       values.some(({ keepsLength }) => keepsLength),
       'sounds that keep their length on other keys play faster and slower',

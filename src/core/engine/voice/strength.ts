@@ -1,9 +1,9 @@
 /** How the strength of a press becomes level, and which of the sounds on a key it reaches. */
 import type { ZoneFragment } from '../plan/fragments.ts';
+import { sharedLevel, STRENGTH_LAWS } from '../../strips/strength-laws.ts';
 import { ZONE, type ZoneState } from '../zone-state.ts';
 
-const LINEAR = 1;
-const SOFT = 2;
+const LAWS = Object.values(STRENGTH_LAWS);
 
 /** The strength that counts, 0..1: as struck, or the zone's own. */
 export function strengthOf({ values }: ZoneState, velocity: number): number {
@@ -11,15 +11,9 @@ export function strengthOf({ values }: ZoneState, velocity: number): number {
   return fixed > 0 ? fixed / 127 : Math.max(0, Math.min(1, velocity));
 }
 
-/**
- * Amplitude factor of a strength 0..1: `v^2`, `v` or `sqrt(v)` by the zone's law, as far as its share says. The square is
- * the default in use for samplers (common practice).
- */
+/** Amplitude factor of a strength 0..1, by the zone's law, as far as its share says. */
 export function strengthGain({ values }: ZoneState, velocity: number): number {
-  const law = values[ZONE.velocityLaw]!;
-  const full = law === LINEAR ? velocity : law === SOFT ? Math.sqrt(velocity) : velocity * velocity;
-  const share = values[ZONE.velocityShare]!;
-  return share === 1 ? full : 1 - share * (1 - full);
+  return sharedLevel(LAWS[values[ZONE.velocityLaw]!]!(velocity), values[ZONE.velocityShare]!);
 }
 
 /** MIDI's step of a strength 0..1: 1..127. */
