@@ -1,13 +1,15 @@
 /** `yappa render` and `yappa export`: what a project that was taken away gives, without the application. */
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Midi } from '@tonejs/midi';
 import { bounce } from '#core/engine/bounce.ts';
 import { readWav } from '#core/formats/wav-read.ts';
 import { orderLayout } from '#core/order/layout.ts';
 import { orderSeconds } from '#core/order/seconds.ts';
+import { mergeProject } from '#core/project/commands/merge.ts';
 import { addSection, setSectionValue } from '#core/project/commands/sections.ts';
 import { slicesOfCut } from '#core/queries/slices.ts';
 import { writeProjectZip } from '#core/takeaway/project-zip.ts';
@@ -52,13 +54,17 @@ beforeAll(async () => {
       document = unwrap(setSectionValue(document, { sectionId, param, change: { to } }, env));
   }
   project = { ...made, document };
+  writeFileSync(file, await zipOf(document, made.assets));
+});
+
+async function zipOf(document: ProjectDocument, assets: LoopProject['assets']): Promise<Buffer> {
   const pieces: Uint8Array[] = [];
   await writeProjectZip(document, {
-    sound: async ({ id }) => made.assets.get(id) ?? null,
+    sound: async ({ id }) => assets.get(id) ?? null,
     take: (bytes) => pieces.push(bytes.slice()),
   });
-  writeFileSync(file, Buffer.concat(pieces));
-});
+  return Buffer.concat(pieces);
+}
 
 it('renders the running order, the very samples of a bounce', async () => {
   const out = join(folder, 'mix.wav');
@@ -89,6 +95,9 @@ it('exports stems, slices, an instrument, and notes whose times another reader f
       'loop.sfz',
     ].sort(),
   );
+  const drums = join(folder, 'drums');
+  const asMidi = await yappa('export', file, '--as', 'midi', '--drum-keys', '--out', drums);
+  expect(JSON.parse(asMidi.stdout)).toMatchObject([{ files: [join(drums, 'Quay.mid')], stripsWithoutKey: 0 }]);
   const apart = join(folder, 'apart');
   const { stdout } = await yappa('export', file, '--as', 'stems', '--by-drum', '--out', apart);
   const [told] = JSON.parse(stdout) as { files: string[] }[];
@@ -113,6 +122,32 @@ it('exports stems, slices, an instrument, and notes whose times another reader f
   const times = midi.tracks.at(-1)!.notes.map(({ time }) => Number(time.toFixed(3)));
   const wanted = [0, 0.25, 0.5, 1, 1 + beat, 1 + 2 * beat].map((time) => Number(time.toFixed(3)));
   expect(times).toEqual(wanted);
+});
+
+it('loses nothing where two parts, or two projects of two folders, have one name', async () => {
+  const { document, assets, env } = project;
+  const twice = unwrap(mergeProject(document, { from: document, isWhole: false }, { ...env, newId: randomUUID }));
+  const parts = Object.values(twice.parts).map(({ name }) => name);
+  expect(parts).toEqual(['loop', 'loop']);
+  const files = ['one', 'two'].map((sub) => join(folder, sub, 'Pier.zip'));
+  for (const to of files) {
+    mkdirSync(dirname(to));
+    writeFileSync(to, await zipOf(twice, assets));
+  }
+  const out = join(folder, 'twice');
+  const { code, stdout } = await yappa('export', ...files, '--as', 'slices', '--out', out);
+  expect(code).toBe(0);
+  const told = (JSON.parse(stdout) as { files: string[] }[]).flatMap((one) => one.files);
+  expect(new Set(told).size).toBe(12);
+  expect(readdirSync(out).sort()).toEqual(['Pier', 'Pier 2']);
+  for (const name of readdirSync(out)) expect(readdirSync(join(out, name))).toHaveLength(6);
+  const instruments = join(folder, 'instruments');
+  await yappa('export', files[0]!, '--as', 'sfz', '--out', instruments);
+  expect(readdirSync(instruments).sort()).toEqual(['loop 2 samples', 'loop 2.sfz', 'loop samples', 'loop.sfz']);
+  expect(readFileSync(join(instruments, 'loop 2.sfz'), 'utf8')).toContain('default_path=loop 2 samples/');
+  const together = join(folder, 'together');
+  await yappa('export', files[0]!, '--as', 'slices', '--together', '--out', together);
+  expect(readdirSync(together)).toHaveLength(2);
 });
 
 it('names what it cannot use', async () => {

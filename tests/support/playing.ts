@@ -21,8 +21,8 @@ export function set(project: LoopProject, settings: PartSettings, tempoBpm?: num
 }
 
 /** The plan with all its renderings. */
-export function planOf({ document, assets }: LoopProject): RenderPlan {
-  return compilePlan(document, RATE, { assets, renderings: renderAll(document, assets) });
+export function planOf({ document, assets }: Pick<LoopProject, 'document' | 'assets'>, sampleRate = RATE): RenderPlan {
+  return compilePlan(document, sampleRate, { assets, renderings: renderAll(document, assets) });
 }
 
 /** Plays from a position in ticks, in blocks that do not divide anything. */

@@ -1,5 +1,4 @@
 /** Starts voices for events of patterns: how loud, how long, joined to what came before, or ringing on. */
-import { mix32 } from '../units/hash.ts';
 import { dbToGain } from '../units/level.ts';
 import { framesPerTick } from '../units/time.ts';
 import { PART, type PartState } from './part-state.ts';
@@ -7,6 +6,7 @@ import type { PatternPlayer } from './pattern-player.ts';
 import { ON_KEY, REPEATED, REVERSE } from './plan/fragments.ts';
 import type { NoteLog } from './sequence/notes.ts';
 import type { SongClock } from './sequence/song-clock.ts';
+import { drawOf, isGiven, isInRound } from '../strips/comes-up.ts';
 import { grooveAccent, plainTiming, timedLength, type TimingSettings } from '../strips/timing.ts';
 import { SONG, type SongState } from './song-state.ts';
 import type { VoicePool } from './voice/pool.ts';
@@ -106,10 +106,9 @@ export class EventStarter {
   comesUp(part: PartState, { cursor }: PatternPlayer, place: number, round: number): boolean {
     const { events, lengthTicks: patternTicks } = cursor.pattern!;
     if (!isInRound(events.everyRounds[place]!, round)) return false;
-    const chance = events.chancePercent[place]!;
     const { due } = this;
-    due.seed = mix32(events.seed[place]!, round);
-    if (chance < 100 && due.seed / 42949672.96 >= chance) return false;
+    due.seed = drawOf(events.seed[place]!, round);
+    if (!isGiven(events.chancePercent[place]!, due.seed)) return false;
     const position = events.positionTicks[place]!;
     due.lengthTicks = events.lengthTicks[place]!;
     due.velocity = events.velocity[place]!;
@@ -294,11 +293,6 @@ export class EventStarter {
     const off = frames - (zone.sound.endFrame - zone.sound.startFrame);
     return Math.abs(off) <= 1 ? off : null;
   }
-}
-
-/** Is an event heard in a round, counted from 0? */
-function isInRound(everyRounds: number, round: number): boolean {
-  return everyRounds <= 1 || (round + 1) % everyRounds === 0;
 }
 
 /** Settings that, at these values, leave a slice as it is. */

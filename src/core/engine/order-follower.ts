@@ -109,7 +109,9 @@ export class OrderFollower {
     cursor.choose(wanted, null);
     part.bindPattern();
     part.player.joinSerial = 0;
-    cursor.seek(part.keepsOwnTempo ? 0 : song.clock.ticksRoundingTo(song.frame));
+    // Its first hit is heard, though timing puts it a little before: by the song's clock the frame begins before the anchor.
+    if (part.keepsOwnTempo) cursor.seek(0, true);
+    else cursor.seek(song.clock.ticksRoundingTo(song.frame));
     plan.lookAtLanes(part);
   }
 

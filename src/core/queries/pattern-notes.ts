@@ -1,6 +1,7 @@
 /** Patterns as notes of a keyboard, and notes as strips of a part. */
 import type { Role } from '../analysis/role-names.ts';
 import { repeatsOf } from '../strips/repeats.ts';
+import { textHash } from '../units/hash.ts';
 import { EVENT_ROWS } from '../params/tables.ts';
 import type { Part, PatternEvent, ProjectDocument } from '../document/schema.ts';
 import { eventsOf, eventsOfHand, orderedEvents, patternLengthTicks } from './patterns.ts';
@@ -20,6 +21,16 @@ export interface KeyNote {
   lengthTicks: number;
 }
 
+/** A note with all that says when and how it is heard. */
+export interface PatternStart extends KeyNote {
+  /** Of the strip and its repeat. */
+  gainDb: number;
+  /** See strips/comes-up.ts. */
+  chancePercent: number;
+  everyRounds: number;
+  seed: number;
+}
+
 /** Which keys the sounds of a part lie on in a file: their own, or those that drums have by agreement, by their roles. */
 export type NoteKeys = 'own' | 'drums';
 
@@ -37,13 +48,19 @@ function drumKeys(placed: readonly PlacedZone[]): Map<string, number> {
   );
 }
 
+/** Those of a part that are not silenced. */
+function heardZones(placed: readonly PlacedZone[]): ReadonlySet<string> {
+  const values = placed.map(({ zone }) => ({ id: zone.id, ...zoneValues(zone) }));
+  const hasSolo = values.some(({ soloed }) => soloed);
+  return new Set(values.filter(({ soloed, muted }) => (hasSolo ? soloed : !muted)).map(({ id }) => id));
+}
+
 /**
  * A pattern of a part as notes: each strip on the key of its sound, repeats spread out, a sound that lies over several
- * keys as much higher as its strip is tuned. What lies on no key, and
- * what is never heard, is left out.
+ * keys as much higher as its strip is tuned. What lies on no key, and what is never heard, is left out.
  * @param handId another hand of the pattern than the one on its table; null for what lies there
  * @param on the keys that its sounds lie on
- * @returns notes by position, and how many strips lie on no key
+ * @returns notes by position as they are written, and how many strips lie on no key
  */
 export function patternNotes(
   document: ProjectDocument,
@@ -51,18 +68,19 @@ export function patternNotes(
   patternId: string,
   handId: string | null = null,
   on: NoteKeys = 'own',
-): { notes: KeyNote[]; without: number } {
+): { notes: PatternStart[]; without: number } {
   const placed = zonesOfPart(document, part);
+  const heard = heardZones(placed);
   const zoneById = new Map(placed.map((one) => [one.zone.id, one]));
   const agreed = on === 'drums' ? drumKeys(placed) : null;
   const endTicks = patternLengthTicks(document, patternId);
-  const notes: KeyNote[] = [];
+  const notes: PatternStart[] = [];
   let without = 0;
   const pattern = document.patterns[patternId];
   const isOther = pattern && handId !== null && handId !== pattern.handId && pattern.hands[handId];
   const events = isOther ? orderedEvents(eventsOfHand(pattern, handId)) : eventsOf(document, patternId);
   for (const event of events) {
-    if (event.positionTicks >= endTicks) continue;
+    if (event.positionTicks >= endTicks || (zoneById.has(event.zoneId) && !heard.has(event.zoneId))) continue;
     const drum = agreed?.get(event.zoneId);
     const own = agreed ? null : zoneById.get(event.zoneId)?.keys;
     const keys = drum === undefined ? own : { low: drum, high: drum, root: drum };
@@ -71,8 +89,10 @@ export function patternNotes(
       continue;
     }
     const values = eventValues(event);
-    if (values.chancePercent === 0) continue;
-    for (const { startShare, lengthShare, tuneCents } of repeatsOf(values)) {
+    const { chancePercent, everyRounds } = values;
+    if (chancePercent === 0) continue;
+    const seed = textHash(event.id);
+    for (const { startShare, lengthShare, tuneCents, gainDb } of repeatsOf(values)) {
       const positionTicks = event.positionTicks + event.lengthTicks * startShare;
       const tuned = keys.root + Math.round((values.tuneCents + tuneCents) / 100);
       notes.push({
@@ -80,6 +100,10 @@ export function patternNotes(
         velocity: values.velocity,
         positionTicks,
         lengthTicks: Math.min(event.lengthTicks * lengthShare, endTicks - positionTicks),
+        gainDb: values.gainDb + gainDb,
+        chancePercent,
+        everyRounds,
+        seed,
       });
     }
   }

@@ -24,7 +24,7 @@ const size = computed(() => `${summary.isAbout ? 'about ' : ''}${bytesWords(summ
     <div class="about">
       <h2>{{ title }}</h2>
       <p class="mono one-line" :data-tip="summary.fileName">{{ summary.fileName }}</p>
-      <p class="quiet small">{{ share !== null ? 'being made' : (summary.problem ?? about) }}</p>
+      <p class="quiet small">{{ share !== null ? 'being made' : (summary.problem ?? summary.lacks ?? about) }}</p>
     </div>
     <div class="settings"><slot /></div>
     <div class="sums">

@@ -107,7 +107,7 @@ const resolutions = RESOLUTIONS.map((value) => ({ value, words: `${value} ticks`
     <ChoiceField
       class="ticks"
       label="Timing of the notes"
-      hint="As they are written, or moved by swing, groove and feel as they are heard"
+      hint="As they are written; or as they are heard, with swing, groove and feel, accents, levels, chances and own tempi"
       :show-label="false"
       :model-value="away.settings.midi.asHeard ? 'heard' : 'written'"
       :choices="timings"

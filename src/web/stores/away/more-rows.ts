@@ -1,6 +1,6 @@
 /** Stems, an instrument and the whole project: what each of these rows will give. Pure. */
 import { expectedBytes, endingOf, type AudioEncoding } from '#core/formats/encode.ts';
-import { safeFileName } from '#core/formats/file-names.ts';
+import { NamesOnce, safeFileName } from '#core/formats/file-names.ts';
 import { sfzInstrument, type SfzInstrument } from '#core/takeaway/sfz.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { stemsOf } from '#core/queries/stems.ts';
@@ -29,14 +29,11 @@ export function stemNames(
   document: ProjectDocument,
   { encoding, byDrum }: Pick<StemsSettings, 'encoding' | 'byDrum'>,
 ): string[] {
-  const seen = new Set<string>();
+  const names = new NamesOnce();
   return stemsOf(document, byDrum).map(({ name }, place) => {
     const number = String(place + 1).padStart(2, '0');
     const words = safeFileName(`${document.name} - ${number} ${name}`, `stem ${number}`);
-    let unique = words;
-    for (let copy = 2; seen.has(unique.toLowerCase()); copy++) unique = `${words} ${copy}`;
-    seen.add(unique.toLowerCase());
-    return `${unique}.${endingOf(encoding)}`;
+    return names.take(words, `.${endingOf(encoding)}`);
   });
 }
 

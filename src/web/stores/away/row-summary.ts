@@ -9,6 +9,8 @@ export interface RowSummary {
   isAbout: boolean;
   /** Why it cannot be made now; null when it can. */
   problem: string | null;
+  /** What will not be in it; left out where nothing is. */
+  lacks?: string;
 }
 
 /** There is nothing to take away. */

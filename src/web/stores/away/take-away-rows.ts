@@ -1,7 +1,7 @@
 /** What can leave a project as files, and what each row of it will give: names, number, length and size. Pure. */
 import { endingOf, expectedBytes, isFlac, isLossy, MOST_MP3_RATE, type MixEncoding } from '#core/formats/encode.ts';
 import { sliceFileNames, type SliceFileOptions, type SliceToWrite } from '#core/formats/export-slices.ts';
-import type { MidiSong, MidiWriteOptions } from '#core/formats/midi-file.ts';
+import type { MidiWriteOptions } from '#core/formats/midi-file.ts';
 import { safeFileName } from '#core/formats/file-names.ts';
 import type { Part, ProjectDocument } from '#core/document/schema.ts';
 import { patternLengthTicks, patternName } from '#core/queries/patterns.ts';
@@ -14,7 +14,7 @@ import { orderSeconds } from '#core/order/seconds.ts';
 import { songValues } from '#core/queries/values.ts';
 import { zonesOfPart } from '#core/queries/zones.ts';
 import { keyName } from '../../canvas/key-names.ts';
-import { midiParts, takeName, writtenTake, type MidiSettings } from '#core/takeaway/midi-song.ts';
+import type { MidiSettings } from '#core/takeaway/midi-song.ts';
 import { framesPerTick } from '#core/units/time.ts';
 import type { InstrumentSettings, StemsSettings } from './more-rows.ts';
 import { LOADING, type RowSummary } from './row-summary.ts';
@@ -142,42 +142,6 @@ export function mixRow(document: ProjectDocument, mix: TakeAwaySettings['mix'], 
   const isAbout = mix.ringOut || isFlac(mix.encoding) || isLossy(mix.encoding);
   const problem = mix.encoding === 'mp3' && mix.sampleRate > MOST_MP3_RATE ? 'MP3 goes up to 48 kHz' : null;
   return { fileName: mixName(document, mix), files: 1, seconds, bytes, isAbout, problem };
-}
-
-/** Bytes of a note's start and end, of a track's head and end, about. */
-const NOTE_BYTES = 9;
-const TRACK_BYTES = 30;
-
-export function midiRow(document: ProjectDocument, settings: MidiSettings, song: MidiSong): RowSummary {
-  if (settings.order && document.sectionOrder.length > 0) return orderMidiRow(document, song);
-  const parts = midiParts(document, settings.partId);
-  const [only, ...others] = parts;
-  const words = only && others.length === 0 ? `${only.name} - ${takeName(document, only, settings)}` : document.name;
-  const notes = song.tracks.reduce((sum, track) => sum + track.notes.length, 0);
-  const ticks = Math.max(
-    0,
-    ...parts.map((part) => patternLengthTicks(document, writtenTake(document, part, settings).patternId)),
-  );
-  return {
-    fileName: `${safeFileName(words, 'pattern')}.mid`,
-    files: 1,
-    seconds: ticks * framesPerTick(songValues(document).tempoBpm, 1),
-    bytes: notes * NOTE_BYTES + (parts.length + 1) * TRACK_BYTES,
-    isAbout: true,
-    problem: notes === 0 ? 'none of these sounds lies on a key' : null,
-  };
-}
-
-function orderMidiRow(document: ProjectDocument, song: MidiSong): RowSummary {
-  const notes = song.tracks.reduce((sum, track) => sum + track.notes.length, 0);
-  return {
-    fileName: `${safeFileName(document.name, 'song')}.mid`,
-    files: 1,
-    seconds: orderSeconds(orderLayout(document)),
-    bytes: notes * NOTE_BYTES + (song.tracks.length + 1) * TRACK_BYTES,
-    isAbout: true,
-    problem: notes === 0 ? 'none of these sounds lies on a key' : null,
-  };
 }
 
 /** What a file says of a cut's source: the tempo of its loop, and its note where it is a single sound. */

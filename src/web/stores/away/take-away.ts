@@ -25,7 +25,6 @@ import { useSession } from '../document/session.ts';
 import {
   DEFAULT_TAKE_AWAY,
   factsOfCut,
-  midiRow,
   mixName,
   mixRow,
   mixRange,
@@ -50,6 +49,7 @@ import {
   stemNames,
   stemsRow,
 } from './more-rows.ts';
+import { midiRow } from './midi-row.ts';
 import { NO_ROW, type RowSummary } from './row-summary.ts';
 import { useTransport } from '../sound/transport.ts';
 import { useWork } from '../frame/work.ts';

@@ -1,13 +1,11 @@
+import { NamesOnce } from '#core/formats/file-names.ts';
 import type { NamedFile } from '../../workers/export.worker.ts';
 
 /** Files that are called alike get a number. */
 export function unlike(files: readonly NamedFile[]): NamedFile[] {
-  const seen = new Set<string>();
+  const names = new NamesOnce();
   return files.map(({ name, file }) => {
     const [, stem, ending] = /^(.*?)(\.[^.]*)?$/.exec(name)!;
-    let unique = name;
-    for (let copy = 2; seen.has(unique.toLowerCase()); copy++) unique = `${stem} ${copy}${ending ?? ''}`;
-    seen.add(unique.toLowerCase());
-    return { name: unique, file };
+    return { name: names.take(stem!, ending), file };
   });
 }

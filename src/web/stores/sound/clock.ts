@@ -13,11 +13,10 @@ import { TimeOffset } from '#core/midi/time-offset.ts';
 import { slotsOf } from '#core/params/row.ts';
 import { SONG_ROWS } from '#core/params/tables.ts';
 import { setValue } from '#core/project/commands/values.ts';
-import { ownTempoBpm, partTiming } from '#core/queries/loops.ts';
-import { patternNotes } from '#core/queries/pattern-notes.ts';
-import { patternLengthTicks } from '#core/queries/patterns.ts';
-import { partValues, songValues } from '#core/queries/values.ts';
-import { timedTicks } from '#core/strips/timing.ts';
+import { ownTempoBpm } from '#core/queries/loops.ts';
+import { songValues } from '#core/queries/values.ts';
+import { heardNotes } from '#core/takeaway/heard-notes.ts';
+import { patternToWrite } from '#core/takeaway/pattern-to-write.ts';
 import type { EngineStatus } from '#core/engine/messages.ts';
 import { engine } from '../../audio/services.ts';
 import { midiOutputs, type MidiOutput } from '../../devices/midi.ts';
@@ -158,21 +157,14 @@ export const useClock = defineStore('clock', () => {
     const until = now + (performance.now() + AHEAD_MS - atMs) * perMs;
     const from = Math.max(notesUntil, now);
     notesUntil = until;
-    const round = patternLengthTicks(document, patternId);
-    const { notes } = patternNotes(document, part, patternId);
-    const timing = partTiming(document, part);
-    const { startOffsetTicks } = partValues(part);
+    const { starts, rounds } = patternToWrite(document, part, patternId, { asHeard: true });
     const channel = settings.value.notesChannel - 1;
     const send = (message: MidiMessage, at: number) =>
       output.send(midiBytes(message), atMs + (at - now) / perMs + settings.value.delayMs);
-    for (const { key, velocity, positionTicks, lengthTicks } of notes) {
-      const heard = timedTicks(positionTicks, timing, round) + startOffsetTicks;
-      for (let turn = Math.max(0, Math.floor((from - heard) / round)); heard + turn * round < until; turn++) {
-        const at = heard + turn * round;
-        if (at < from) continue;
-        send({ kind: 'note-on', channel, key, velocity: velocity * 127 }, at);
-        send({ kind: 'note-off', channel, key, velocity: 64 }, at + lengthTicks * 0.98);
-      }
+    const stretch = { fromTicks: from, untilTicks: until, anchorTicks: 0 };
+    for (const { key, velocity, positionTicks: at, lengthTicks } of heardNotes(starts, rounds, stretch)) {
+      send({ kind: 'note-on', channel, key, velocity: velocity * 127 }, at);
+      send({ kind: 'note-off', channel, key, velocity: 64 }, at + lengthTicks * 0.98);
     }
   }
 
