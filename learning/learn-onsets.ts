@@ -4,8 +4,6 @@
  * (bench/tempo-material.ts, bench/melodic-material.ts), and of the loops of a folder with truth.
  * `npx tsx learning/learn-onsets.ts FOLDER` prints how it does on kinds and files that were left out, and writes the trees.
  */
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { measureBandEnergies } from '#core/analysis/band-energies.ts';
 import { logOddsByTrees, type EvidenceTree } from '#core/analysis/evidence-tree.ts';
 import { likelyCandidates, placeCandidate } from '#core/analysis/detect-onsets.ts';
@@ -15,15 +13,13 @@ import { findCandidates, measureRises } from '#core/analysis/onset-features.ts';
 import { fluxPeaks, peakSeconds, softFeatures } from '#core/analysis/soft-onsets.ts';
 import { measureTonalNovelty } from '#core/analysis/tonal-novelty.ts';
 import { filterInto, highPass, lowPass } from '#core/dsp/biquad.ts';
-import { mixForReading } from '#core/dsp/audio.ts';
-import { decodeSoundFile } from '#core/formats/decode.ts';
 import { seededRandom } from '#core/units/random.ts';
-import type { TrueLoop } from '../bench/score-onsets.ts';
 import { aged, makeMelody, MELODIC_KINDS } from '../bench/melodic-material.ts';
 import { drawnKits, madeKit } from '../bench/tempo-kits.ts';
 import { makeLoop, RATE, STYLES, type Kit } from '../bench/tempo-material.ts';
 import { boost } from './boosting.ts';
 import { keep, told, type Labelled } from './told.ts';
+import { loopsToLearn, type Start } from './true-loops.ts';
 
 const LOOPS_A_STYLE = 9;
 const LOOPS_A_KIND = 14;
@@ -50,11 +46,6 @@ const SURE_LOG_ODDS = 1.386;
 /** Of each loop so much is heard. */
 const SECONDS = 12;
 
-interface Start {
-  seconds: number;
-  riseSeconds: number;
-  isMasked: boolean;
-}
 /** What is measured of one loop: the candidates by their rises, and the peaks of novelty. */
 interface Measured {
   hits: Labelled[];
@@ -202,19 +193,9 @@ function nothing(from: number, count: number): Measured[] {
 }
 
 async function corpus(folder: string): Promise<Measured[]> {
-  const { files } = JSON.parse(await readFile(join(folder, 'truth.json'), 'utf8')) as {
-    files: Record<string, TrueLoop>;
-  };
   const all: Measured[] = [];
-  for (const [name, loop] of Object.entries(files)) {
-    const { audio } = await decodeSoundFile(await readFile(join(folder, name)));
-    const starts = loop.onsets.map((onset) => ({
-      seconds: (onset.frameExact ?? onset.frame) / loop.sampleRate,
-      riseSeconds: (onset.riseMs ?? 0) / 1000,
-      isMasked: onset.masked ?? false,
-    }));
-    all.push(...casesOf(mixForReading(audio), audio.sampleRate, starts, `corpus ${name}`, CORPUS_WEIGHT));
-  }
+  for await (const { name, signal, rate, starts } of loopsToLearn(folder))
+    all.push(...casesOf(signal, rate, starts, `corpus ${name}`, CORPUS_WEIGHT));
   return all;
 }
 

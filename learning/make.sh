@@ -3,6 +3,8 @@
 # python3-torch, libfluidsynth3 and fluid-soundfont-gm (Fluid R3, MIT licence). Everything is drawn from fixed seeds.
 # How loud each role is over time and bands (src/core/unmix) is made by itself, of a folder of single hits with their roles:
 # npx tsx learning/drum-shapes.ts FOLDER
+# So are the trees of attacks, of loops that drum_loops.py makes when data/ is there: python3 drum_loops.py 480 FONT 99 fluid;
+# python3 drum_loops.py 60 MADE 99 ana mod dig res rec fluid+ana fluid+rec; npx tsx learn-attacks.ts FOLDER FONT MADE
 # So are the trees of hits (learn-onsets.ts) and the weights of tempi (learn-tempo.ts), some four minutes each, and the trees of
 # voices: python3 sung.py LEARN 26 500 kal pc lj; python3 sung.py JUDGE 10 900 lp mv; npx tsx learning/learn-voices.ts LEARN JUDGE
 set -e

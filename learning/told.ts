@@ -20,11 +20,20 @@ export function told(cases: readonly Labelled[], treesOf: (one: Labelled) => rea
   return `F ${(found / (found + (phantoms + missed) / 2)).toFixed(3)} (${phantoms} phantoms, ${missed} missed of ${found + missed})`;
 }
 
-/** Writes trees as a module of `src/core/analysis`. */
-export function keep(script: string, file: string, name: string, list: readonly EvidenceTree[]): Promise<void> {
+/**
+ * Writes trees as a module of `src/core/analysis`.
+ * @param before what stands in it before them
+ */
+export function keep(
+  script: string,
+  file: string,
+  name: string,
+  list: readonly EvidenceTree[],
+  before = '',
+): Promise<void> {
   const short = (_: string, value: unknown) => (typeof value === 'number' ? Number(value.toFixed(DECIMALS)) : value);
   return writeFile(
     new URL(`../src/core/analysis/${file}`, import.meta.url),
-    `/** Learned by learning/${script}. */\nimport type { EvidenceTree } from './evidence-tree.ts';\n\n// prettier-ignore\nexport const ${name}: readonly EvidenceTree[] = ${JSON.stringify(list, short)};\n`,
+    `/** Learned by learning/${script}. */\nimport type { EvidenceTree } from './evidence-tree.ts';\n\n${before}// prettier-ignore\nexport const ${name}: readonly EvidenceTree[] = ${JSON.stringify(list, short)};\n`,
   );
 }

@@ -5,6 +5,7 @@
  * with the quantile loss, so that a marker is rather early than late.
  */
 import { CORRECTION_BASE_MS, CORRECTION_TREES } from './attack-trees.ts';
+import { shareOf } from './evidence-tree.ts';
 
 const STRETCH_SECONDS = 0.0005;
 const STRETCHES_BEFORE = 24;
@@ -28,7 +29,7 @@ export function attackFeatures(
   startFrame: number,
   coarseFrame: number,
   risesDb: readonly number[],
-): number[] {
+): Float64Array {
   const out = [((coarseFrame - startFrame) / sampleRate) * 1000];
   const stretch = sampleRate * STRETCH_SECONDS;
   for (const difference of [false, true]) {
@@ -43,7 +44,7 @@ export function attackFeatures(
       out.push(Math.max(-6, Math.min(60, energies[k]! - quiet)) / Math.max(6, height));
     }
   }
-  return [...out, ...risesDb];
+  return Float64Array.of(...out, ...risesDb);
 }
 
 function stretchDb(signal: Float32Array, from: number, length: number, difference: boolean): number {
@@ -58,14 +59,9 @@ function stretchDb(signal: Float32Array, from: number, length: number, differenc
 }
 
 /** Milliseconds to move a start by: below 0 is earlier. An attack out of silence hides nothing. */
-export function attackCorrectionMs(features: readonly number[]): number {
+export function attackCorrectionMs(features: Float64Array): number {
   let sum = CORRECTION_BASE_MS;
-  // Read by index: taking apart that many rows by iterators takes several times as long.
-  for (let i = 0; i < CORRECTION_TREES.length; i++) {
-    const tree = CORRECTION_TREES[i]!;
-    const branch = features[tree[0]]! <= tree[1] ? tree[2] : tree[3];
-    sum += features[branch[0]]! <= branch[1] ? branch[2] : branch[3];
-  }
+  for (let i = 0; i < CORRECTION_TREES.length; i++) sum += shareOf(CORRECTION_TREES[i]!, features);
   const hides = features[HEIGHT_FEATURE]! <= OUT_OF_SILENCE_DB;
   return Math.max(hides ? -MAX_EARLIER_MS : 0, Math.min(MAX_LATER_MS, sum));
 }

@@ -158,8 +158,23 @@ export function placeCandidate(
   rises: RiseMaps,
   hop: number,
 ): Pick<Onset, 'frame' | 'attackFrame'> {
-  const risesDb = [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
-  return placeOnset(signal, sampleRate, hop * energies.hopFrames, risesDb);
+  return placeOnset(signal, sampleRate, hop * energies.hopFrames, risesAt(rises, hop));
+}
+
+/** Rises of all bands there, over short and over long times, in dB. */
+export function risesAt(rises: RiseMaps, hop: number): number[] {
+  return [...rises.short.map((band) => band[hop]!), ...rises.long.map((band) => band[hop]!)];
+}
+
+/** Where the attack of a candidate shows, and what tells how far before that it begins: see attack-correction.ts. */
+export function visibleAttack(
+  signal: Float32Array,
+  sampleRate: number,
+  coarseFrame: number,
+  risesDb: readonly number[],
+): { visible: number; features: Float64Array } {
+  const visible = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
+  return { visible, features: attackFeatures(signal, sampleRate, visible, coarseFrame, risesDb) };
 }
 
 /**
@@ -196,8 +211,7 @@ function placeOnset(
   const startZone = Math.round((FILE_START_MS / 1000) * sampleRate);
   if (coarseFrame < startZone && soundsFromTheStart(signal, startZone)) return { frame: 0, attackFrame: 0 };
   const framesOf = (ms: number) => Math.round((ms / 1000) * sampleRate);
-  const visible = locateAttack(signal, sampleRate, coarseFrame, ATTACK_WINDOW);
-  const features = attackFeatures(signal, sampleRate, visible, coarseFrame, risesDb);
+  const { visible, features } = visibleAttack(signal, sampleRate, coarseFrame, risesDb);
   const corrected = Math.max(0, visible + framesOf(attackCorrectionMs(features)));
   const { softFrames, hiddenFrames } = leadIn(signal, sampleRate, corrected, risesDb);
   const begin = Math.max(0, corrected - Math.max(softFrames, hiddenFrames));

@@ -1,6 +1,7 @@
-/** Trees that were learned by gradient boosting (learning/boosting.ts): each asks a few questions and gives a share of the log odds. */
+/** Trees that were learned by gradient boosting (learning/boosting.ts): each asks a few questions and gives a share of the log odds, or of
+ * another number. */
 
-/** A share of the log odds, or a question: number of the row, at most, what then, what else. */
+/** A share, or a question: number of the row, at most, what then, what else. */
 export type EvidenceTree =
   number | readonly [feature: number, atMost: number, then: EvidenceTree, otherwise: EvidenceTree];
 
@@ -20,7 +21,7 @@ export function likelihoodByTrees(row: Float64Array, trees: readonly EvidenceTre
   return 1 / (1 + Math.exp(-logOddsByTrees(row, trees)));
 }
 
-/** What one tree adds to the log odds. */
+/** What one tree adds. */
 export function shareOf(tree: EvidenceTree, row: Float64Array): number {
   let at = tree;
   while (typeof at !== 'number') at = row[at[0]]! <= at[1] ? at[2] : at[3];
