@@ -3,10 +3,10 @@
  * loops of a real font and of made drums (drum_loops.py), and of the loops of a folder with truth.
  * `npx tsx learning/learn-attacks.ts FOLDER DRUM-LOOPS...` prints how it does on groups that were left out, and writes the trees.
  */
+import { MAX_EARLIER_MS, MAX_LATER_MS } from '#core/analysis/attack-correction.ts';
 import { measureBandEnergies } from '#core/analysis/band-energies.ts';
 import { likelyCandidates, risesAt, visibleAttack } from '#core/analysis/detect-onsets.ts';
-import type { EvidenceTree } from '#core/analysis/evidence-tree.ts';
-import { shareOf } from '#core/analysis/evidence-tree.ts';
+import { shareOf, type EvidenceTree } from '#core/analysis/evidence-tree.ts';
 import { findCandidates, measureRises } from '#core/analysis/onset-features.ts';
 import { boostQuantile, type Forest, type Measure } from './boosting.ts';
 import { keep } from './told.ts';
@@ -14,13 +14,11 @@ import { loopsToLearn } from './true-loops.ts';
 
 const FOREST: Forest = { trees: 200, depth: 3 };
 const CORPUS_WEIGHT = 4;
-/** Of so many in a hundred the marker is to lie after the start: rather early than late. */
+/** Of this share of attacks the marker is to lie after the start: rather early than late. */
 const LATE_SHARE = 0.1;
 /** A candidate within this of a start is that start; what swells for longer than this begins nowhere exactly. */
 const SAME_SECONDS = 0.015;
 const SOFT_SECONDS = 0.02;
-/** As far as the correction goes, in ms. */
-const [EARLIEST_MS, LATEST_MS] = [-6, 0.5];
 const LOOPS_A_GROUP = 12;
 
 type Attack = Measure & { group: string };
@@ -39,7 +37,7 @@ async function attacksOf(folder: string, weight: number): Promise<Attack[]> {
       const hop = hops.toSorted((a, b) => away(a) - away(b))[0];
       if (isMasked || riseSeconds > SOFT_SECONDS || hop === undefined || away(hop) > SAME_SECONDS * rate) continue;
       const { visible, features } = visibleAttack(signal, rate, hop * energies.hopFrames, risesAt(rises, hop));
-      const value = Math.max(EARLIEST_MS, Math.min(LATEST_MS, ((startFrame - visible) / rate) * 1000));
+      const value = Math.max(-MAX_EARLIER_MS, Math.min(MAX_LATER_MS, ((startFrame - visible) / rate) * 1000));
       all.push({ row: features, value, weight, group });
     }
   }

@@ -15,8 +15,9 @@ const FIRST_SHOWN = 8;
 /** Height of the attack in the signal itself, and the height from which on its start is in plain sight. */
 const HEIGHT_FEATURE = 1;
 const OUT_OF_SILENCE_DB = 50;
-const MAX_EARLIER_MS = 6;
-const MAX_LATER_MS = 0.5;
+/** As far as a marker is moved. */
+export const MAX_EARLIER_MS = 6;
+export const MAX_LATER_MS = 0.5;
 
 /**
  * Describes an attack: how far the coarse position lies behind its visible start in ms, then for the signal and for its
